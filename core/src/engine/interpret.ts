@@ -1,0 +1,569 @@
+/**
+ * The tick executor: what a machine means. One tick reads everything, then faults or waits, then writes everything.
+ * With a report it also tells what moved and what changed; without one it only does it.
+ */
+import { formOf } from '../machine/encode';
+import { programSpaceOf, withRole, type Machine, type ScheduledTick } from '../machine/machine';
+import type { Action, Expr, Flagged, Target } from '../notation/tree';
+import { operationOf } from '../notation/check';
+import { cut, flagAfter, work } from './arithmetic';
+import type { Fault, FlagChange, Outcome, PlaceRef, Reading, Route, ServiceReport, TickReport, Transfer, Worked } from './report';
+import { performService } from './services';
+import { BY_RUN, type Change, type State } from './state';
+
+const REGISTER = 0;
+const FLAG = 1;
+const CELL = 2;
+
+/** What a reported tick gathers before it is written. */
+interface Gathering {
+  readings: Reading[];
+  addressed: Reading[];
+  addressing: number;
+  readonly transfers: Transfer[];
+  readonly flags: Omit<FlagChange, 'before' | 'after'>[];
+  readonly flagAt: number[];
+  compared?: TickReport['compared'];
+  condition?: TickReport['condition'];
+  decoded?: TickReport['decoded'];
+  service?: ServiceReport;
+}
+
+export interface Reported {
+  readonly outcome: Outcome;
+  readonly report: TickReport;
+  readonly changes: readonly Change[];
+}
+
+interface Told {
+  readonly at: ScheduledTick;
+  readonly step: number;
+  readonly outcome: Outcome;
+  readonly before: { readonly registers: Uint32Array; readonly flags: Uint8Array };
+  /** The tick was carried out and counted. */
+  readonly done: boolean;
+}
+
+/** The longest text a run keeps; what is older falls away. */
+export const MOST_OUTPUT = 100_000;
+
+export class TickExecutor {
+  fault: Fault | undefined;
+  private readonly cellWidth: number;
+  private readonly firstShift: number;
+  private readonly pathRegisters: ReadonlySet<number>;
+  private readonly countingRegisters: ReadonlySet<number>;
+  private gathering: Gathering | undefined;
+  private dry = false;
+  private changes: Change[] = [];
+  // Writes wait here until everything is read.
+  private count = 0;
+  private readonly kinds: number[] = [];
+  private readonly indices: number[] = [];
+  private readonly places: number[] = [];
+  private readonly widths: number[] = [];
+  private readonly values: number[] = [];
+  private halts = false;
+  private jumps = false;
+  private says = '';
+  private takesInput = false;
+
+  constructor(
+    readonly machine: Machine,
+    readonly state: State,
+    /** Values for services that read; the executor only looks at it. */
+    readonly inputs: readonly number[],
+  ) {
+    this.cellWidth = programSpaceOf(machine).width;
+    this.firstShift = machine.registers[machine.instructionRegister]!.width - this.cellWidth;
+    const roles = (['program counter', 'memory address', 'stack pointer'] as const).map((role) => withRole(machine, role));
+    this.pathRegisters = new Set(roles.filter((each) => each !== undefined));
+    this.countingRegisters = new Set(
+      machine.registers.flatMap((each, at) => (each.role === 'accumulator' || each.role === 'general' ? [] : [at])),
+    );
+  }
+
+  /** Performs one tick. After 'waiting' and 'fault' nothing has changed; `fault` then tells which. */
+  tick(): Outcome {
+    const { control } = this.state;
+    if (control.halted) return 'halted';
+    const scheduled = this.begin();
+    if (scheduled.part === 'decode') this.decode();
+    else this.run(scheduled.tick.actions);
+    if (this.fault) return 'fault';
+    if (this.takesInput && this.inputs.length <= control.inputs) return 'waiting';
+    if (this.count > 1 && this.clashes()) return 'fault';
+    if (this.dry) return 'done';
+    this.commit();
+    this.advance(scheduled);
+    return this.halts ? 'halted' : 'done';
+  }
+
+  /** Performs one tick and tells about it. `dry`: tells what would happen, and changes nothing. */
+  reportTick({ dry }: { dry: boolean } = { dry: false }): Reported {
+    const { control } = this.state;
+    const before = { registers: this.state.registers.slice(), flags: this.state.flags.slice() };
+    const at = control.schedule[control.step]!;
+    const kept = { here: control.here, next: control.next, jumped: control.jumped, form: control.form };
+    const gathering: Gathering = { readings: [], addressed: [], addressing: 0, transfers: [], flags: [], flagAt: [] };
+    this.gathering = gathering;
+    this.dry = dry;
+    this.changes = [];
+    const step = control.step + 1;
+    const outcome = this.tick();
+    this.gathering = undefined;
+    this.dry = false;
+    const done = !dry && (outcome === 'done' || outcome === 'halted');
+    const report = this.describe(gathering, { at, step, outcome, before, done });
+    if (dry) Object.assign(this.state.control, kept);
+    return { outcome, report, changes: this.changes };
+  }
+
+  private describe(gathering: Gathering, { at, step, outcome, before, done }: Told): TickReport {
+    const { control } = this.state;
+    const decodedForm = at.part === 'decode' && gathering.decoded ? formOf(this.machine, gathering.decoded.cell) : undefined;
+    const form = at.part === 'first' ? undefined : (control.form ?? decodedForm);
+    const skips = control.jumped || this.jumps;
+    const total = form?.schedule.filter((each) => each.part !== 'finish' || !skips).length;
+    const flags = gathering.flags.map((each, index): FlagChange => ({
+      ...each,
+      before: before.flags[each.flag]!,
+      after: gathering.flagAt[index]!,
+    }));
+    return {
+      tick: done ? control.ticks : control.ticks + 1,
+      here: control.here,
+      step,
+      ...(total !== undefined && { total }),
+      phase: at.phase,
+      part: at.part,
+      text: at.tick.text,
+      ...(form && { form: form.index }),
+      transfers: gathering.transfers,
+      flags,
+      halted: this.halts,
+      ...(gathering.compared && { compared: gathering.compared }),
+      ...(gathering.condition && { condition: gathering.condition }),
+      ...(gathering.decoded && { decoded: gathering.decoded }),
+      ...(gathering.service && { service: gathering.service }),
+      ...(outcome === 'fault' && { fault: this.fault! }),
+    };
+  }
+
+  private begin(): ScheduledTick {
+    const { state, machine } = this;
+    const { control } = state;
+    this.count = 0;
+    this.fault = undefined;
+    this.halts = false;
+    this.jumps = false;
+    this.says = '';
+    this.takesInput = false;
+    if (control.step === 0) {
+      control.here = state.registers[machine.programCounter]!;
+      control.form = undefined;
+      control.jumped = false;
+    }
+    return control.schedule[control.step]!;
+  }
+
+  /** Looks the first cell up in the machine; moves nothing. */
+  private decode(): void {
+    const { state, machine } = this;
+    const cell = state.registers[machine.instructionRegister]! >>> this.firstShift;
+    if (this.gathering) this.gathering.decoded = { cell };
+    if (!formOf(machine, cell)) this.fault = { kind: 'undefined opcode', cell, address: state.control.here };
+  }
+
+  private run(actions: readonly Action[]): void {
+    for (const action of actions) {
+      switch (action.kind) {
+        case 'transfer':
+          this.transfer(action);
+          break;
+        case 'compare':
+          this.compare(action.flagged);
+          break;
+        case 'if':
+          this.choose(action);
+          break;
+        case 'halt':
+          this.halts = true;
+          break;
+        case 'service':
+          this.serve(action.number);
+          break;
+        default:
+          action satisfies never;
+      }
+      if (this.fault) return;
+    }
+  }
+
+  private choose(action: Action & { kind: 'if' }): void {
+    const { gathering } = this;
+    if (gathering) gathering.readings = [];
+    const holds = this.evaluate(action.condition) !== 0;
+    if (gathering) gathering.condition = { text: action.text, holds, readings: gathering.readings };
+    this.run(holds ? action.then : action.otherwise);
+  }
+
+  private transfer({ target, value: expr, flagged }: Action & { kind: 'transfer' }): void {
+    const { gathering } = this;
+    if (gathering) {
+      gathering.readings = [];
+      gathering.addressed = [];
+    }
+    const worked = flagged && this.setFlags(flagged);
+    const value = cut(worked ? worked.result : this.evaluate(expr), target.width);
+    const sources = gathering?.readings;
+    this.put(target, value);
+    if (gathering && !this.fault)
+      gathering.transfers.push(this.describeTransfer(gathering, { target, expr, value, worked, sources: sources! }));
+  }
+
+  private describeTransfer(
+    gathering: Gathering,
+    {
+      target,
+      expr,
+      value,
+      worked,
+      sources,
+    }: { target: Target; expr: Expr; value: number; worked: Worked | undefined; sources: readonly Reading[] },
+  ): Transfer {
+    const place = this.placeOf(target);
+    const operation = operationOf(expr);
+    const route = this.routeOf(target, expr, operation.operator !== 'value');
+    const shown = worked ?? (route === 'straight' ? undefined : this.rework(expr));
+    const path = target.kind === 'register' && this.pathRegisters.has(target.register) ? 'address' : 'data';
+    return {
+      sources,
+      addressed: gathering.addressed,
+      target: place,
+      before: this.valueAt(target, place),
+      value,
+      width: target.width,
+      route,
+      path,
+      ...(shown && { worked: shown }),
+    };
+  }
+
+  private routeOf(target: Target, expr: Expr, computes: boolean): Route {
+    if (!computes) return 'straight';
+    const counts =
+      expr.kind === 'binary' &&
+      expr.left.kind === 'register' &&
+      expr.right.kind === 'literal' &&
+      target.kind === 'register' &&
+      expr.left.register === target.register &&
+      this.countingRegisters.has(target.register);
+    return counts ? 'count' : 'alu';
+  }
+
+  /** Operand values once more, for the drawing; nothing here has effects, so peeking is allowed. */
+  private rework(expr: Expr): Worked {
+    const { operator, a, b, carry, width } = operationOf(expr);
+    const kept = this.gathering;
+    this.gathering = undefined;
+    const peek = (each: Expr | undefined): number | undefined => each && this.evaluate(each);
+    const worked = work(operator, peek(a)!, peek(b), peek(carry), width);
+    this.gathering = kept;
+    return worked;
+  }
+
+  private compare(flagged: Flagged): void {
+    const { gathering } = this;
+    if (gathering) gathering.readings = [];
+    const worked = this.setFlags(flagged);
+    if (gathering) gathering.compared = { ...worked, sources: gathering.readings };
+  }
+
+  private setFlags({ operation, effects }: Flagged): Worked {
+    const { operator, a, b, carry, width } = operation;
+    const worked = work(operator, this.evaluate(a), b && this.evaluate(b), carry && this.evaluate(carry), width);
+    for (const { flag, rule, noBorrow } of effects) {
+      const after = flagAfter(rule, noBorrow, worked);
+      if (after === undefined) continue;
+      this.write(FLAG, flag, 0, 1, after);
+      this.gathering?.flags.push({ flag, rule, worked, ...(noBorrow && { noBorrow }) });
+      this.gathering?.flagAt.push(after);
+    }
+    return worked;
+  }
+
+  private serve(expr: Expr): void {
+    const { state, machine } = this;
+    const number = this.evaluate(expr);
+    const trap = machine.traps.find((each) => each.number === number);
+    if (!trap) {
+      this.fault = { kind: 'undefined service', number };
+      return;
+    }
+    const effect = performService(machine, state, trap, this.inputs[state.control.inputs]);
+    if ('fault' in effect) {
+      this.fault = effect.fault;
+      return;
+    }
+    this.halts = effect.ends;
+    this.says = effect.output;
+    this.takesInput = effect.reads;
+    const { gathering } = this;
+    if (gathering) {
+      const register = trap.argument ?? trap.result;
+      const value = effect.value ?? (trap.argument === undefined ? undefined : state.registers[trap.argument]!);
+      gathering.service = {
+        number,
+        trap: trap.name,
+        kind: trap.service,
+        ...(register !== undefined && { register }),
+        ...(value !== undefined && { value }),
+        ...(effect.output && { output: effect.output }),
+      };
+    }
+    if (trap.result === undefined || effect.value === undefined) return;
+    const { width } = machine.registers[trap.result]!;
+    const target: Target = { kind: 'register', register: trap.result, high: width - 1, low: 0, width, whole: true };
+    this.put(target, effect.value);
+    const place = this.placeOf(target);
+    gathering?.transfers.push({
+      sources: [],
+      addressed: [],
+      target: place,
+      before: this.valueAt(target, place),
+      value: effect.value,
+      width,
+      route: 'service',
+      path: 'data',
+    });
+  }
+
+  private evaluate(expr: Expr): number {
+    switch (expr.kind) {
+      case 'literal':
+        return this.read(expr.value, expr, undefined);
+      case 'register':
+        return this.read(this.state.registers[expr.register]!, expr, undefined);
+      case 'slice':
+        return this.read(cut(this.state.registers[expr.register]! >>> expr.low, expr.width), expr, expr.name);
+      case 'flag':
+        return this.read(this.state.flags[expr.flag]!, expr, undefined);
+      case 'latch':
+        return this.latch(expr);
+      case 'cell':
+        return this.cell(expr);
+      case 'unary': {
+        const operand = this.evaluate(expr.operand);
+        return cut(expr.operator === '~' ? ~operand : -operand, expr.width);
+      }
+      case 'binary':
+        return this.binary(expr);
+      default:
+        return expr satisfies never;
+    }
+  }
+
+  private binary({ operator, left, right, width }: Expr & { kind: 'binary' }): number {
+    const a = this.evaluate(left);
+    const b = this.evaluate(right);
+    switch (operator) {
+      case '+':
+        return cut(a + b, width);
+      case '-':
+        return cut(a - b, width);
+      case '&':
+        return (a & b) >>> 0;
+      case '|':
+        return (a | b) >>> 0;
+      case '^':
+        return (a ^ b) >>> 0;
+      case '<<':
+      case '>>':
+        return work(operator, a, b, undefined, width).result;
+      case '=':
+        return a === b ? 1 : 0;
+      case '!=':
+        return a !== b ? 1 : 0;
+      case '<':
+        return a < b ? 1 : 0;
+      case '<=':
+        return a <= b ? 1 : 0;
+      case '>':
+        return a > b ? 1 : 0;
+      case '>=':
+        return a >= b ? 1 : 0;
+      default:
+        return operator satisfies never;
+    }
+  }
+
+  private latch(expr: Expr & { kind: 'latch' }): number {
+    const { control } = this.state;
+    const length = control.form?.format.cells ?? 0;
+    const value = expr.latch === 'here' ? control.here : expr.latch === 'next' ? control.next : length;
+    return this.read(value, expr, expr.latch);
+  }
+
+  private cell(expr: Expr & { kind: 'cell' }): number {
+    const { gathering } = this;
+    if (gathering) gathering.addressing++;
+    const address = this.evaluate(expr.address);
+    if (gathering) gathering.addressing--;
+    const cells = this.state.spaces[expr.space]!;
+    if (address >= cells.length) {
+      this.fault ??= { kind: 'cell outside', space: expr.space, address };
+      return 0;
+    }
+    const value = cells[address]!;
+    if (gathering) this.note({ place: { kind: 'cell', space: expr.space, address }, value, width: expr.width });
+    return value;
+  }
+
+  private read(value: number, expr: Expr, name: string | undefined): number {
+    if (this.gathering) this.note({ ...this.sourceOf(expr), value, width: expr.width, ...(name && { name }) });
+    return value;
+  }
+
+  private note(reading: Reading): void {
+    const { gathering } = this;
+    (gathering!.addressing > 0 ? gathering!.addressed : gathering!.readings).push(reading);
+  }
+
+  /** `here` and `next` stand in no register of the document; they are drawn as coming from the program counter. */
+  private sourceOf(expr: Expr): { place?: PlaceRef } {
+    if (expr.kind === 'register') return { place: { kind: 'register', register: expr.register, high: expr.width - 1, low: 0 } };
+    if (expr.kind === 'slice') return { place: { kind: 'register', register: expr.register, high: expr.high, low: expr.low } };
+    if (expr.kind === 'flag') return { place: { kind: 'flag', flag: expr.flag } };
+    if (expr.kind !== 'latch') return {};
+    return { place: { kind: 'register', register: this.machine.programCounter, high: expr.width - 1, low: 0 } };
+  }
+
+  private put(target: Target, value: number): void {
+    switch (target.kind) {
+      case 'register':
+        if (target.register === this.machine.programCounter) this.jumps = true;
+        this.write(REGISTER, target.register, target.low, target.width, value);
+        return;
+      case 'flag':
+        this.write(FLAG, target.flag, 0, 1, value);
+        this.gathering?.flags.push({ flag: target.flag });
+        this.gathering?.flagAt.push(value);
+        return;
+      case 'cell':
+        this.putCell(target, value);
+        return;
+      default:
+        target satisfies never;
+    }
+  }
+
+  private putCell(target: Target & { kind: 'cell' }, value: number): void {
+    if (this.gathering) this.gathering.addressing++;
+    const address = this.evaluate(target.address);
+    if (this.gathering) this.gathering.addressing--;
+    if (address >= this.state.spaces[target.space]!.length) this.fault ??= { kind: 'cell outside', space: target.space, address };
+    else this.write(CELL, target.space, address, target.width, value);
+  }
+
+  private write(kind: number, index: number, place: number, width: number, value: number): void {
+    const at = this.count++;
+    this.kinds[at] = kind;
+    this.indices[at] = index;
+    this.places[at] = place;
+    this.widths[at] = width;
+    this.values[at] = value;
+  }
+
+  /** Two writes of one computed cell are a fault; a flag given a value beats its rule. */
+  private clashes(): boolean {
+    for (let a = 0; a < this.count; a++) {
+      if (this.kinds[a] !== CELL) continue;
+      for (let b = a + 1; b < this.count; b++) {
+        if (this.kinds[b] !== CELL || this.indices[a] !== this.indices[b] || this.places[a] !== this.places[b]) continue;
+        this.fault = { kind: 'two writers', space: this.indices[a]!, address: this.places[a]! };
+        return true;
+      }
+    }
+    return false;
+  }
+
+  private commit(): void {
+    const { state } = this;
+    const { registers, control } = state;
+    const keep = this.gathering !== undefined;
+    for (let at = 0; at < this.count; at++) {
+      const index = this.indices[at]!;
+      const place = this.places[at]!;
+      const value = this.values[at]!;
+      if (this.kinds[at] === REGISTER) {
+        const before = registers[index]!;
+        const mask = this.widths[at]! === 32 ? 0xffffffff : ((1 << this.widths[at]!) - 1) << place;
+        const after = ((before & ~mask) | ((value << place) & mask)) >>> 0;
+        registers[index] = after;
+        if (keep) this.changes.push({ kind: 'register', register: index, before, after });
+      } else if (this.kinds[at] === FLAG) {
+        const tick = control.ticks + 1;
+        if (keep)
+          this.changes.push({
+            kind: 'flag',
+            flag: index,
+            before: state.flags[index]!,
+            after: value,
+            tickBefore: state.flagTicks[index]!,
+            tickAfter: tick,
+          });
+        state.flags[index] = value;
+        state.flagTicks[index] = tick;
+      } else {
+        const cells = state.spaces[index]!;
+        const marks = state.marks[index]!;
+        if (keep)
+          this.changes.push({ kind: 'cell', space: index, address: place, before: cells[place]!, after: value, markBefore: marks[place]! });
+        cells[place] = value;
+        marks[place] = BY_RUN;
+      }
+    }
+  }
+
+  /** Counts the tick and finds the one to come. */
+  private advance({ part }: ScheduledTick): void {
+    const { state, machine } = this;
+    const { control } = state;
+    control.ticks++;
+    control.step++;
+    if (this.takesInput) control.inputs++;
+    if (this.says) control.output = appended(control.output, this.says);
+    if (part === 'decode') {
+      const form = formOf(machine, state.registers[machine.instructionRegister]! >>> this.firstShift)!;
+      control.form = form;
+      control.schedule = form.schedule;
+      control.next = cut(control.here + form.format.cells, programSpaceOf(machine).addressWidth);
+    } else if (part === 'execute' && this.jumps) control.jumped = true;
+    if (this.halts) control.halted = true;
+    const rest = control.schedule[control.step];
+    if (this.halts || !rest || (rest.part === 'finish' && control.jumped)) {
+      control.instructions++;
+      control.step = 0;
+      control.schedule = machine.opening;
+    }
+  }
+
+  private placeOf(target: Target): PlaceRef {
+    if (target.kind === 'flag') return { kind: 'flag', flag: target.flag };
+    if (target.kind === 'register') return { kind: 'register', register: target.register, high: target.high, low: target.low };
+    return { kind: 'cell', space: target.space, address: this.places[this.count - 1]! };
+  }
+
+  private valueAt(target: Target, place: PlaceRef): number {
+    if (place.kind === 'flag') return this.state.flags[place.flag]!;
+    if (place.kind === 'cell') return this.state.spaces[place.space]![place.address]!;
+    return cut(this.state.registers[place.register]! >>> place.low, target.width);
+  }
+}
+
+/** Old text falls away in large pieces, so that appending stays cheap. */
+function appended(output: string, more: string): string {
+  const text = output + more;
+  return text.length > 2 * MOST_OUTPUT ? text.slice(-MOST_OUTPUT) : text;
+}

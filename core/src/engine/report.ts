@@ -1,0 +1,97 @@
+/** What one tick did, as plain data: what moved, from where, to where, over which path, and why flags are as they are. */
+import type { FlagRule, Operation } from '../notation/tree';
+import type { ServiceKind } from '../machine/machine';
+
+export type PlaceRef =
+  | { readonly kind: 'register'; readonly register: number; readonly high: number; readonly low: number }
+  | { readonly kind: 'flag'; readonly flag: number }
+  | { readonly kind: 'cell'; readonly space: number; readonly address: number };
+
+/** A value that was read. Without a place it is a number written in the tick. */
+export interface Reading {
+  readonly place?: PlaceRef;
+  readonly value: number;
+  readonly width: number;
+  /** The operand field, register part or latch it was named by. */
+  readonly name?: string;
+}
+
+/** A worked operation: `exact` is the result before it is cut to `width` bits. */
+export interface Worked {
+  readonly operator: Operation['operator'];
+  readonly a: number;
+  readonly b?: number;
+  readonly carry?: number;
+  readonly exact: number;
+  readonly result: number;
+  readonly width: number;
+}
+
+/** straight: a value is moved; alu: an operation makes it; count: a register steps itself; service: a trap brings it. */
+export type Route = 'straight' | 'alu' | 'count' | 'service';
+
+export interface Transfer {
+  readonly sources: readonly Reading[];
+  /** What addressed a cell that was read or written. */
+  readonly addressed: readonly Reading[];
+  readonly target: PlaceRef;
+  readonly before: number;
+  readonly value: number;
+  readonly width: number;
+  readonly route: Route;
+  /** address: the value is an address on its way; data: all else. */
+  readonly path: 'address' | 'data';
+  readonly worked?: Worked;
+}
+
+export interface FlagChange {
+  readonly flag: number;
+  readonly before: number;
+  readonly after: number;
+  /** Undefined where the tick gave the flag a value. */
+  readonly rule?: FlagRule;
+  /** Carry after this subtraction reads 1 when no borrow was needed. */
+  readonly noBorrow?: boolean;
+  readonly worked?: Worked;
+}
+
+export interface ServiceReport {
+  readonly number: number;
+  readonly trap?: string;
+  readonly kind?: ServiceKind;
+  readonly value?: number;
+  readonly register?: number;
+  readonly output?: string;
+}
+
+export type Fault =
+  | { readonly kind: 'undefined opcode'; readonly cell: number; readonly address: number }
+  | { readonly kind: 'cell outside'; readonly space: number; readonly address: number }
+  | { readonly kind: 'two writers'; readonly space: number; readonly address: number }
+  | { readonly kind: 'text without end'; readonly address: number }
+  | { readonly kind: 'undefined service'; readonly number: number };
+
+export interface TickReport {
+  /** 1 for the first tick of the run. */
+  readonly tick: number;
+  /** Address at which the instruction began. */
+  readonly here: number;
+  /** Position within the instruction, from 1, and how many ticks it has where that is known. */
+  readonly step: number;
+  readonly total?: number;
+  readonly phase: number;
+  readonly part: 'first' | 'decode' | 'more' | 'execute' | 'finish';
+  readonly text: string;
+  /** Index of the form, once decoded. */
+  readonly form?: number;
+  readonly transfers: readonly Transfer[];
+  readonly compared?: Worked & { readonly sources: readonly Reading[] };
+  readonly flags: readonly FlagChange[];
+  readonly condition?: { readonly text: string; readonly holds: boolean; readonly readings: readonly Reading[] };
+  readonly decoded?: { readonly cell: number };
+  readonly service?: ServiceReport;
+  readonly halted: boolean;
+  readonly fault?: Fault;
+}
+
+export type Outcome = 'done' | 'halted' | 'waiting' | 'fault';

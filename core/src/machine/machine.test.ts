@@ -1,0 +1,136 @@
+import fc from 'fast-check';
+import { curlew, curlewText } from '../testing/demo';
+import { decode, encode, formOf, rangeOf } from './encode';
+import { readMachine } from './read';
+
+const edit = (from: string | RegExp, to: string): string => {
+  const text = curlewText.replace(from, to);
+  if (text === curlewText) throw new Error(`The demo machine has no ${from}`);
+  return text;
+};
+
+test('the demo machine has no problem of any grade', () => {
+  const { machine, problems } = readMachine(curlewText);
+  expect(problems).toEqual([]);
+  expect(machine).toMatchObject({ name: 'Curlew', wordWidth: 8, phases: ['Fetch', 'Decode', 'Execute'] });
+  expect(new Set(machine!.forms.map((each) => each.mnemonic)).size).toBeGreaterThanOrEqual(20);
+});
+
+test('an instruction’s ticks are the shared cycle with its own in between', () => {
+  const add = curlew.forms.find((each) => each.written === 'ADD {address}')!;
+  expect(add.schedule.map(({ part, tick }) => `${part}: ${tick.text}`)).toEqual([
+    'first: MAR <- PC',
+    'first: IR.op <- M[MAR], PC <- PC + 1',
+    'decode: ',
+    'more: MAR <- PC',
+    'more: IR.low <- M[MAR], PC <- PC + 1',
+    'execute: MAR <- address',
+    'execute: MDR <- M[MAR]',
+    'execute: ACC <- ACC + MDR ; flags Z N C V',
+  ]);
+});
+
+test('encode, then decode, is the identity for every instruction and operand', () => {
+  const cases = fc.constantFrom(...curlew.forms).chain((form) => {
+    const values = form.operands.map((each) => fc.integer({ min: rangeOf(each).least, max: rangeOf(each).greatest }));
+    return fc.record({ form: fc.constant(form), values: fc.tuple(...values) });
+  });
+  fc.assert(
+    fc.property(cases, ({ form, values }) => {
+      const cells = encode(curlew, form, new Map(form.operands.map((each, at) => [each.name, values[at] as number])));
+      expect(cells).toHaveLength(form.format.cells);
+      const decoded = decode(curlew, (offset) => cells[offset])!;
+      expect(decoded.form).toBe(form);
+      expect(decoded.operands.map((each) => each.value)).toEqual(values.map((each) => ((each as number) + 256) % 256));
+    }),
+  );
+});
+
+test('a value outside its field is refused by encode, and an unused opcode by decode', () => {
+  const load = curlew.forms[0]!;
+  expect(() => encode(curlew, load, new Map([['value', 256]]))).toThrow(RangeError);
+  expect(formOf(curlew, 0x7f)).toBeUndefined();
+});
+
+const lineOf = (text: string, part: string): number => text.slice(0, text.indexOf(part)).split('\n').length;
+
+test.each([
+  ['not YAML', ': [', 'not-yaml', /not YAML/],
+  ['a tab as indentation', 'machine: X\nword:\n\tbits: 8', 'not-yaml', /tab/],
+  ['an empty document', '', 'wrong-shape', /missing/],
+  ['anchors', 'machine: &a X\ntitle: *a', 'yaml-alias', /Write the part out/],
+])('%s ends in a sentence with a place', (_, text, code, words) => {
+  const { machine, problems } = readMachine(text);
+  expect(machine).toBeUndefined();
+  expect(problems[0]).toMatchObject({ grade: 'error', line: expect.any(Number) });
+  expect(problems.find((each) => each.code === code)?.sentence).toMatch(words);
+});
+
+test.each<[string, string | RegExp, string, string, RegExp, string]>([
+  ['an unknown register in a tick', 'MDR <- ACC', 'MDR <- ACX', 'unknown-name', /no “ACX”. Did you mean ACC/, 'MDR <- ACX'],
+  [
+    'two instructions on one opcode',
+    'opcode=0x26',
+    'opcode=0x33',
+    'encodings-overlap',
+    /0x33 means two things: STORE \{address\} and ADD/,
+    'code: direct opcode=0x33\n        execute: |\n          MAR <- address\n          MDR <- M[MAR]\n          ACC <- ACC + MDR',
+  ],
+  ['an opcode too wide', 'opcode=0x0F', 'opcode=0x10F', 'field-too-narrow', /does not fit into opcode/, 'opcode=0x10F'],
+  ['a misspelt format', 'code: request', 'code: requst', 'unknown-format', /Did you mean request/, 'code: requst'],
+  ['fields that do not add up', 'opcode 8, address 8', 'opcode 8, address 7', 'fields-do-not-add-up', /15 bits/, 'opcode 8, address 7'],
+  ['a format without opcode', 'code: alone opcode=0x61', 'code: alone', 'no-opcode', /cannot tell/, 'code: alone\n'],
+  [
+    'an operand that is not written',
+    'write: STORE {address}',
+    'write: STORE',
+    'field-without-value',
+    /neither fixed nor written/,
+    'write: STORE\n',
+  ],
+  ['a misspelt key', 'family: traps', 'famly: traps', 'unknown-key', /Did you mean family/, 'famly'],
+  ['a misspelt role', 'role: accumulator', 'role: acumulator', 'wrong-shape', /one of these words/, 'ACC: {title: accumulator, role'],
+  ['no program counter', 'role: program counter, ', '', 'role-missing', /program counter/, 'registers:'],
+  ['an instruction register too narrow', 'bits: 16', 'bits: 8', 'instruction-register-width', /needs 16/, 'IR:  {'],
+  ['an unknown phase', 'phase: Decode', 'phase: Think', 'unknown-phase', /Fetch, Decode, Execute/, 'phase: Think'],
+  ['a trap without its register', ', result: ACC', '', 'trap-register-missing', /needs a register/, '1: {name: askLevel'],
+  ['a number of cells past the limit', 'cells: 256', 'cells: 0', 'wrong-shape', /from 1 to 65536/, 'cells: 0'],
+  ['a name with blanks', '  SHR:\n', '  S R:\n', 'wrong-shape', /letters, digits/, 'S R:'],
+  ['a name that is a prototype', '  SHR:\n', '  __proto__:\n', 'wrong-shape', /cannot be a name/, '__proto__'],
+])('%s is found where it stands', (_, from, to, code, words, at) => {
+  const text = edit(from, to);
+  const { machine, problems } = readMachine(text);
+  expect(machine).toBeUndefined();
+  const problem = problems.find((each) => each.code === code);
+  expect(problem?.sentence).toMatch(words);
+  expect(problem?.line).toBe(lineOf(text, at));
+});
+
+test('a remark that swallowed part of a written form is told with a mend', () => {
+  const text = edit("write: 'ADD #{value}'", 'write: ADD #{value}');
+  const problem = readMachine(text).problems.find((each) => each.code === 'yaml-remark-in-value')!;
+  const { span, text: mended } = problem.mend!.edits[0]!;
+  expect(readMachine(text.slice(0, span.start) + mended + text.slice(span.end)).problems).toEqual([]);
+});
+
+test('a machine that cannot halt is warned about, and still a machine', () => {
+  const text = curlewText.replace(/  HALT:[\s\S]*?halt\n/, '').replace(/  5: .*\n/, '');
+  expect(readMachine(text)).toMatchObject({ machine: { name: 'Curlew' }, problems: [{ code: 'no-way-to-halt', grade: 'warning' }] });
+});
+
+test('a document of five million characters is refused in a sentence', () => {
+  expect(readMachine('a'.repeat(5_000_000)).problems).toMatchObject([{ code: 'document-too-long' }]);
+});
+
+test('one changed character never crashes the reader, and no machine comes without an error', () => {
+  const runs = Number(process.env.ZETTAK_MUTATIONS ?? 150);
+  const mutation = fc.record({ at: fc.nat(curlewText.length - 1), to: fc.constantFrom(...':{}[]#&*!|>\'"%@`\n\t x0-,?'.split('')) });
+  fc.assert(
+    fc.property(mutation, ({ at, to }) => {
+      const { machine, problems } = readMachine(curlewText.slice(0, at) + to + curlewText.slice(at + 1));
+      expect(machine === undefined).toBe(problems.some((each) => each.grade === 'error'));
+      problems.forEach((each) => expect(each.sentence).not.toContain('undefined'));
+    }),
+    { numRuns: runs },
+  );
+});

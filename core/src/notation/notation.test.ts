@@ -1,0 +1,141 @@
+import fc from 'fast-check';
+import { checkTick, type Meaning, type Scope } from './check';
+import { parseTick } from './parse';
+import { explainNotation } from './problems';
+
+const register = (index: number, width: number, parts: [string, number, number][] = []): Meaning => ({
+  kind: 'register',
+  register: index,
+  width,
+  parts: new Map(parts.map(([name, high, low]) => [name, { register: index, high, low }])),
+});
+
+const scope: Scope = {
+  addressWidth: 8,
+  names: new Map<string, Meaning>([
+    ['ACC', register(0, 8)],
+    ['PC', register(1, 8)],
+    [
+      'IR',
+      register(2, 16, [
+        ['op', 15, 8],
+        ['low', 7, 0],
+      ]),
+    ],
+    ['Z', { kind: 'flag', flag: 0, rule: 'zero', noBorrow: false }],
+    ['C', { kind: 'flag', flag: 1, rule: 'carry', noBorrow: false }],
+    ['I', { kind: 'flag', flag: 2, noBorrow: false }],
+    ['M', { kind: 'space', space: 0, width: 8 }],
+    ['address', { kind: 'field', slice: { register: 2, high: 7, low: 0 } }],
+  ]),
+};
+
+function read(text: string) {
+  const { tick: syntax, problems } = parseTick(text, 0);
+  if (!syntax) return { problems };
+  const checked = checkTick(syntax, scope);
+  return { tick: checked.tick, problems: checked.problems };
+}
+
+test.each([
+  'PC <- PC + 1',
+  'IR.op <- M[PC], PC <- PC + 1',
+  'ACC ← M[address] ; flags Z',
+  'M[PC] <- ACC',
+  'IR[7:4] <- 3',
+  'ACC[0] <- C',
+  'if Z = 1: PC <- address',
+  'if C != Z: PC <- address, ACC <- 0 else ACC <- ~ACC',
+  'compare ACC - M[PC] ; flags Z C',
+  'ACC <- ACC + 1 + C ; flags Z C',
+  'halt',
+  'service address',
+  'C <- 0, ACC <- ACC & 7 ; flags Z C',
+  'PC <- next',
+  'ACC <- (ACC - 1) << 1',
+])('reads “%s” without a problem', (text) => {
+  const { tick, problems } = read(text);
+  expect(problems).toEqual([]);
+  expect(tick?.actions.length).toBeGreaterThan(0);
+});
+
+test.each([
+  ['ACC <- ACX', 'unknown-name', 7, 'Did you mean ACC?'],
+  ['ACC <-', 'tick-expected', 6, 'the end of the line'],
+  ['ACC + 1', 'tick-expected', 4, 'the arrow'],
+  ['ACC <- 0x1G', 'bad-number', 7, '0x1G'],
+  ['ACC <- 256', 'literal-too-wide', 7, '8 bits'],
+  ['M <- ACC', 'not-a-target', 0, 'M'],
+  ['ACC <- M', 'not-a-value', 7, 'a memory'],
+  ['IR.high <- ACC', 'unknown-part', 0, 'op, low'],
+  ['ACC <- IR[16:9]', 'slice-outside', 7, 'bits 15 to 0'],
+  ['ACC <- 1, ACC <- 2', 'two-writers', 0, 'ACC is written twice'],
+  ['IR <- 1, IR.low <- 2', 'two-writers', 0, 'IR is written twice'],
+  ['ACC <- ACC & 1 ; flags C', 'rule-without-meaning', 0, 'C <- 0'],
+  ['ACC <- 1 ; flags I', 'flag-without-rule', 17, 'I has no rule'],
+  ['halt ; flags Z', 'flags-need-one-operation', 0, 'nothing in this tick'],
+  ['ACC <- 1, PC <- 2 ; flags Z', 'flags-need-one-operation', 0, 'several results'],
+  ['halt, service 1', 'must-stand-alone', 0, 'stands alone'],
+  ['if Z: service 1', 'must-stand-alone', 0, 'stands alone'],
+  ['if Z = 1 PC <- 0', 'tick-expected', 9, '“:” after the condition'],
+  [`ACC <- ${'('.repeat(200)}1`, 'too-deep', 47, 'Split'],
+])('explains “%s” as %s', (text, code, start, words) => {
+  const { tick, problems } = read(text);
+  expect(tick).toBeUndefined();
+  expect(problems).toHaveLength(1);
+  expect(problems[0]).toMatchObject({ code, grade: 'error', span: { start } });
+  expect(explainNotation(problems[0]!)).toContain(words);
+});
+
+test('remarks when a named wider value is cut, and still accepts it', () => {
+  const { tick, problems } = read('ACC <- IR');
+  expect(tick).toBeDefined();
+  expect(problems).toMatchObject([{ code: 'value-cut', grade: 'remark', width: 16, into: 8 }]);
+});
+
+test('the two branches of an if may write the same register', () => {
+  expect(read('if Z = 1: PC <- address else PC <- next').problems).toEqual([]);
+});
+
+test('never throws over any text', () => {
+  const words = fc.constantFrom(
+    'ACC',
+    'M',
+    '[',
+    ']',
+    '<-',
+    '+',
+    '-',
+    'if',
+    ':',
+    'else',
+    ',',
+    ';',
+    'flags',
+    'Z',
+    '1',
+    '0x',
+    '(',
+    ')',
+    '~',
+    'halt',
+    'service',
+    '…',
+    '.',
+    'IR',
+  );
+  fc.assert(
+    fc.property(
+      fc.oneof(
+        fc.string(),
+        fc.array(words, { maxLength: 15 }).map((each) => each.join(' ')),
+      ),
+      (text) => {
+        const { tick, problems } = read(text);
+        expect(tick !== undefined || problems.some((each) => each.grade === 'error')).toBe(true);
+        problems.forEach((each) => expect(explainNotation(each)).not.toContain('undefined'));
+      },
+    ),
+    { numRuns: 1500 },
+  );
+});

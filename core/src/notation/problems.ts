@@ -1,0 +1,60 @@
+/** What can be wrong with a tick, as data, and the sentence for each. */
+import type { Diagnostic } from '../text/diagnostic';
+
+export type NotationProblem = Diagnostic &
+  (
+    | { readonly code: 'tick-expected'; readonly expected: string; readonly found: string }
+    | { readonly code: 'bad-number'; readonly text: string }
+    | { readonly code: 'too-deep' }
+    | { readonly code: 'unknown-name'; readonly name: string; readonly nearest?: string }
+    | { readonly code: 'unknown-part'; readonly register: string; readonly part: string; readonly parts: readonly string[] }
+    | { readonly code: 'not-a-value'; readonly name: string; readonly is: string }
+    | { readonly code: 'not-a-target'; readonly text: string }
+    | { readonly code: 'slice-outside'; readonly name: string; readonly width: number }
+    | { readonly code: 'literal-too-wide'; readonly value: number; readonly width: number }
+    | { readonly code: 'value-cut'; readonly width: number; readonly into: number }
+    | { readonly code: 'flags-need-one-operation'; readonly count: number }
+    | { readonly code: 'flag-without-rule'; readonly flag: string }
+    | { readonly code: 'rule-without-meaning'; readonly flag: string; readonly rule: string; readonly operator: string }
+    | { readonly code: 'two-writers'; readonly place: string }
+    | { readonly code: 'must-stand-alone'; readonly word: string }
+  );
+
+export function explainNotation(problem: NotationProblem): string {
+  switch (problem.code) {
+    case 'tick-expected':
+      return `Here ${problem.expected} is expected, but ${problem.found} stands there.`;
+    case 'bad-number':
+      return `“${problem.text}” is no number. Write 58, 0x3A or 0b111010.`;
+    case 'too-deep':
+      return 'This tick is nested too deeply. Split it into several ticks.';
+    case 'unknown-name':
+      return `This machine has no “${problem.name}”.${problem.nearest ? ` Did you mean ${problem.nearest}?` : ' Registers, flags, memory and operand fields can be named here.'}`;
+    case 'unknown-part':
+      return `${problem.register} has no part “${problem.part}”. ${problem.parts.length ? `Its parts: ${problem.parts.join(', ')}.` : 'Name its parts under registers, or write a slice such as [7:0].'}`;
+    case 'not-a-value':
+      return `${problem.name} is ${problem.is} and has no value by itself.`;
+    case 'not-a-target':
+      return `Nothing can be put into ${problem.text}. To the left of the arrow stands a register, a flag or a memory cell.`;
+    case 'slice-outside':
+      return `${problem.name} has the bits ${problem.width - 1} to 0; a slice is written high bit first, inside these.`;
+    case 'literal-too-wide':
+      return `${problem.value} does not fit into ${problem.width} bits (0 to ${2 ** problem.width - 1}).`;
+    case 'value-cut':
+      return `A value of ${problem.width} bits goes into ${problem.into}; the upper bits are dropped. Name a slice to show that it is meant.`;
+    case 'flags-need-one-operation':
+      return problem.count === 0
+        ? 'Flags are named here, but nothing in this tick computes a result.'
+        : 'Flags are named for a tick with several results. Put the other transfers into a tick of their own.';
+    case 'flag-without-rule':
+      return `${problem.flag} has no rule, so it cannot be set from a result. Give it a value instead: ${problem.flag} <- 0.`;
+    case 'rule-without-meaning':
+      return `${problem.flag} follows the ${problem.rule} rule, which has no meaning for ${problem.operator}. Leave it out, or give it a value: ${problem.flag} <- 0.`;
+    case 'two-writers':
+      return `${problem.place} is written twice in one tick. All transfers of a tick happen at once, so use two ticks.`;
+    case 'must-stand-alone':
+      return `“${problem.word}” stands alone in its tick.`;
+    default:
+      return problem satisfies never;
+  }
+}

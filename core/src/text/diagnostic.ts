@@ -1,0 +1,43 @@
+/** What every layer's diagnostics share, and the form in which they cross a border. Each layer words its own. */
+import { placeAt, type Source, type Span } from './source';
+
+/** error: cannot run; warning: runs, probably not as meant; remark: worth knowing. */
+export type Grade = 'error' | 'warning' | 'remark';
+
+/** A change of the text that would put the problem right. */
+export interface Mend {
+  readonly title: string;
+  readonly edits: readonly { readonly span: Span; readonly text: string }[];
+}
+
+export interface Diagnostic {
+  readonly code: string;
+  readonly grade: Grade;
+  readonly span: Span;
+  readonly mend?: Mend;
+}
+
+/** A diagnostic put into words, as plain data. Lines and columns count from 1, `start` and `end` are offsets. */
+export interface Problem {
+  readonly code: string;
+  readonly grade: Grade;
+  readonly sentence: string;
+  readonly line: number;
+  readonly column: number;
+  readonly start: number;
+  readonly end: number;
+  readonly mend?: Mend;
+}
+
+/** Words each diagnostic by `explain` and sorts them by place. */
+export function toProblems<D extends Diagnostic>(source: Source, diagnostics: readonly D[], explain: (diagnostic: D) => string): Problem[] {
+  return diagnostics
+    .map((diagnostic) => {
+      const { code, grade, span, mend } = diagnostic;
+      const sentence = explain(diagnostic);
+      return { code, grade, sentence, ...placeAt(source, span.start), ...span, ...(mend && { mend }) };
+    })
+    .sort((a, b) => a.start - b.start || a.end - b.end);
+}
+
+export const hasErrors = (list: readonly { readonly grade: Grade }[]): boolean => list.some((each) => each.grade === 'error');

@@ -1,0 +1,33 @@
+/** Numbers as people write them: decimal, 0x, 0b; and back into text with their base shown. */
+
+export type Base = 'hex' | 'decimal' | 'binary';
+
+/** Reads `58`, `0x3A` or `0b11_1010`, without a sign. Undefined where it is no such number or exceeds 2^53 − 1. */
+export function readNumber(text: string): number | undefined {
+  if (!/^(0[xX][0-9a-fA-F_]+|0[bB][01_]+|[0-9][0-9_]*)$/.test(text)) return undefined;
+  const value = Number(text.replaceAll('_', ''));
+  return Number.isSafeInteger(value) ? value : undefined;
+}
+
+/** The two's complement reading of an unsigned value of `width` bits. */
+export const signedReading = (value: number, width: number): number => (value >= 2 ** (width - 1) ? value - 2 ** width : value);
+
+/** Hex digits padded to the width, without a prefix: 8 bits give two digits. */
+export const hexDigits = (value: number, width: number): string =>
+  value
+    .toString(16)
+    .toUpperCase()
+    .padStart(Math.ceil(width / 4), '0');
+
+/** Binary digits padded to the width, in groups of four from the right. */
+export const binaryDigits = (value: number, width: number): string =>
+  value
+    .toString(2)
+    .padStart(width, '0')
+    .replace(/\B(?=(\d{4})+(?!\d))/g, ' ');
+
+/** The character a value stands for, where it is printable ASCII, else undefined. */
+export const characterOf = (value: number): string | undefined => (value >= 32 && value < 127 ? String.fromCharCode(value) : undefined);
+
+/** `0x3A` for 58 at 8 bits. */
+export const withHexPrefix = (value: number, width: number): string => `0x${hexDigits(value, width)}`;

@@ -1,0 +1,21 @@
+/** Unit, server and browser tests; the browser ones run last, one file at a time (see scripts/test.mjs). */
+const shared = {
+  rootDir: import.meta.dirname,
+  transform: {
+    '^.+\\.tsx?$': [
+      '@swc/jest',
+      {
+        jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } } },
+        module: { type: 'commonjs' },
+      },
+    ],
+  },
+  testEnvironment: 'node',
+};
+export default {
+  projects: [
+    { ...shared, displayName: 'unit', testMatch: ['<rootDir>/{core,api,web,scripts}/**/*.test.ts'] },
+    { ...shared, displayName: 'server', testMatch: ['<rootDir>/server/**/*.test.ts'] },
+    { ...shared, displayName: 'browser', testMatch: ['<rootDir>/e2e/**/*.test.ts'] },
+  ],
+};
