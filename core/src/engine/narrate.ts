@@ -359,7 +359,9 @@ function reasonFor(rule: NonNullable<FlagChange['rule']>, work: Worked, { noBorr
     case 'zero':
       return result === 0 ? `all ${width} bits of the result are 0` : 'the result is not 0';
     case 'negative':
-      return signed < 0 ? `the top bit is 1: read as signed, ${signed}` : `the top bit is 0: read as signed, ${signed}`;
+      return signed < 0
+        ? `the top bit is 1: read as signed, ${String(signed).replace('-', '−')}`
+        : `the top bit is 0: read as signed, ${signed}`;
     case 'carry':
       if (operator === '-' || operator === 'negate')
         return `${exact < 0 ? 'a borrow was needed' : 'no borrow was needed'}${noBorrow ? ', and this machine sets the flag when none was' : ''}`;

@@ -1,0 +1,30 @@
+/** npm test: types, lint, format, then unit, server and browser tests. Counts come from Jest's own result. */
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { chromium } from './browser.mjs';
+import { build, checkNode, install, root, run, stop } from './setup.mjs';
+
+checkNode();
+install();
+const browser = chromium();
+if (!browser.path) stop(browser.sentence);
+process.stdout.write('Types.\n');
+run('npx', ['tsc', '-p', 'tsconfig.json'], { sentence: 'The types do not hold; see above.' });
+run('npx', ['tsc', '-p', 'core/tsconfig.json'], { sentence: 'The core uses what only a browser or Node has; see above.' });
+process.stdout.write('Lint and format.\n');
+run('npx', ['eslint', '.', '--max-warnings', '0'], { sentence: 'The linter found something; see above.' });
+run('npx', ['prettier', '--check', '--log-level', 'warn', '.'], { sentence: 'Some files are not formatted; npm run format does it.' });
+build();
+
+const results = join(root, '.cache', 'jest.json');
+mkdirSync(join(root, '.cache'), { recursive: true });
+rmSync(results, { force: true });
+const env = { ...process.env, ZETTAK_CHROMIUM: browser.path };
+const args = ['node_modules/jest/bin/jest.js', '--json', `--outputFile=${results}`, '--maxWorkers=2', ...process.argv.slice(2)];
+const { status } = spawnSync(process.execPath, args, { cwd: root, stdio: ['ignore', 'ignore', 'inherit'], env });
+if (!existsSync(results)) stop('Jest left no result.');
+const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(results, 'utf8'));
+const failed = numFailedTests + numRuntimeErrorTestSuites;
+process.stdout.write(`${numPassedTests} passed, ${failed} failed\n`);
+process.exit(status === 0 && failed === 0 && numPassedTests > 0 ? 0 : 1);

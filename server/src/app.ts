@@ -1,0 +1,95 @@
+/** The whole HTTP application over a store: what is let in, the interface under /api, the built pages. Listens nowhere. */
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import express, { type Express, type RequestHandler } from 'express';
+import { rateLimit } from 'express-rate-limit';
+import helmet from 'helmet';
+import type { Logger } from 'pino';
+import { pinoHttp } from 'pino-http';
+import { documentRoutes } from './documents/routes';
+import type { DocumentStore } from './documents/store';
+import { HttpProblem, problemHandler, sendProblem } from './problem';
+
+export interface AppParts {
+  readonly store: DocumentStore;
+  readonly log: Logger;
+  /** Folder of the built pages. */
+  readonly pages: string;
+  /** Host names, without port, that a request may be addressed to. */
+  readonly hosts: readonly string[];
+}
+
+export function createApp({ store, log, pages, hosts }: AppParts): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(pinoHttp({ logger: log, autoLogging: { ignore: (request) => !request.url?.startsWith('/api') } }));
+  app.use(security());
+  app.use(onlyHosts(hosts));
+  const tooMany = new HttpProblem(429, 'Wait a minute, then go on. Nothing is lost.');
+  app.use(
+    '/api',
+    rateLimit({
+      windowMs: 60_000,
+      limit: 3000,
+      standardHeaders: true,
+      legacyHeaders: false,
+      handler: (_, response) => sendProblem(response, tooMany),
+    }),
+  );
+  app.use('/api', express.json({ limit: '4mb' }));
+  app.get('/api/health', (_request, response) => void response.json({ ok: true }));
+  app.use('/api/machines', documentRoutes('machine', store));
+  app.use('/api/programs', documentRoutes('program', store));
+  app.use('/api', (request) => {
+    throw new HttpProblem(404, `Nothing answers to ${request.method} ${request.originalUrl.slice(0, 200)}.`);
+  });
+  app.use(servePages(pages));
+  app.use(problemHandler);
+  return app;
+}
+
+/** Styles are set by the style library at run time; scripts come from here alone and are never made from text. */
+const security = (): RequestHandler =>
+  helmet({
+    contentSecurityPolicy: {
+      useDefaults: false,
+      directives: {
+        defaultSrc: ["'self'"],
+        scriptSrc: ["'self'"],
+        styleSrc: ["'self'", "'unsafe-inline'"],
+        imgSrc: ["'self'", 'data:'],
+        fontSrc: ["'self'"],
+        connectSrc: ["'self'"],
+        workerSrc: ["'self'"],
+        objectSrc: ["'none'"],
+        baseUri: ["'none'"],
+        formAction: ["'self'"],
+        frameAncestors: ["'none'"],
+      },
+    },
+    strictTransportSecurity: false,
+  });
+
+/** Refuses names that merely resolve to this machine, and pages of other origins that write. */
+function onlyHosts(hosts: readonly string[]): RequestHandler {
+  const nameOf = (host: string): string => host.replace(/:\d+$/, '').toLowerCase();
+  return (request, _response, next) => {
+    const host = request.headers.host ?? '';
+    if (!hosts.includes(nameOf(host))) throw new HttpProblem(403, 'This server answers only under its own address.');
+    const { origin } = request.headers;
+    if (origin !== undefined && origin !== `http://${host}`) throw new HttpProblem(403, 'Pages of other origins may not use this server.');
+    next();
+  };
+}
+
+function servePages(pages: string): RequestHandler {
+  const routes = express.Router();
+  routes.use('/assets', express.static(join(pages, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+  routes.use(express.static(pages, { index: false }));
+  routes.get('/{*path}', (_request, response) => {
+    const page = join(pages, 'index.html');
+    if (!existsSync(page)) throw new HttpProblem(404, 'The pages are not built. Start with npm start.');
+    response.set('Cache-Control', 'no-cache').sendFile(page);
+  });
+  return routes;
+}

@@ -1,0 +1,47 @@
+/** HTTP for machines and programs; the same paths under /api/machines and /api/programs. */
+import { Router } from 'express';
+import { readMachine } from '@zettak/core/machine/read';
+import { draftChange, newDocument, newVersion, type Kind } from '@zettak/api/documents';
+import { HttpProblem, readBody } from '../problem';
+import type { DocumentStore } from './store';
+
+export function documentRoutes(kind: Kind, store: DocumentStore): Router {
+  const routes = Router();
+
+  routes.get('/', (_request, response) => void response.json(store.list(kind)));
+
+  routes.post('/', (request, response) => {
+    const entry = readBody(newDocument, request.body);
+    if (kind === 'program' && !entry.machine) throw new HttpProblem(400, 'machine: a program names its machine.');
+    response.status(201).json(store.create(kind, entry));
+  });
+
+  routes.get('/:id', (request, response) => void response.json(store.get(kind, request.params.id)));
+
+  routes.put('/:id/draft', (request, response) => {
+    response.json(store.saveDraft(kind, request.params.id, readBody(draftChange, request.body)));
+  });
+
+  routes.post('/:id/versions', (request, response) => {
+    const { revision } = readBody(newVersion, request.body);
+    const { id } = request.params;
+    if (kind === 'machine') refuseErrors(store.get(kind, id).draft);
+    response.status(201).json(store.keepVersion(kind, id, revision));
+  });
+
+  routes.get('/:id/versions/:number', (request, response) => {
+    const number = Number(request.params.number);
+    if (!Number.isInteger(number)) throw new HttpProblem(404, 'A version is named by its number.');
+    response.json(store.version(kind, request.params.id, number));
+  });
+
+  return routes;
+}
+
+/** Only a document without errors becomes a version of a machine. */
+function refuseErrors(text: string): void {
+  const errors = readMachine(text).problems.filter((each) => each.grade === 'error');
+  if (errors.length === 0) return;
+  const [first] = errors;
+  throw new HttpProblem(422, `Line ${first!.line}: ${first!.sentence}`, { problems: errors.slice(0, 20) });
+}

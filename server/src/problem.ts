@@ -1,0 +1,51 @@
+/** Errors as application/problem+json (RFC 9457): what went wrong, in a sentence, with its status. */
+import type { ErrorRequestHandler, Response } from 'express';
+import { z } from 'zod';
+
+const TITLES: Readonly<Record<number, string>> = {
+  400: 'The request cannot be read',
+  403: 'Not allowed',
+  404: 'Not found',
+  409: 'Changed meanwhile',
+  413: 'Too long',
+  422: 'The document has errors',
+  429: 'Too many requests',
+  500: 'The server made a mistake',
+};
+
+/** Thrown by routes and stores; ends as one answer. `more` is added to the body. */
+export class HttpProblem extends Error {
+  constructor(
+    readonly status: keyof typeof TITLES & number,
+    readonly detail: string,
+    readonly more: Readonly<Record<string, unknown>> = {},
+  ) {
+    super(detail);
+  }
+}
+
+export function sendProblem(response: Response, { status, detail, more }: HttpProblem): void {
+  const title = TITLES[status] ?? 'Error';
+  response
+    .status(status)
+    .type('application/problem+json')
+    .send(JSON.stringify({ type: 'about:blank', title, status, detail, ...more }));
+}
+
+/** Reads a body through its schema; a wrong one is a 400 that names the place. */
+export function readBody<T>(schema: z.ZodType<T>, body: unknown): T {
+  const parsed = schema.safeParse(body);
+  if (parsed.success) return parsed.data;
+  const [issue] = parsed.error.issues;
+  throw new HttpProblem(400, `${issue!.path.join('.') || 'The body'}: ${issue!.message}.`);
+}
+
+export const problemHandler: ErrorRequestHandler = (error: unknown, request, response, next) => {
+  if (response.headersSent) return next(error);
+  if (error instanceof HttpProblem) return sendProblem(response, error);
+  const { type, status } = (error ?? {}) as { type?: string; status?: number };
+  if (type === 'entity.too.large') return sendProblem(response, new HttpProblem(413, 'This text is longer than the server takes.'));
+  if (status === 400) return sendProblem(response, new HttpProblem(400, 'The body is no JSON, or the address is malformed.'));
+  request.log?.error({ error }, 'unexpected error');
+  sendProblem(response, new HttpProblem(500, 'Nothing was changed. Try again; the log tells more.'));
+};

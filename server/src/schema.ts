@@ -1,0 +1,36 @@
+/** The tables. Migrations in ../drizzle are made from this file by drizzle-kit. */
+import { foreignKey, index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+
+/** Machines and programs: each has one draft, saved over and over, and versions that never change. */
+export const documents = sqliteTable(
+  'documents',
+  {
+    id: text().primaryKey(),
+    kind: text({ enum: ['machine', 'program'] }).notNull(),
+    name: text().notNull(),
+    machine: text(),
+    draft: text().notNull(),
+    revision: integer().notNull(),
+    createdAt: text('created_at').notNull(),
+    updatedAt: text('updated_at').notNull(),
+  },
+  (table) => [
+    foreignKey({ columns: [table.machine], foreignColumns: [table.id] }).onDelete('restrict'),
+    index('documents_by_kind').on(table.kind, table.name),
+  ],
+);
+
+export const versions = sqliteTable(
+  'versions',
+  {
+    document: text()
+      .notNull()
+      .references(() => documents.id, { onDelete: 'restrict' }),
+    number: integer().notNull(),
+    text: text().notNull(),
+    /** For a program: the version of its machine that was the newest then. */
+    machineVersion: integer('machine_version'),
+    createdAt: text('created_at').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.document, table.number] })],
+);

@@ -1,0 +1,31 @@
+/** Puts the demo course into an empty database. Knows the files of the demo folder, and no machine. */
+import { readdirSync, readFileSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import { z } from 'zod';
+import type { DocumentStore } from './documents/store';
+
+const course = z.array(
+  z.object({ machine: z.string(), name: z.string(), programs: z.array(z.object({ file: z.string(), name: z.string() })) }),
+);
+
+/** Does nothing where a machine exists already. Returns how many documents were made. */
+export function seed(store: DocumentStore, folder: string): number {
+  if (store.list('machine').length > 0 || !readdirSync(folder).includes('course.json')) return 0;
+  const read = (file: string): string => readFileSync(join(folder, file), 'utf8');
+  let made = 0;
+  for (const { machine: file, name, programs } of course.parse(JSON.parse(read('course.json')))) {
+    const machine = store.create('machine', { name, text: read(file) });
+    store.keepVersion('machine', machine.id, machine.revision);
+    for (const program of programs) {
+      const created = store.create('program', {
+        name: program.name || basename(program.file),
+        text: read(program.file),
+        machine: machine.id,
+      });
+      store.keepVersion('program', created.id, created.revision);
+      made++;
+    }
+    made++;
+  }
+  return made;
+}

@@ -1,0 +1,127 @@
+/** The bench: write, assemble, run, watch. Lays the panels out and listens to the keys. */
+import { Dialog, Portal } from '@chakra-ui/react';
+import { useEffect, useState } from 'react';
+import { useParams } from 'react-router';
+import { Shell } from '../app/Shell';
+import { Console } from './Console';
+import { Controls } from './Controls';
+import { KEYS, usesKey } from './keys';
+import { ProgramPanel } from './ProgramPanel';
+import { StatePanel } from './StatePanel';
+import { lookForNewerMachine, openProgram, useBench, takeMachineVersion } from './store';
+import { TickPanel } from './TickPanel';
+import { Wake } from './Wake';
+
+export function BenchPage() {
+  const { program } = useParams();
+  const [help, setHelp] = useState(false);
+  const failure = useBench((state) => state.failure);
+  useEffect(() => void openProgram(program), [program]);
+  useKeys(() => setHelp(true));
+  useEffect(() => {
+    const look = (): void => void lookForNewerMachine();
+    window.addEventListener('focus', look);
+    return () => window.removeEventListener('focus', look);
+  }, []);
+  return (
+    <Shell controls={<Controls openHelp={() => setHelp(true)} />}>
+      <div className="bench" onClick={returnFocus}>
+        <NewerVersion />
+        {failure && (
+          <p className="notice problem" role="alert">
+            {failure}
+          </p>
+        )}
+        <div className="columns">
+          <div className="left">
+            <ProgramPanel />
+            <Console />
+          </div>
+          <TickPanel />
+          <StatePanel />
+        </div>
+        <Wake />
+      </div>
+      <KeyList open={help} close={() => setHelp(false)} />
+    </Shell>
+  );
+}
+
+/** After a click on one of the bench's own buttons the keys belong to the bench again. */
+function returnFocus(event: React.MouseEvent): void {
+  const button = (event.target as HTMLElement).closest<HTMLElement>('[data-bench]');
+  if (button && event.detail > 0) button.blur();
+}
+
+function useKeys(openHelp: () => void): void {
+  useEffect(() => {
+    const listen = (event: KeyboardEvent): void => {
+      if (event.ctrlKey || event.metaKey || event.altKey || usesKey(event.target, event.key)) return;
+      if (event.key === '?') openHelp();
+      const found = KEYS.find((each) => each.key === event.key && !event.shiftKey);
+      if (!found && event.key !== '?') return;
+      event.preventDefault();
+      found?.act();
+    };
+    window.addEventListener('keydown', listen);
+    return () => window.removeEventListener('keydown', listen);
+  }, [openHelp]);
+}
+
+function NewerVersion() {
+  const newer = useBench((state) => state.newerVersion);
+  const name = useBench((state) => state.machineName);
+  const machine = useBench((state) => state.program?.machine);
+  const held = useBench((state) => state.machineVersion);
+  if (!newer || !machine) return null;
+  return (
+    <p className="notice" role="status">
+      {name} {newer} has been saved; the bench still runs version {held}.
+      <button type="button" onClick={() => void takeMachineVersion(machine, newer)} data-testid="use-newer">
+        Use version {newer}
+      </button>
+      <span className="hint">The run starts over; program and input queue stay.</span>
+    </p>
+  );
+}
+
+function KeyList({ open, close }: { open: boolean; close: () => void }) {
+  return (
+    <Dialog.Root open={open} onOpenChange={({ open: now }) => !now && close()} size="sm">
+      <Portal>
+        <Dialog.Backdrop />
+        <Dialog.Positioner>
+          <Dialog.Content bg="paper" color="ink" data-testid="keys">
+            <Dialog.Header>
+              <Dialog.Title>Keys of the bench</Dialog.Title>
+            </Dialog.Header>
+            <Dialog.Body>
+              <table className="keys">
+                <tbody>
+                  {[
+                    ...KEYS,
+                    { shown: 'Ctrl Enter', does: 'assemble and load, from the editor' },
+                    { shown: 'Esc', does: 'leave the editor, so that these keys work' },
+                    { shown: '?', does: 'this list' },
+                  ].map((each) => (
+                    <tr key={each.shown}>
+                      <th scope="row">
+                        <kbd>{each.shown}</kbd>
+                      </th>
+                      <td>{each.does}</td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </Dialog.Body>
+            <Dialog.Footer>
+              <button type="button" className="plain" onClick={close}>
+                Close
+              </button>
+            </Dialog.Footer>
+          </Dialog.Content>
+        </Dialog.Positioner>
+      </Portal>
+    </Dialog.Root>
+  );
+}

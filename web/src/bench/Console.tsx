@@ -1,0 +1,103 @@
+/** What the program writes, and the queue of what it will read; loud when the program waits. */
+import { useEffect, useRef, useState } from 'react';
+import { engine } from '../app/engine';
+import { useBench } from './store';
+import type { Entry } from './protocol';
+
+const SHOWN = 5000;
+
+export function Console() {
+  const output = useBench((state) => state.view?.output ?? '');
+  const inputs = useBench((state) => state.view?.inputs);
+  const used = useBench((state) => state.view?.inputsUsed ?? 0);
+  const waiting = useBench((state) => state.view?.waiting);
+  const loaded = useBench((state) => state.view !== undefined);
+  const bottom = useRef<HTMLPreElement>(null);
+  useEffect(() => {
+    if (bottom.current) bottom.current.scrollTop = bottom.current.scrollHeight;
+  }, [output]);
+  return (
+    <section className={waiting ? 'panel console waiting' : 'panel console'} aria-label="Console">
+      <header>
+        <h2>Console</h2>
+        <span className="hint" data-testid="waiting" role="status">
+          {waiting ? (
+            <>
+              <b>{waiting.trap}</b> waits for a number for {waiting.register}: {-(2 ** (waiting.width - 1))} to {2 ** waiting.width - 1}
+            </>
+          ) : (
+            'waits for nothing'
+          )}
+        </span>
+      </header>
+      <pre ref={bottom} data-testid="output" tabIndex={0} aria-label="Output">
+        {output.length > SHOWN ? `… ${output.slice(-SHOWN)}` : output}
+      </pre>
+      <div className="queue" data-testid="queue">
+        <span>Input queue</span>
+        <ol>
+          {(inputs ?? []).map((value, at) => (
+            <li key={at} className={at < used ? 'used' : ''}>
+              {value}
+              {at >= used && (
+                <button type="button" aria-label={`Take ${value} out of the queue`} onClick={() => void engine.removeInput(at)}>
+                  ×
+                </button>
+              )}
+            </li>
+          ))}
+        </ol>
+        <EntryField waiting={waiting !== undefined} disabled={!loaded} />
+      </div>
+    </section>
+  );
+}
+
+function EntryField({ waiting, disabled }: { waiting: boolean; disabled: boolean }) {
+  const [text, setText] = useState('');
+  const [reading, setReading] = useState<Entry>();
+  const field = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    if (waiting) field.current?.focus();
+    else if (document.activeElement === field.current) field.current?.blur();
+  }, [waiting]);
+  useEffect(() => {
+    let live = true;
+    if (text.trim() === '') setReading(undefined);
+    else void engine.readInput(text).then((each) => live && setReading(each));
+    return () => {
+      live = false;
+    };
+  }, [text]);
+  const take = async (): Promise<void> => {
+    const entry = await engine.queueInput(text);
+    if ('value' in entry) setText('');
+    else setReading(entry);
+  };
+  const refused = reading && 'refused' in reading ? reading.refused : undefined;
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        void take();
+      }}
+    >
+      <input
+        ref={field}
+        value={text}
+        disabled={disabled}
+        onChange={(event) => setText(event.target.value)}
+        onKeyDown={(event) => event.key === 'Escape' && field.current?.blur()}
+        placeholder={waiting ? 'type a number, Enter' : 'add a value'}
+        aria-label="Value for the input queue, decimal unless it starts with 0x or 0b"
+        aria-invalid={refused !== undefined}
+        data-testid="entry"
+        maxLength={40}
+      />
+      <output data-testid="reading" className={refused ? 'refused' : ''}>
+        {refused ??
+          (reading && 'value' in reading ? `${reading.value} = 0x${reading.value.toString(16).toUpperCase().padStart(2, '0')}` : '')}
+      </output>
+    </form>
+  );
+}

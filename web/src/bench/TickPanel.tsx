@@ -1,0 +1,126 @@
+/** The middle of the bench: phases with the instruction's own ticks, and the sentence that a teacher reads aloud. */
+import { Flag } from 'lucide-react';
+import type { Segment } from '@zettak/core/engine/narrate';
+import { Datapath } from '../datapath/Datapath';
+import type { PhaseTick } from './protocol';
+import { useBench } from './store';
+
+export function TickPanel() {
+  const machine = useBench((state) => state.machine);
+  const view = useBench((state) => state.view);
+  const labels = useBench((state) => state.dataLabels);
+  const motion = useBench((state) => state.motion);
+  if (!machine) return <section className="panel middle" aria-label="Datapath" />;
+  if (!view) return <Empty />;
+  return (
+    <section className="panel middle" aria-label="What happens">
+      <Phases />
+      <Sentence />
+      <div className="drawing">
+        <Datapath {...{ machine, view, labels }} moving={motion} />
+      </div>
+    </section>
+  );
+}
+
+const Empty = () => (
+  <section className="panel middle empty" aria-label="What happens">
+    <p>
+      The machine is empty. Mend what is marked in the program, then press <b>Assemble and load</b>.
+    </p>
+  </section>
+);
+
+function Phases() {
+  const phases = useBench((state) => state.machine!.phases);
+  const ticks = useBench((state) => state.view!.phases);
+  const decoded = useBench((state) => state.view!.decoded);
+  const moving = useBench((state) => state.motion?.report);
+  const shown = moving ? ticks.map((each) => under(each, moving.step)) : ticks;
+  const present = shown.find((each) => each.state === 'last')?.phase;
+  return (
+    <div className="phases" data-testid="phases">
+      {phases.map((name, phase) => (
+        <div key={name} className={phase === present ? 'phase present' : 'phase'}>
+          <h3>{name}</h3>
+          <ol>
+            {shown
+              .filter((each) => each.phase === phase)
+              .map((each) => (
+                <TickLine key={each.step} tick={each} decoded={decoded} />
+              ))}
+          </ol>
+        </div>
+      ))}
+    </div>
+  );
+}
+
+/** While tokens travel, the tick under way is the filled one. */
+const under = (tick: PhaseTick, step: number): PhaseTick => ({
+  ...tick,
+  state: tick.step === step ? 'last' : tick.step < step ? 'done' : tick.step === step + 1 ? 'coming' : 'later',
+});
+
+function TickLine({ tick, decoded }: { tick: PhaseTick; decoded: readonly string[] }) {
+  const all = useBench((state) => state.machine!.flags.length);
+  const [transfers, flags] = tick.text.split(/\s*;\s*flags\s+/);
+  const named = flags?.trim().split(/\s+/) ?? [];
+  const words = tick.part === 'decode' ? (decoded.length > 0 ? decoded : ['look the opcode up']) : [short(transfers!)];
+  return (
+    <li className={tick.state} aria-current={tick.state === 'last' ? 'step' : undefined} data-step={tick.step}>
+      <span className="number">{tick.step}</span>
+      <span className="text">
+        {words.map((each) => (
+          <span key={each} className="line">
+            {each}
+          </span>
+        ))}
+      </span>
+      {flags && (
+        <span className="flags" title={`sets the flags ${flags}`}>
+          <Flag size={12} aria-label="sets flags" fill="currentColor" /> {named.length === all ? 'all' : named.join('')}
+        </span>
+      )}
+    </li>
+  );
+}
+
+/** A proper arrow, and no break before it. */
+const short = (text: string): string => text.replaceAll(/\s*<-\s*/g, '\u2060←\u2060').replaceAll(/ ([-+]) /g, '\u2060$1\u2060');
+
+function Sentence() {
+  const sentence = useBench((state) => state.view!.lastSentence);
+  const coming = useBench((state) => state.view!.comingSentence);
+  const status = useBench((state) => state.view!.status);
+  const stop = useBench((state) => state.view!.sentence);
+  const loud = status === 'fault' || status === 'breakpoint';
+  return (
+    <div className="sentence">
+      <p aria-live="polite" data-testid="sentence" className={status === 'fault' ? 'fault' : ''}>
+        <Segments list={sentence} />
+      </p>
+      {coming.length > 0 && status !== 'running' && status !== 'fault' && (
+        <p className="coming" data-testid="coming">
+          <b>{loud ? stop : 'Next:'}</b> <Segments list={coming} />
+        </p>
+      )}
+    </div>
+  );
+}
+
+function Segments({ list }: { list: readonly Segment[] }) {
+  return (
+    <>
+      {list.map(({ kind, text }, at) =>
+        kind === 'text' ? (
+          <span key={at}>{text}</span>
+        ) : (
+          <span key={at} className={`piece ${kind}`}>
+            {text}
+          </span>
+        ),
+      )}
+    </>
+  );
+}

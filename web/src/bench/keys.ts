@@ -1,0 +1,38 @@
+/** The bench's keys: one table, from which both the handler and the list under “?” are made. */
+import { command, runOrPause, useBench } from './store';
+
+export interface Key {
+  readonly key: string;
+  readonly shown: string;
+  readonly does: string;
+  readonly act: () => void;
+}
+
+/** Asks the editor to set or clear the breakpoint of the instruction that PC points at. */
+function breakAtNext(): void {
+  const { view } = useBench.getState();
+  if (view?.next.line) window.dispatchEvent(new CustomEvent('zettak:breakpoint', { detail: view.next.line }));
+}
+
+export const KEYS: readonly Key[] = [
+  { key: ' ', shown: 'space', does: 'run or pause', act: runOrPause },
+  { key: '.', shown: '.', does: 'one tick', act: () => command('tick') },
+  { key: ',', shown: ',', does: 'one tick back', act: () => command('back') },
+  { key: 'ArrowRight', shown: '→', does: 'to the end of the instruction', act: () => command('instruction') },
+  { key: 'ArrowLeft', shown: '←', does: 'back to the beginning of the instruction', act: () => command('instructionBack') },
+  { key: 'Home', shown: 'Home', does: 'back to the start of the run', act: () => command('start') },
+  { key: 'b', shown: 'b', does: 'breakpoint where PC points', act: breakAtNext },
+];
+
+/** Whether the control that has the focus uses the key itself. */
+export function usesKey(target: EventTarget | null, key: string): boolean {
+  if (!(target instanceof HTMLElement)) return false;
+  if (
+    target.isContentEditable ||
+    /^(INPUT|SELECT|TEXTAREA)$/.test(target.tagName) ||
+    target.closest('.cm-editor, [role=dialog], [role=menu]')
+  )
+    return true;
+  const presses = key === ' ' || key === 'Enter';
+  return presses && (target.tagName === 'BUTTON' || target.tagName === 'A') && target.dataset.bench === undefined;
+}

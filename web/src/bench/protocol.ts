@@ -1,0 +1,93 @@
+/** What crosses between the page and the engine's worker: plain data and nothing else. */
+import type { FlagReason, Segment } from '@zettak/core/engine/narrate';
+import type { TickReport } from '@zettak/core/engine/report';
+import type { Facts, ProgramSymbol, Row } from '@zettak/core/image/program';
+import type { Machine } from '@zettak/core/machine/machine';
+import type { Problem } from '@zettak/core/text/diagnostic';
+
+export type Command = 'tick' | 'back' | 'instruction' | 'instructionBack' | 'start' | 'run' | 'pause';
+
+/** Ticks a second, or as fast as the machine goes. */
+export type Speed = number | 'full';
+
+/** Above this many ticks a second tokens give way to highlights. */
+export const TOKENS_UP_TO = 6;
+
+export type StatusKind = 'empty' | 'ready' | 'paused' | 'running' | 'halted' | 'waiting' | 'fault' | 'breakpoint';
+
+export interface Where {
+  readonly address: number;
+  readonly length: number;
+  /** The instruction there, as text. */
+  readonly text?: string;
+  readonly line?: number;
+}
+
+export interface PhaseTick {
+  /** Position within the instruction, from 1. */
+  readonly step: number;
+  readonly phase: number;
+  readonly part: TickReport['part'];
+  readonly text: string;
+  readonly state: 'done' | 'last' | 'coming' | 'later';
+}
+
+export interface WakeEntry {
+  /** Tick before the instruction's first; where “travel to its beginning” goes. */
+  readonly from: number;
+  readonly address: number;
+  readonly text: string;
+  readonly ticks: readonly { readonly tick: number; readonly phase: number; readonly text: string }[];
+  /** What it changed, in short. */
+  readonly outcome: string;
+}
+
+export interface View {
+  readonly status: StatusKind;
+  readonly sentence: string;
+  readonly ticks: number;
+  readonly instructions: number;
+  readonly furthest: number;
+  readonly registers: readonly number[];
+  readonly flags: readonly number[];
+  readonly memory: Uint32Array;
+  readonly marks: Uint8Array;
+  readonly executing?: Where;
+  readonly next: Where;
+  readonly last?: TickReport;
+  readonly lastSentence: readonly Segment[];
+  readonly coming?: TickReport;
+  readonly comingSentence: readonly Segment[];
+  readonly phases: readonly PhaseTick[];
+  /** Operand fields as decoded, for the decode phase. */
+  readonly decoded: readonly string[];
+  readonly why?: { readonly flag: number; readonly reason: FlagReason };
+  readonly wake: readonly WakeEntry[];
+  readonly upcoming: readonly string[];
+  readonly output: string;
+  readonly inputs: readonly number[];
+  readonly inputsUsed: number;
+  readonly waiting?: { readonly trap: string; readonly register: string; readonly width: number };
+  /** This view came from one tick forward, so its transfers can be animated. */
+  readonly moved: boolean;
+  /** Text the machine holds. */
+  readonly loaded: string;
+}
+
+export interface Listing {
+  readonly rows: readonly Row[];
+  readonly problems: readonly Problem[];
+  readonly facts?: Facts;
+}
+
+export interface Loaded extends Listing {
+  readonly loaded: boolean;
+  readonly symbols: readonly ProgramSymbol[];
+}
+
+export interface MachineCheck {
+  readonly problems: readonly Problem[];
+  readonly machine?: Machine;
+}
+
+export type Entry = { readonly value: number } | { readonly refused: string };

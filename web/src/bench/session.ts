@@ -1,0 +1,410 @@
+/**
+ * One bench's engine, as the worker holds it: a machine, a program, a run. Turns commands into ticks and ticks into
+ * views. Knows no worker and no page; clock and scheduling are handed in.
+ */
+import { assemble } from '@zettak/core/assembler/assemble';
+import { explainFlag, explainStop, narrate, type Segment, type Telling } from '@zettak/core/engine/narrate';
+import { instructionAt, lengthAt } from '@zettak/core/engine/names';
+import type { FlagChange } from '@zettak/core/engine/report';
+import { Runner, type Stop, type TickRecord } from '@zettak/core/engine/runner';
+import { readEntry } from '@zettak/core/engine/services';
+import { indexOf, type Program } from '@zettak/core/image/program';
+import { decode } from '@zettak/core/machine/encode';
+import type { Machine } from '@zettak/core/machine/machine';
+import { readMachine } from '@zettak/core/machine/read';
+import { hexDigits, readNumber, withHexPrefix } from '@zettak/core/text/number';
+import type { Command, Entry, Listing, Loaded, MachineCheck, PhaseTick, Speed, StatusKind, View, WakeEntry, Where } from './protocol';
+
+export interface Scheduler {
+  /** Milliseconds from any fixed moment. */
+  now(): number;
+  /** Calls `act` once after `delay` ms, letting messages in before; returns its undoing. */
+  later(delay: number, act: () => void): () => void;
+}
+
+/** A fast run works this long, in ms, before it looks up. */
+const SLICE = 8;
+const FRAME = 33;
+const WAKE_ENTRIES = 60;
+
+export class Session {
+  private machine: Machine | undefined;
+  private program: Program | undefined;
+  private runner: Runner | undefined;
+  private stop: Stop | undefined;
+  private running = false;
+  private resumes = false;
+  private cancel: (() => void) | undefined;
+  private speed: Speed = 4;
+  private flag: number | undefined;
+  private breakLines: readonly number[] = [];
+  private published = 0;
+  private listener: (view: View) => void = () => {};
+
+  constructor(private readonly scheduler: Scheduler) {}
+
+  /** Told once per change; one listener at a time. */
+  subscribe(listener: (view: View) => void): void {
+    this.listener = listener;
+    if (this.runner) this.publish(false);
+  }
+
+  checkMachine(text: string): MachineCheck {
+    const { machine, problems } = readMachine(text);
+    return { problems, ...(machine && { machine }) };
+  }
+
+  /** Changes the machine; the program has to be loaded again. */
+  useMachine(text: string): MachineCheck {
+    const check = this.checkMachine(text);
+    if (check.machine) {
+      this.halt();
+      this.machine = check.machine;
+      this.runner = undefined;
+      this.program = undefined;
+      this.stop = undefined;
+      this.flag = undefined;
+    }
+    return check;
+  }
+
+  list(source: string): Listing {
+    if (!this.machine) return { rows: [], problems: [] };
+    const { rows, problems, program } = assemble(this.machine, source);
+    return { rows, problems, ...(program && { facts: program.facts }) };
+  }
+
+  /** Assembles and loads; with errors it loads nothing. Cells outside the image stay unless `clear`. */
+  load(source: string, { clear, inputs }: { clear: boolean; inputs: readonly number[] }): Loaded {
+    if (!this.machine) return { rows: [], problems: [], symbols: [], loaded: false };
+    const { rows, problems, program } = assemble(this.machine, source);
+    if (!program) return { rows, problems, symbols: [], loaded: false };
+    this.halt();
+    const keep = clear ? undefined : this.runner?.state;
+    this.program = program;
+    this.runner = new Runner(this.machine, program, { ...(keep && { keep }), inputs });
+    this.stop = undefined;
+    this.setBreakpoints(this.breakLines);
+    this.publish(false);
+    return { rows, problems, facts: program.facts, symbols: program.symbols, loaded: true };
+  }
+
+  /** Source lines to pause before; lines without an instruction are passed over. */
+  setBreakpoints(lines: readonly number[]): void {
+    this.breakLines = lines;
+    if (!this.runner || !this.program) return;
+    const wanted = new Set(lines);
+    const rows = this.program.rows.filter((each) => each.kind === 'code' && wanted.has(each.line));
+    this.runner.breakpoints = new Set(rows.map((each) => each.address!));
+  }
+
+  setSpeed(speed: Speed): void {
+    this.speed = speed;
+    if (this.running) this.schedule();
+  }
+
+  selectFlag(flag: number): void {
+    this.flag = flag;
+    if (this.runner && !this.running) this.publish(false);
+  }
+
+  command(command: Command): void {
+    const { runner } = this;
+    if (!runner) return;
+    if (command === 'pause') return this.pause();
+    if (command === 'run') return this.run();
+    this.halt();
+    this.resumes = false;
+    runner.recall();
+    const before = runner.ticks;
+    this.stop = undefined;
+    switch (command) {
+      case 'tick':
+        this.stop = runner.tick();
+        break;
+      case 'instruction':
+        this.stop = runner.instruction();
+        break;
+      case 'back':
+        runner.back();
+        break;
+      case 'instructionBack':
+        runner.instructionBack();
+        break;
+      case 'start':
+        runner.toStart();
+        break;
+      default:
+        command satisfies never;
+    }
+    this.publish(command === 'tick' && runner.ticks === before + 1);
+  }
+
+  travel(tick: number): void {
+    if (!this.runner) return;
+    this.halt();
+    this.resumes = false;
+    this.stop = undefined;
+    this.runner.travel(tick);
+    this.runner.recall();
+    this.publish(false);
+  }
+
+  /** Queues a number as typed, or says why it is refused. A run that waits for it goes on. */
+  queueInput(text: string): Entry {
+    const entry = this.readInput(text);
+    if ('value' in entry) {
+      this.runner?.queueInput(entry.value);
+      if (this.stop?.kind === 'waiting') this.stop = undefined;
+      if (this.resumes) this.run();
+      else this.publish(false);
+    }
+    return entry;
+  }
+
+  /** How a number would be read. */
+  readInput(text: string): Entry {
+    return readEntry(text, this.machine?.wordWidth ?? 8, readNumber);
+  }
+
+  removeInput(index: number): void {
+    if (this.runner?.removeInput(index)) this.publish(false);
+  }
+
+  private run(): void {
+    if (!this.runner || this.running || this.runner.state.control.halted) return;
+    this.running = true;
+    this.resumes = true;
+    this.stop = undefined;
+    this.first = true;
+    this.schedule();
+    if (this.running) this.publish(false);
+  }
+
+  private first = false;
+
+  private pause(): void {
+    this.resumes = false;
+    if (!this.running) return;
+    this.halt();
+    this.runner!.recall();
+    this.publish(false);
+  }
+
+  private halt(): void {
+    this.cancel?.();
+    this.cancel = undefined;
+    this.running = false;
+  }
+
+  private schedule(): void {
+    this.cancel?.();
+    const slow = this.speed !== 'full';
+    const delay = slow ? 1000 / (this.speed as number) : 0;
+    this.cancel = this.scheduler.later(delay, () => (slow ? this.slowTick() : this.fastSlice()));
+  }
+
+  private slowTick(): void {
+    const runner = this.runner!;
+    const address = runner.state.registers[this.machine!.programCounter]!;
+    if (runner.state.control.step === 0 && !this.first && runner.breakpoints.has(address)) return this.end({ kind: 'breakpoint', address });
+    this.first = false;
+    runner.recall();
+    const before = runner.ticks;
+    const stop = runner.tick();
+    const moved = runner.ticks === before + 1;
+    if (stop) return this.end(stop, moved);
+    this.publish(moved);
+    this.schedule();
+  }
+
+  private fastSlice(): void {
+    const runner = this.runner!;
+    const until = this.scheduler.now() + SLICE;
+    let stop: Stop | undefined;
+    do {
+      stop = runner.run(2000, { first: this.first });
+      this.first = false;
+    } while (!stop && this.scheduler.now() < until);
+    if (stop) return this.end(stop);
+    if (this.scheduler.now() - this.published >= FRAME) this.publish(false);
+    this.schedule();
+  }
+
+  private end(stop: Stop, moved = false): void {
+    this.halt();
+    this.stop = stop;
+    if (stop.kind !== 'waiting') this.resumes = false;
+    this.runner!.recall();
+    this.publish(moved);
+  }
+
+  private publish(moved: boolean): void {
+    this.published = this.scheduler.now();
+    this.listener(this.view(moved));
+  }
+
+  private view(moved: boolean): View {
+    const runner = this.runner!;
+    const { machine, program, state } = runner;
+    const { control } = state;
+    const telling: Telling = { machine, program, state };
+    const fast = this.running && this.speed === 'full';
+    const preview = fast ? undefined : runner.preview();
+    const last = runner.last;
+    const flag = fast ? undefined : (this.flag ?? interesting(last?.flags ?? []));
+    const reason = flag !== undefined && flag < machine.flags.length ? explainFlag(telling, flag, runner.whyFlag(flag)) : undefined;
+    const { status, sentence } = this.describe(telling);
+    const executing = control.here < 0 ? undefined : this.where(control.here);
+    const waiting = this.stop?.kind === 'waiting' ? this.stop.report.service : undefined;
+    return {
+      status,
+      sentence,
+      ticks: control.ticks,
+      instructions: control.instructions,
+      furthest: runner.furthest,
+      registers: [...state.registers],
+      flags: [...state.flags],
+      memory: state.spaces[machine.programSpace]!.slice(),
+      marks: state.marks[machine.programSpace]!.slice(),
+      ...(executing && { executing }),
+      next: this.where(state.registers[machine.programCounter]!),
+      ...(last && { last }),
+      lastSentence: this.lastSentence(telling),
+      ...(preview && { coming: preview.report }),
+      comingSentence: preview ? narrate(telling, preview.report, 'coming') : [],
+      phases: phaseTicks(machine, runner),
+      decoded: decodedLines(machine, runner),
+      ...(reason && { why: { flag: flag!, reason } }),
+      wake: fast ? [] : wakeEntries(telling, runner),
+      upcoming: fast ? [] : upcoming(telling, runner),
+      output: control.output,
+      inputs: [...runner.inputs],
+      inputsUsed: control.inputs,
+      ...(waiting && {
+        waiting: {
+          trap: waiting.trap!,
+          register: machine.registers[waiting.register!]!.name,
+          width: machine.registers[waiting.register!]!.width,
+        },
+      }),
+      moved,
+      loaded: program.source,
+    };
+  }
+
+  private lastSentence(telling: Telling): Segment[] {
+    const { last } = this.runner!;
+    if (this.stop?.kind === 'fault') return narrate(telling, this.stop.report, 'done');
+    if (last) return narrate(telling, last, 'done');
+    return [{ kind: 'text', text: 'The program is loaded. Nothing has moved yet.' }];
+  }
+
+  private describe(telling: Telling): { status: StatusKind; sentence: string } {
+    const { control } = telling.state;
+    if (this.running) return { status: 'running', sentence: `Running, tick ${control.ticks.toLocaleString('en-US')}` };
+    if (this.stop) return { status: this.stop.kind, sentence: explainStop(telling, this.stop) };
+    if (control.halted) return { status: 'halted', sentence: explainStop(telling, { kind: 'halted' }) };
+    const { last } = this.runner!;
+    if (!last) return { status: 'ready', sentence: 'Ready to run' };
+    const form = last.form === undefined ? undefined : telling.machine.forms[last.form];
+    const of = last.total === undefined ? '' : ` of ${last.total}`;
+    return { status: 'paused', sentence: `Paused after tick ${last.step}${of}${form ? `, ${form.mnemonic}` : ''}` };
+  }
+
+  private where(address: number): Where {
+    const { machine, program, state } = this.runner!;
+    const text = instructionAt(machine, program, state, address);
+    const row = indexOf(program).rowAt.get(address);
+    return { address, length: lengthAt(machine, state, address), ...(text && { text }), ...(row && { line: row.line }) };
+  }
+}
+
+/** Which flag to explain while nobody asks: one that changed, one that is set, or the first. */
+const interesting = (flags: readonly FlagChange[]): number =>
+  (flags.find((each) => each.before !== each.after) ?? flags.find((each) => each.after === 1) ?? flags[0])?.flag ?? 0;
+
+/** The ticks of the instruction under way; at a boundary those of the one just done. */
+function phaseTicks(machine: Machine, runner: Runner): PhaseTick[] {
+  const { control } = runner.state;
+  const { last } = runner;
+  const atBoundary = control.step === 0 && last !== undefined;
+  const form = atBoundary ? (last.form === undefined ? undefined : machine.forms[last.form]) : control.form;
+  const jumped = control.jumped;
+  const schedule = (form?.schedule ?? machine.opening).filter((each) => each.part !== 'finish' || !jumped);
+  const done = atBoundary ? last.step : control.step;
+  return schedule.map(({ phase, part, tick }, index) => {
+    const state = index === done - 1 ? 'last' : index < done ? 'done' : index === done && !control.halted ? 'coming' : 'later';
+    return { step: index + 1, phase, part, text: tick.text, state };
+  });
+}
+
+/** “33 = ADD”, “41 = address”: shown under decode, once that has happened. */
+function decodedLines(machine: Machine, runner: Runner): string[] {
+  const { state, last } = runner;
+  const form = state.control.form ?? (last?.form === undefined ? undefined : machine.forms[last.form]);
+  if (!form || last?.part === 'first') return [];
+  const cells = state.spaces[machine.programSpace]!;
+  const decoded = decode(machine, (offset) => cells[state.control.here + offset]);
+  if (decoded?.form !== form) return [];
+  const { width } = machine.spaces[machine.programSpace]!;
+  const operands = decoded.operands.map(({ field, value }) => `${hexDigits(value, field.high - field.low + 1)} = ${field.name}`);
+  return [`${hexDigits(cells[state.control.here]!, width)} = ${form.mnemonic}`, ...operands];
+}
+
+function wakeEntries({ machine, program, state }: Telling, runner: Runner): WakeEntry[] {
+  const { past, future } = runner.remembered;
+  const groups: TickRecord[][] = [];
+  for (const record of [...past, ...future]) {
+    if (record.before.step === 0 || groups.length === 0) groups.push([]);
+    groups.at(-1)!.push(record);
+  }
+  const present = groups.findLastIndex((each) => each[0]!.before.ticks < Math.max(1, runner.ticks));
+  const first = Math.max(0, present - WAKE_ENTRIES);
+  return groups.slice(first, present + WAKE_ENTRIES / 2).map((group) => {
+    const { here } = group[0]!.report;
+    return {
+      from: group[0]!.before.ticks,
+      address: here,
+      text: instructionAt(machine, program, state, here) ?? 'no instruction',
+      ticks: group.map(({ report }) => ({ tick: report.tick, phase: report.phase, text: report.text || 'decode' })),
+      outcome: outcomeOf(machine, group),
+    };
+  });
+}
+
+/** “ACC C9 · N H”: registers that execute ticks changed, cells written, flags now 1. */
+function outcomeOf(machine: Machine, group: readonly TickRecord[]): string {
+  const quiet = new Set(['memory address', 'memory data', 'instruction']);
+  const written = new Map<string, string>();
+  const flags = new Map<string, number>();
+  for (const { report } of group) {
+    if (report.part !== 'execute') continue;
+    for (const { target, value, width } of report.transfers) {
+      if (target.kind === 'cell')
+        written.set(`[${withHexPrefix(target.address, machine.spaces[target.space]!.addressWidth).slice(2)}]`, hexDigits(value, width));
+      if (target.kind !== 'register') continue;
+      const register = machine.registers[target.register]!;
+      if (!quiet.has(register.role ?? '')) written.set(register.name, hexDigits(value, width));
+    }
+    for (const { flag, after } of report.flags) flags.set(machine.flags[flag]!.name, after);
+  }
+  const set = [...flags].filter(([, value]) => value === 1).map(([name]) => name);
+  const values = [...written].map(([name, value]) => `${name} ${value}`).join(' ');
+  return [values, flags.size > 0 ? set.join(' ') || 'no flag' : ''].filter((each) => each).join(' · ');
+}
+
+/** The instructions that lie ahead in memory, as far as they can be read; where the run really goes may differ. */
+function upcoming({ machine, program, state }: Telling, runner: Runner): string[] {
+  if (state.control.halted || runner.remembered.future.length > 0) return [];
+  const texts: string[] = [];
+  let address = state.registers[machine.programCounter]!;
+  if (state.control.step > 0 && state.control.form) address = state.control.here + state.control.form.format.cells;
+  while (texts.length < 3) {
+    const text = instructionAt(machine, program, state, address);
+    if (!text || indexOf(program!).rowAt.get(address)?.kind === 'data') return texts;
+    texts.push(text);
+    address += lengthAt(machine, state, address);
+  }
+  return texts;
+}

@@ -1,0 +1,254 @@
+/** What the bench shows: mirrors the engine's views, the listing and the draft. Computes nothing the core could. */
+import { create } from 'zustand';
+import type { DocumentDetail, DocumentSummary } from '@zettak/api/documents';
+import type { TickReport } from '@zettak/core/engine/report';
+import type { Machine } from '@zettak/core/machine/machine';
+import { client } from '../app/client';
+import { Draft, type SaveState } from '../app/drafts';
+import { engine, onView } from '../app/engine';
+import { TOKENS_UP_TO, type Command, type Listing, type Speed, type View } from './protocol';
+
+export type ValueBase = 'hex' | 'dec' | 'bin' | 'char';
+
+interface Motion {
+  readonly report: TickReport;
+  readonly duration: number;
+}
+
+interface BenchState {
+  readonly programs: readonly DocumentSummary[];
+  readonly program?: DocumentDetail;
+  readonly machineName: string;
+  readonly machineVersion: number;
+  /** A newer version of the machine than the one on the bench. */
+  readonly newerVersion?: number;
+  readonly machine?: Machine;
+  readonly source: string;
+  readonly listing: Listing;
+  /** The source that `listing` belongs to. */
+  readonly listed: string;
+  readonly view?: View;
+  readonly motion?: Motion;
+  readonly speed: Speed;
+  readonly base: ValueBase;
+  readonly message?: string;
+  readonly failure?: string;
+  readonly saveState: SaveState;
+  readonly breakpoints: readonly number[];
+  /** Labels of the loaded program by address. */
+  readonly labels: ReadonlyMap<number, string>;
+  /** Addresses of its data, with their labels. */
+  readonly dataLabels: ReadonlyMap<number, string>;
+  readonly draft?: Draft;
+  /** Counts up when the editor has to take `source` over. */
+  readonly taken: number;
+}
+
+export const useBench = create<BenchState>()(() => ({
+  programs: [],
+  machineName: '',
+  machineVersion: 0,
+  source: '',
+  listing: { rows: [], problems: [] },
+  listed: '',
+  speed: 4,
+  base: 'hex',
+  saveState: { kind: 'saved' },
+  breakpoints: [],
+  labels: new Map(),
+  dataLabels: new Map(),
+  taken: 0,
+}));
+
+const set = useBench.setState;
+const get = useBench.getState;
+
+// ---- views and motion ----
+
+let arrival: ReturnType<typeof setTimeout> | undefined;
+const stillness = window.matchMedia('(prefers-reduced-motion: reduce)');
+
+/** Tokens travel first; only when they have arrived is the new view shown. */
+function takeView(view: View): void {
+  const landing = pendingView;
+  clearTimeout(arrival);
+  if (landing) set({ view: landing, motion: undefined });
+  pendingView = undefined;
+  const { speed } = get();
+  const running = view.status === 'running';
+  const animates = view.moved && view.last && !stillness.matches && (!running || (speed !== 'full' && speed <= TOKENS_UP_TO));
+  if (!animates || view.last!.transfers.length === 0) return set({ view, motion: undefined });
+  const duration = running ? Math.min(650, 780 / (speed as number)) : 520;
+  pendingView = view;
+  set({ motion: { report: view.last!, duration } });
+  arrival = setTimeout(() => {
+    pendingView = undefined;
+    set({ view, motion: undefined });
+  }, duration);
+}
+let pendingView: View | undefined;
+let subscribed = false;
+
+// ---- opening ----
+
+let opening = 0;
+
+/** Opens a program with the newest version of its machine; without an id the one opened last, or the first. */
+export async function openProgram(id: string | undefined): Promise<void> {
+  const turn = ++opening;
+  try {
+    if (!subscribed) {
+      subscribed = true;
+      await onView(takeView);
+    }
+    const programs = await client.list('program');
+    const wanted = id ?? localStorage.getItem('zettak.program') ?? '';
+    const found = programs.find((each) => each.id === wanted) ?? (id ? undefined : programs[0]);
+    set({ programs });
+    if (!found)
+      return set({ failure: id ? `There is no program “${id}”. Choose another above.` : 'There is no program yet. Create one above.' });
+    if (get().program?.id === found.id && get().machine) return await lookForNewerMachine();
+    const [program, machine] = await Promise.all([client.get('program', found.id), client.get('machine', found.machine!)]);
+    if (turn !== opening) return;
+    get().draft?.close();
+    const draft = new Draft('program', program.id, program, (saveState) => set({ saveState }));
+    const breakpoints = readLines(program.id);
+    set({
+      program,
+      draft,
+      source: draft.text,
+      view: undefined,
+      motion: undefined,
+      breakpoints,
+      saveState: { kind: 'saved' },
+      message: undefined,
+      failure: undefined,
+      newerVersion: undefined,
+      taken: get().taken + 1,
+    });
+    localStorage.setItem('zettak.program', program.id);
+    await takeMachineVersion(machine.id, machine.versions.at(-1)?.number ?? 0);
+  } catch (error) {
+    set({ failure: error instanceof Error ? error.message : String(error) });
+  }
+}
+
+const linesKey = (id: string): string => `zettak.breakpoints.${id}`;
+
+function readLines(id: string): number[] {
+  const lines: unknown = JSON.parse(localStorage.getItem(linesKey(id)) ?? '[]');
+  return Array.isArray(lines) ? lines.filter((each) => Number.isInteger(each)) : [];
+}
+
+/** Puts a version of the machine on the bench, and loads the program into it where it has no errors. */
+export async function takeMachineVersion(id: string, number: number): Promise<void> {
+  if (number === 0)
+    return set({ failure: `The machine ${id} has no version without errors yet. Mend it under Machines and save a version.` });
+  const version = await client.version('machine', id, number);
+  const check = await engine.useMachine(version.text);
+  if (!check.machine) return set({ failure: `Version ${number} of ${id} has problems: ${check.problems[0]?.sentence ?? ''}` });
+  set({
+    machine: check.machine,
+    machineName: check.machine.name,
+    machineVersion: number,
+    newerVersion: undefined,
+    view: undefined,
+    failure: undefined,
+  });
+  await engine.setBreakpoints([...get().breakpoints]);
+  await engine.setSpeed(get().speed);
+  await relist();
+  if (get().listing.problems.every((each) => each.grade !== 'error')) await load({ clear: false });
+}
+
+/** After another page or the Machines screen has saved a version. */
+export async function lookForNewerMachine(): Promise<void> {
+  const { program, machineVersion } = get();
+  if (!program?.machine) return;
+  const machine = await client.get('machine', program.machine).catch(() => undefined);
+  const newest = machine?.versions.at(-1)?.number ?? 0;
+  set({ newerVersion: newest > machineVersion ? newest : undefined });
+}
+
+// ---- editing ----
+
+let listingTurn = 0;
+
+async function relist(): Promise<void> {
+  const turn = ++listingTurn;
+  const { source } = get();
+  const listing = await engine.list(source);
+  if (turn === listingTurn) set({ listing, listed: source });
+}
+
+export function edit(source: string): void {
+  if (source === get().source) return;
+  set({ source, message: undefined });
+  get().draft?.change(source);
+  void relist();
+}
+
+export function takeText(source: string): void {
+  set({ source, taken: get().taken + 1 });
+  void relist();
+}
+
+export function setBreakLines(breakpoints: readonly number[]): void {
+  const { program } = get();
+  set({ breakpoints });
+  if (program) localStorage.setItem(linesKey(program.id), JSON.stringify(breakpoints));
+  void engine.setBreakpoints([...breakpoints]);
+}
+
+/** The one press: assembles and loads. With errors nothing is loaded, and the message says so. */
+export async function load({ clear }: { clear: boolean }): Promise<boolean> {
+  const { source, view } = get();
+  const { loaded, symbols, ...listing } = await engine.load(source, { clear, inputs: [...(view?.inputs ?? [])] });
+  set({ listing, listed: source });
+  const errors = listing.problems.filter((each) => each.grade === 'error');
+  if (!loaded) {
+    const [first] = errors;
+    const more = errors.length > 1 ? ` There are ${errors.length} errors.` : '';
+    set({ message: first ? `Nothing was loaded. Line ${first.line}: ${first.sentence}${more}` : 'Nothing was loaded.' });
+    return false;
+  }
+  const labels = new Map(symbols.filter((each) => each.kind === 'label').map((each) => [each.value, each.name]));
+  const data = new Set(listing.rows.flatMap((row) => (row.kind === 'data' || row.kind === 'room' ? [row.address!] : [])));
+  set({ message: undefined, labels, dataLabels: new Map([...labels].filter(([address]) => data.has(address))) });
+  return true;
+}
+
+// ---- commands ----
+
+export const command = (name: Command): void => void engine.command(name);
+export const travel = (tick: number): void => void engine.travel(tick);
+
+export function setSpeed(speed: Speed): void {
+  set({ speed });
+  void engine.setSpeed(speed);
+}
+
+export function runOrPause(): void {
+  command(get().view?.status === 'running' ? 'pause' : 'run');
+}
+
+export const setBase = (base: ValueBase): void => set({ base });
+export const selectFlag = (flag: number): void => void engine.selectFlag(flag);
+
+// ---- programs ----
+
+export async function createProgram(name: string, text: string): Promise<string | undefined> {
+  const machine = get().program?.machine ?? get().programs[0]?.machine ?? (await client.list('machine'))[0]?.id;
+  if (!machine) return undefined;
+  return (await client.create('program', { name, text, machine })).id;
+}
+
+export async function keepProgramVersion(): Promise<string> {
+  const { draft } = get();
+  if (!draft) return '';
+  await draft.flush();
+  const { number } = await client.keepVersion('program', draft.id, draft.revision);
+  return `Kept as version ${number}.`;
+}
+
+export const say = (message: string | undefined): void => set({ message });

@@ -1,0 +1,434 @@
+/** Draws a machine and what moves in it: boxes with values, lines, and tokens under way. */
+import { useEffect, useMemo, useRef, useState } from 'react';
+import type { Machine } from '@zettak/core/machine/machine';
+import type { TickReport } from '@zettak/core/engine/report';
+import { binaryDigits, hexDigits, signedReading } from '@zettak/core/text/number';
+import type { View } from '../bench/protocol';
+import { layOut, type Box, type Drawing, type RegisterBox } from './layout';
+import { addressRegister, journeysOf, wiresOf, type Journey, type Point } from './routes';
+
+interface Parts {
+  readonly machine: Machine;
+  readonly view: View;
+  readonly labels: ReadonlyMap<number, string>;
+  /** The tick whose tokens are under way; the view is still the one before. */
+  readonly moving: { readonly report: TickReport; readonly duration: number } | undefined;
+}
+
+export function Datapath({ machine, view, labels, moving }: Parts) {
+  const drawing = useMemo(() => layOut(machine), [machine]);
+  const wires = useMemo(() => wiresOf(machine, drawing), [machine, drawing]);
+  const report = moving?.report ?? view.last;
+  const journeys = useMemo(() => (report ? journeysOf(machine, drawing, report) : []), [machine, drawing, report]);
+  const { processor, outside } = drawing;
+  return (
+    <svg
+      className="datapath"
+      viewBox={`-2 -2 ${drawing.width + 4} ${drawing.height + 4}`}
+      role="img"
+      aria-label="Datapath"
+      data-testid="datapath"
+    >
+      <defs>
+        {(['address', 'data'] as const).map((path) => (
+          <marker
+            key={path}
+            id={`tip-${path}`}
+            markerWidth="14"
+            markerHeight="14"
+            refX="9"
+            refY="7"
+            orient="auto"
+            markerUnits="userSpaceOnUse"
+          >
+            <path d="M0 0 L13 7 L0 14 z" className={`tip ${path}`} />
+          </marker>
+        ))}
+      </defs>
+      <rect {...processor} rx="8" className="ground sand" />
+      <text x="14" y="22" className="title">
+        Processor
+      </text>
+      <rect {...outside} rx="8" className="ground sea" />
+      <text x="14" y={outside.y + 22} className="title">
+        Traps
+      </text>
+      {wires.map((each) => (
+        <polyline key={pointsOf(each.points)} points={pointsOf(each.points)} className={`wire ${each.path}`} />
+      ))}
+      {machine.spaces.map((_, space) => (
+        <MemoryWindow key={space} {...{ machine, drawing, view, labels, space }} report={moving ? undefined : view.last} />
+      ))}
+      {journeys.map((each, at) => (
+        <polyline key={at} points={pointsOf(each.points)} className={`wire active ${each.path}`} markerEnd={`url(#tip-${each.path})`} />
+      ))}
+      <Alu drawing={drawing} report={report} />
+      {drawing.registers.map((each) => (
+        <RegisterPicture key={each.register} {...{ machine, view }} box={each} report={moving ? undefined : view.last} />
+      ))}
+      <Outside {...{ machine, view, outside }} />
+      <Tokens journeys={journeys} moving={moving} />
+    </svg>
+  );
+}
+
+const pointsOf = (points: readonly Point[]): string => points.map(({ x, y }) => `${x},${y}`).join(' ');
+
+const written = (report: TickReport | undefined, register: number) =>
+  report?.transfers.find((each) => each.target.kind === 'register' && each.target.register === register);
+const isRead = (report: TickReport | undefined, register: number): boolean =>
+  report?.transfers.some((each) =>
+    [...each.sources, ...each.addressed].some(({ place }) => place?.kind === 'register' && place.register === register),
+  ) ?? false;
+
+function RegisterPicture({
+  machine,
+  view,
+  box,
+  report,
+}: {
+  machine: Machine;
+  view: View;
+  box: RegisterBox;
+  report: TickReport | undefined;
+}) {
+  const { name, title, width, role } = machine.registers[box.register]!;
+  const value = view.registers[box.register]!;
+  const change = written(report, box.register);
+  const tone = change ? change.path : isRead(report, box.register) ? 'read' : '';
+  const digits = hexDigits(value, width);
+  const counter = role === 'program counter';
+  const old = change && change.before !== change.value && change.width === width ? hexDigits(change.before, width) : undefined;
+  const label = `${title} ${digits}`;
+  const frame = (
+    <rect x={box.x} y={box.y} width={box.width} height={box.height} rx="6" className={`register ${tone} ${counter ? 'counter' : ''}`} />
+  );
+  if (box.look === 'wide') return <Instruction {...{ machine, view, box, frame, label, tone }} />;
+  if (box.look === 'small') {
+    return (
+      <g role="img" aria-label={label}>
+        {frame}
+        <text x={box.x + 10} y={box.y + box.height / 2 + 5} className="name">
+          {name}
+        </text>
+        <text x={box.x + box.width - 12} y={box.y + box.height / 2 + 8} textAnchor="end" className="value" data-register={name}>
+          {digits}
+        </text>
+      </g>
+    );
+  }
+  const large = box.look === 'large';
+  return (
+    <g role="img" aria-label={label}>
+      {frame}
+      <text x={box.x + 10} y={box.y + 19} className="name">
+        {name} <tspan className="quiet">{counter ? 'next' : large ? title : shortTitle(title)}</tspan>
+      </text>
+      <text x={box.x + 10} y={box.y + 47} className={large ? 'value big' : 'value'} data-register={name}>
+        {digits}
+        {old && large && (
+          <tspan className="old" dx="8">
+            {old}
+          </tspan>
+        )}
+        {large && (
+          <tspan className="reading" dx="8">
+            {value}
+          </tspan>
+        )}
+        {counter && (
+          <tspan className="reading" dx="8">
+            {(view.next.text ?? '').split(' ')[0]}
+          </tspan>
+        )}
+      </text>
+      {large && (
+        <text x={box.x + 10} y={box.y + 71} className="reading">
+          {binaryDigits(value, width)}
+          {signedReading(value, width) < 0 && <tspan dx="7">{String(signedReading(value, width)).replace('-', '−')}</tspan>}
+        </text>
+      )}
+    </g>
+  );
+}
+
+/** “stack pointer” without the word that every register shares. */
+const shortTitle = (title: string): string => title.replace(/ (register|pointer)$/, '');
+
+function Instruction({
+  machine,
+  view,
+  box,
+  frame,
+  label,
+  tone,
+}: {
+  machine: Machine;
+  view: View;
+  box: RegisterBox;
+  frame: React.ReactNode;
+  label: string;
+  tone: string;
+}) {
+  const { name, width } = machine.registers[box.register]!;
+  const cell = machine.spaces[machine.programSpace]!.width;
+  const count = Math.max(1, Math.round(width / cell));
+  const form = view.phases.length > 0 && view.decoded.length > 0 ? view.last?.form : undefined;
+  const used = form === undefined ? count : machine.forms[form]!.format.cells;
+  const value = view.registers[box.register]!;
+  const each = Math.min(72, (box.width - 20) / count - 4);
+  const digits = (at: number): string => hexDigits(Math.floor(value / 2 ** (cell * (count - 1 - at))) % 2 ** cell, cell);
+  return (
+    <g role="img" aria-label={label}>
+      {frame}
+      <text x={box.x + 10} y={box.y + 19} className="name">
+        {name} <tspan className="quiet">{form === undefined ? 'instruction' : `executing ${machine.forms[form]!.mnemonic}`}</tspan>
+      </text>
+      {Array.from({ length: count }, (_, at) => (
+        <g key={at} className={at < used ? '' : 'stale'}>
+          <rect
+            x={box.x + 10 + at * (each + 4)}
+            y={box.y + 27}
+            width={each}
+            height="32"
+            className={at === 0 ? 'part opcode' : 'part operand'}
+          />
+          <text
+            x={box.x + 10 + at * (each + 4) + each / 2}
+            y={box.y + 51}
+            textAnchor="middle"
+            className={`value ${tone === 'data' ? 'fresh' : ''}`}
+          >
+            {digits(at)}
+          </text>
+        </g>
+      ))}
+    </g>
+  );
+}
+
+function Alu({ drawing, report }: { drawing: Drawing; report: TickReport | undefined }) {
+  const { x, y, width, height } = drawing.alu;
+  const worked = report?.compared ?? report?.transfers.find((each) => each.route === 'alu')?.worked;
+  const middle = x + width / 2;
+  const shape = `M${x} ${y} h${width / 2 - 12} l12 14 l12 -14 h${width / 2 - 12} l-20 ${height} h${40 - width} z`;
+  const sign = { negate: '−', value: '=', '-': '−' }[worked?.operator as string] ?? worked?.operator;
+  return (
+    <g role="img" aria-label="ALU">
+      <path d={shape} className={`alu ${worked ? 'data' : ''}`} />
+      {worked ? (
+        <>
+          <text x={x + 34} y={y + 24} textAnchor="middle" className="operand">
+            {hexDigits(worked.a, worked.width)}
+          </text>
+          {worked.b !== undefined && (
+            <text x={x + width - 32} y={y + 24} textAnchor="middle" className="operand">
+              {hexDigits(worked.b, worked.width)}
+            </text>
+          )}
+          <text x={middle} y={y + 42} textAnchor="middle" className="operand">
+            {sign}
+          </text>
+          <text x={middle} y={y + 64} textAnchor="middle" className="operand result">
+            {hexDigits(worked.result, worked.width)}
+          </text>
+        </>
+      ) : (
+        <text x={middle} y={y + 46} textAnchor="middle" className="title">
+          ALU
+        </text>
+      )}
+    </g>
+  );
+}
+
+interface MemoryParts {
+  readonly machine: Machine;
+  readonly drawing: Drawing;
+  readonly view: View;
+  readonly labels: ReadonlyMap<number, string>;
+  readonly space: number;
+  readonly report: TickReport | undefined;
+}
+
+/** A few cells of the memory: the instruction under way, the next one, and the data around what was touched. */
+function MemoryWindow({ machine, drawing, view, labels, space, report }: MemoryParts) {
+  const box = drawing.spaces[space]!;
+  const { width, addressWidth, title } = machine.spaces[space]!;
+  const program = space === machine.programSpace;
+  const cell = (address: number): string =>
+    view.marks[address] === 0 ? '··'.slice(0, Math.ceil(width / 4)) : hexDigits(view.memory[address]!, width);
+  const run = (address: number, length: number): string =>
+    Array.from({ length: Math.min(length, 3) }, (_, at) => cell(address + at)).join(' ');
+  const { executing, next } = view;
+  const touched = touchedCells(report, space);
+  const rows = program ? dataRows(machine, view, labels, touched, Math.floor((box.height - 190) / 27)) : [];
+  return (
+    <g role="img" aria-label={title}>
+      <rect x={box.x} y={box.y} width={box.width} height={box.height} rx="8" className="ground paper" />
+      <text x={box.x + 12} y={box.y + 22} className="title">
+        {title[0]!.toUpperCase() + title.slice(1)}
+      </text>
+      {program && executing && (
+        <>
+          <text x={box.x + 12} y={box.y + 50} className="quiet">
+            executing
+          </text>
+          <text x={box.x + 12} y={box.y + 74} className="cell">
+            <tspan className="address">{hexDigits(executing.address, addressWidth)}</tspan> {run(executing.address, executing.length)}
+          </text>
+          <rect x={box.x + 12} y={box.y + 80} width={box.width - 24} height="3" className="now-line" />
+        </>
+      )}
+      {program && (
+        <>
+          <text x={box.x + 12} y={box.y + 110} className="quiet">
+            next
+          </text>
+          <rect x={box.x + 38} y={box.y + 116} width={box.width - 48} height="27" className="next-frame" />
+          <text x={box.x + 12} y={box.y + 135} className="cell">
+            <tspan className="address">{hexDigits(next.address, addressWidth)}</tspan> {run(next.address, next.length)}
+          </text>
+        </>
+      )}
+      {rows.map((address, at) => (
+        <g key={address}>
+          {touched.get(address) && (
+            <rect x={box.x + 34} y={box.y + 165 + at * 27} width="28" height="23" rx="3" className={`touch ${touched.get(address)}`} />
+          )}
+          <text x={box.x + 12} y={box.y + 183 + at * 27} className={`cell ${touched.get(address) ?? ''}`}>
+            <tspan className="address">{hexDigits(address, addressWidth)}</tspan> {cell(address)}
+            <tspan className="quiet" dx="5">
+              {shortened(labels.get(address) ?? '')}
+            </tspan>
+          </text>
+        </g>
+      ))}
+    </g>
+  );
+}
+
+const shortened = (label: string): string => (label.length > 6 ? `${label.slice(0, 5)}…` : label);
+
+export function touchedCells(report: TickReport | undefined, space: number): Map<number, 'read' | 'written'> {
+  const touched = new Map<number, 'read' | 'written'>();
+  for (const { sources, target } of report?.transfers ?? []) {
+    for (const { place } of sources) if (place?.kind === 'cell' && place.space === space) touched.set(place.address, 'read');
+    if (target.kind === 'cell' && target.space === space) touched.set(target.address, 'written');
+  }
+  return touched;
+}
+
+/** Labelled cells, with the touched ones always among them, in order of address. */
+function dataRows(
+  machine: Machine,
+  view: View,
+  labels: ReadonlyMap<number, string>,
+  touched: ReadonlyMap<number, unknown>,
+  most: number,
+): number[] {
+  const inCode = (address: number): boolean =>
+    [view.executing, view.next].some((each) => each && address >= each.address && address < each.address + each.length);
+  const pointed = addressRegister(machine);
+  const wanted = [...touched.keys(), ...(pointed === undefined ? [] : [view.registers[pointed]!])].filter((each) => !inCode(each));
+  const known = [...labels.keys()].filter((each) => !wanted.includes(each));
+  return [...new Set([...wanted, ...known])].slice(0, Math.max(1, most)).sort((a, b) => a - b);
+}
+
+function Outside({ machine, view, outside }: { machine: Machine; view: View; outside: Box }) {
+  const queued = view.inputs.length - view.inputsUsed;
+  const reads = machine.traps.some((each) => each.service.startsWith('read'));
+  const writes = machine.traps.some((each) => each.service.startsWith('write'));
+  const lastLine = view.output.trimEnd().split('\n').at(-1)!.slice(-14);
+  return (
+    <g>
+      {reads && (
+        <Device
+          x={262}
+          y={outside.y + 7}
+          title="input queue"
+          text={view.waiting ? 'waiting' : `${queued} left`}
+          alarm={view.waiting !== undefined}
+        />
+      )}
+      {writes && <Device x={70} y={outside.y + 7} title="console" text={lastLine || '–'} alarm={false} />}
+    </g>
+  );
+}
+
+const Device = ({ x, y, title, text, alarm }: { x: number; y: number; title: string; text: string; alarm: boolean }) => (
+  <g>
+    <rect x={x} y={y} width="146" height="43" rx="6" className={`register ${alarm ? 'alarm' : ''}`} />
+    <text x={x + 10} y={y + 17} className="name">
+      {title}
+    </text>
+    <text x={x + 10} y={y + 36} className="reading">
+      {text}
+    </text>
+  </g>
+);
+
+/** Tokens on their way, or at rest just before their goals. */
+function Tokens({ journeys, moving }: { journeys: readonly Journey[]; moving: Parts['moving'] }) {
+  const progress = useProgress(moving);
+  const stages = journeys.some((each) => each.stage === 1) ? 2 : 1;
+  return (
+    <g data-testid="tokens">
+      {journeys.map((each, at) => {
+        const share = Math.min(1, Math.max(0, progress * stages - each.stage));
+        const hidden = moving && (share <= 0 || (each.stage === 0 && stages === 2 && progress >= 0.5 && journeys.length > 1));
+        const place = alongPath(each.points, moving ? share : 1);
+        return hidden ? null : <Token key={at} {...place} path={each.path} text={each.text} />;
+      })}
+    </g>
+  );
+}
+
+function Token({ x, y, path, text }: Point & { path: Journey['path']; text: string }) {
+  const half = 11 + text.length * 4.5;
+  const shape =
+    path === 'data'
+      ? `M${x - half} ${y - 13} h${2 * half} v26 h${-2 * half} z`
+      : `M${x - half - 3} ${y - 13} h${2 * half - 4} l10 13 l-10 13 h${4 - 2 * half} l8 -13 z`;
+  return (
+    <g>
+      <path d={shape} className={`token ${path}`} />
+      <text x={path === 'data' ? x : x + 2} y={y + 6} textAnchor="middle" className="token-text">
+        {text}
+      </text>
+    </g>
+  );
+}
+
+/** 0 to 1 while a tick is under way, by the display's own frames. */
+function useProgress(moving: Parts['moving']): number {
+  const [progress, setProgress] = useState(1);
+  const frame = useRef(0);
+  useEffect(() => {
+    if (!moving) return;
+    const start = performance.now();
+    const step = (now: number): void => {
+      const share = Math.min(1, (now - start) / (moving.duration * 0.92));
+      setProgress(share);
+      if (share < 1) frame.current = requestAnimationFrame(step);
+    };
+    setProgress(0);
+    frame.current = requestAnimationFrame(step);
+    return () => cancelAnimationFrame(frame.current);
+  }, [moving]);
+  return progress;
+}
+
+/** The point a share of the way along; a token stops 24 before its goal, so that it covers no value. */
+export function alongPath(points: readonly Point[], share: number): Point {
+  const lengths = points.slice(1).map((each, at) => Math.hypot(each.x - points[at]!.x, each.y - points[at]!.y));
+  const total = lengths.reduce((sum, each) => sum + each, 0);
+  let left = share * Math.max(0, total - Math.min(24, total / 2));
+  for (const [at, length] of lengths.entries()) {
+    const [from, to] = [points[at]!, points[at + 1]!];
+    if (left <= length && length > 0)
+      return { x: from.x + ((to.x - from.x) * left) / length, y: from.y + ((to.y - from.y) * left) / length };
+    left -= length;
+  }
+  return points.at(-1)!;
+}

@@ -1,0 +1,273 @@
+/** A machine as its document, with live problems beside it. Saving makes a version, which the bench then offers. */
+import { yaml } from '@codemirror/lang-yaml';
+import { syntaxHighlighting } from '@codemirror/language';
+import { setDiagnostics } from '@codemirror/lint';
+import { keymap, lineNumbers, EditorView } from '@codemirror/view';
+import { CircleAlert, Info, TriangleAlert } from 'lucide-react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import type { DocumentDetail, DocumentSummary } from '@zettak/api/documents';
+import type { Machine } from '@zettak/core/machine/machine';
+import { hexDigits } from '@zettak/core/text/number';
+import { firstCellPattern } from '@zettak/core/machine/encode';
+import { client } from '../app/client';
+import { CodeEditor } from '../app/CodeEditor';
+import { Draft, type SaveState } from '../app/drafts';
+import { engine } from '../app/engine';
+import { ConflictBar, SaveMark } from '../app/SaveMark';
+import { Shell } from '../app/Shell';
+import type { MachineCheck } from '../bench/protocol';
+import { colours, toEditorDiagnostics } from '../bench/editorParts';
+
+export function MachinesPage() {
+  const { machine: wanted } = useParams();
+  const [machines, setMachines] = useState<readonly DocumentSummary[]>();
+  const [document, setDocument] = useState<DocumentDetail>();
+  const [failure, setFailure] = useState<string>();
+  const navigate = useNavigate();
+  const id = wanted ?? machines?.[0]?.id;
+
+  useEffect(() => {
+    client.list('machine').then(setMachines, (error: Error) => setFailure(error.message));
+  }, [wanted]);
+  useEffect(() => {
+    setDocument(undefined);
+    setFailure(undefined);
+    if (id) client.get('machine', id).then(setDocument, (error: Error) => setFailure(error.message));
+  }, [id]);
+
+  const duplicate = async (text: string, name: string): Promise<void> => {
+    const created = await client.create('machine', { name: `${name} copy`, text });
+    await navigate(`/machines/${created.id}`);
+  };
+
+  return (
+    <Shell
+      controls={
+        <label className="choice grow">
+          <select
+            aria-label="Machine"
+            value={id ?? ''}
+            onChange={(event) => void navigate(`/machines/${event.target.value}`)}
+            data-testid="machine-choice"
+          >
+            {(machines ?? []).map((each) => (
+              <option key={each.id} value={each.id}>
+                {each.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      }
+    >
+      {failure && (
+        <p className="notice problem" role="alert">
+          {failure}
+        </p>
+      )}
+      {document && <Workshop key={document.id} document={document} duplicate={duplicate} />}
+      {machines?.length === 0 && <p className="notice">There is no machine yet.</p>}
+    </Shell>
+  );
+}
+
+function Workshop({ document, duplicate }: { document: DocumentDetail; duplicate: (text: string, name: string) => Promise<void> }) {
+  const [saveState, setSaveState] = useState<SaveState>({ kind: 'saved' });
+  const [draft, setDraft] = useState<Draft>();
+  const [text, setText] = useState(document.draft);
+  const [taken, setTaken] = useState(0);
+  const [check, setCheck] = useState<MachineCheck & { readonly text: string }>();
+  const [version, setVersion] = useState(document.versions.at(-1)?.number ?? 0);
+  const [said, setSaid] = useState('');
+
+  useEffect(() => {
+    const made = new Draft('machine', document.id, document, setSaveState);
+    setDraft(made);
+    setText(made.text);
+    setTaken((each) => each + 1);
+    return () => made.close();
+  }, [document]);
+  useEffect(() => {
+    let live = true;
+    void engine.checkMachine(text).then((each) => live && setCheck({ ...each, text }));
+    return () => {
+      live = false;
+    };
+  }, [text]);
+
+  const change = useCallback(
+    (now: string) => {
+      setText(now);
+      setSaid('');
+      draft?.change(now);
+    },
+    [draft],
+  );
+  const save = useCallback(async (): Promise<void> => {
+    if (!draft) return;
+    try {
+      await draft.flush();
+      const kept = await client.keepVersion('machine', draft.id, draft.revision);
+      setSaid(kept.number === version ? `Nothing has changed since version ${version}.` : `Saved as version ${kept.number}.`);
+      setVersion(kept.number);
+    } catch (error) {
+      setSaid(`No version was made. ${(error as Error).message}`);
+    }
+  }, [draft, version]);
+
+  const errors = check?.problems.filter((each) => each.grade === 'error').length ?? 0;
+  return (
+    <div className="workshop">
+      <section className="panel document" aria-label="Machine document">
+        <header>
+          <h2>{document.name}</h2>
+          <span className="hint" data-testid="version">
+            {version > 0 ? `version ${version}` : 'no version yet'}
+          </span>
+          <SaveMark state={saveState} />
+          <span className="said" role="status" data-testid="said">
+            {said}
+          </span>
+          <button type="button" className="plain" onClick={() => void duplicate(text, document.name)}>
+            Duplicate
+          </button>
+          <button
+            type="button"
+            className="load"
+            onClick={() => void save()}
+            disabled={errors > 0}
+            title={errors > 0 ? 'A version needs a document without errors; the draft is kept.' : 'Save a version (Ctrl S)'}
+            data-testid="save-version"
+          >
+            Save a version
+          </button>
+          <Link to="/bench" className="plain link">
+            Open the bench
+          </Link>
+        </header>
+        <ConflictBar state={saveState} draft={draft} take={(theirs) => (setText(theirs), setTaken((each) => each + 1))} />
+        {draft && <DocumentEditor {...{ text, taken, check, change, save }} name={`machine.${document.id}`} />}
+      </section>
+      <Findings check={check} errors={errors} />
+    </div>
+  );
+}
+
+interface EditorParts {
+  readonly text: string;
+  readonly taken: number;
+  readonly name: string;
+  readonly check: (MachineCheck & { readonly text: string }) | undefined;
+  readonly change: (text: string) => void;
+  readonly save: () => Promise<void>;
+}
+
+function DocumentEditor({ text, taken, name, check, change, save }: EditorParts) {
+  const [view, setView] = useState<EditorView>();
+  const extensions = useMemo(
+    () => [
+      lineNumbers(),
+      yaml(),
+      syntaxHighlighting(colours),
+      keymap.of([{ key: 'Mod-s', run: () => (window.dispatchEvent(new Event('zettak:save')), true) }]),
+    ],
+    [],
+  );
+  useEffect(() => {
+    const listen = (): void => void save();
+    window.addEventListener('zettak:save', listen);
+    return () => window.removeEventListener('zettak:save', listen);
+  }, [save]);
+  useEffect(() => {
+    if (view && check && view.state.doc.toString() === check.text)
+      view.dispatch(setDiagnostics(view.state, toEditorDiagnostics(check.problems, check.text.length)));
+  }, [view, check]);
+  return <CodeEditor {...{ text, taken, name, extensions }} label="Machine document" onChange={change} onView={setView} />;
+}
+
+/** What is wrong, or what the machine amounts to. */
+function Findings({ check, errors }: { check: MachineCheck | undefined; errors: number }) {
+  if (!check) return <aside className="panel findings" aria-label="Problems" />;
+  const { problems, machine } = check;
+  return (
+    <aside className="panel findings" aria-label="Problems">
+      <header>
+        <h2>Problems</h2>
+        <span className="hint" role="status" data-testid="problem-count">
+          {problems.length === 0 ? 'none' : `${errors} ${errors === 1 ? 'error' : 'errors'}, ${problems.length - errors} other`}
+        </span>
+      </header>
+      <ul className="problems" data-testid="machine-problems">
+        {problems.slice(0, 60).map((each, at) => (
+          <li key={at} className={each.grade}>
+            <button type="button" onClick={() => goTo(each.start, each.end)}>
+              {each.grade === 'error' ? (
+                <CircleAlert size={15} aria-label="Error" />
+              ) : each.grade === 'warning' ? (
+                <TriangleAlert size={15} aria-label="Warning" />
+              ) : (
+                <Info size={15} aria-label="Remark" />
+              )}
+              <span>
+                <b>
+                  Line {each.line}, column {each.column}.
+                </b>{' '}
+                {each.sentence}
+              </span>
+            </button>
+            {each.mend && (
+              <button type="button" className="mend" onClick={() => mend(each.mend!.edits)}>
+                {each.mend.title}
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {machine && <Summary machine={machine} />}
+      {!machine && <p className="hint pad">The bench keeps the last version without errors. This draft is kept too, errors and all.</p>}
+    </aside>
+  );
+}
+
+const editorView = (): EditorView | null => EditorView.findFromDOM(window.document.querySelector<HTMLElement>('.document .cm-editor')!);
+
+function goTo(start: number, end: number): void {
+  const view = editorView();
+  const { length } = view?.state.doc ?? { length: 0 };
+  view?.dispatch({ selection: { anchor: Math.min(start, length), head: Math.min(end, length) }, scrollIntoView: true });
+  view?.focus();
+}
+
+function mend(edits: readonly { readonly span: { readonly start: number; readonly end: number }; readonly text: string }[]): void {
+  editorView()?.dispatch({ changes: edits.map(({ span, text }) => ({ from: span.start, to: span.end, insert: text })) });
+}
+
+/** The machine in short: what it is made of, and every instruction with its first cell and tick count. */
+function Summary({ machine }: { machine: Machine }) {
+  const { cells, width } = machine.spaces[machine.programSpace]!;
+  const families = [...new Set(machine.forms.map((each) => each.family))];
+  return (
+    <div className="summary" data-testid="summary">
+      <p>
+        {machine.wordWidth}-bit words, {cells} cells, {machine.registers.length} registers, flags{' '}
+        {machine.flags.map((each) => each.name).join(' ') || 'none'}, {machine.forms.length} written forms.
+      </p>
+      {families.map((family) => (
+        <table key={family}>
+          <caption>{family}</caption>
+          <tbody>
+            {machine.forms
+              .filter((each) => each.family === family)
+              .map((form) => (
+                <tr key={form.index} title={form.title}>
+                  <td>{form.written.replace(/[{}]/g, '')}</td>
+                  <td className="code-cell">{hexDigits(firstCellPattern(form, width).match, width)}</td>
+                  <td className="hint">{form.schedule.length} ticks</td>
+                </tr>
+              ))}
+          </tbody>
+        </table>
+      ))}
+    </div>
+  );
+}

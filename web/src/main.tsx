@@ -1,0 +1,28 @@
+/** Starts the page. */
+import '@fontsource-variable/atkinson-hyperlegible-next/index.css';
+import '@fontsource-variable/atkinson-hyperlegible-mono/index.css';
+import './app/zettak.css';
+import { ChakraProvider } from '@chakra-ui/react';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { startNight } from './app/Shell';
+import { system } from './app/theme';
+import { BenchPage } from './bench/BenchPage';
+import { MachinesPage } from './machines/MachinesPage';
+
+startNight();
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <ChakraProvider value={system}>
+      <BrowserRouter>
+        <Routes>
+          <Route path="/bench/:program?" element={<BenchPage />} />
+          <Route path="/machines/:machine?" element={<MachinesPage />} />
+          <Route path="*" element={<Navigate to="/bench" replace />} />
+        </Routes>
+      </BrowserRouter>
+    </ChakraProvider>
+  </StrictMode>,
+);
