@@ -123,7 +123,7 @@ export class TickExecutor {
     const { control } = this.state;
     const decodedForm = at.part === 'decode' && gathering.decoded ? formOf(this.machine, gathering.decoded.cell) : undefined;
     const form = at.part === 'first' ? undefined : (control.form ?? decodedForm);
-    const skips = control.jumped || this.jumps;
+    const skips = control.jumped || (at.part === 'execute' && this.jumps);
     const total = form?.schedule.filter((each) => each.part !== 'finish' || !skips).length;
     const flags = gathering.flags.map((each, index): FlagChange => ({
       ...each,

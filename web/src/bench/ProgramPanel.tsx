@@ -1,7 +1,7 @@
 /** The program: source with its listing in the same rows, problems in place, and what the assembly amounts to. */
 import { setDiagnostics } from '@codemirror/lint';
 import { EditorView, keymap } from '@codemirror/view';
-import type { Extension } from '@codemirror/state';
+import { Prec, type Extension } from '@codemirror/state';
 import { CircleAlert, TriangleAlert } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Row } from '@zettak/core/image/program';
@@ -94,7 +94,7 @@ function SourceEditor({ machine, programId }: { machine: Machine; programId: str
 
 const editorExtensions = (): Extension[] => [
   listingParts,
-  keymap.of([{ key: 'Mod-Enter', run: () => (void loadAndLeave(), true) }]),
+  Prec.highest(keymap.of([{ key: 'Mod-Enter', run: () => (void loadAndLeave(), true) }])),
   // Breakpoints move with their lines, so the engine is told after each change of either.
   breakpointReporter(),
 ];

@@ -1,0 +1,127 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Page } from 'puppeteer-core';
+import { byId, loadProgram, marks, press, ready, registers, rewrite, startHarness, textOf, until, type Harness } from './support';
+
+jest.setTimeout(60_000);
+const curlew = readFileSync(join(__dirname, '../demo/machines/curlew.yaml'), 'utf8');
+let harness: Harness;
+beforeAll(async () => {
+  harness = await startHarness();
+});
+afterAll(async () => {
+  await harness.close();
+  expect(harness.errors).toEqual([]);
+});
+
+const swap = (text: string, from: string, to: string): string => {
+  if (!text.includes(from)) throw new Error(`The demo machine has no ${from}`);
+  return text.replace(from, to);
+};
+
+async function saveVersion(page: Page, text: string): Promise<void> {
+  await rewrite(page, text);
+  await until(page, byId('problem-count'), /none/);
+  await page.click(byId('save-version'));
+  await until(page, byId('said'), /Saved as version \d+\./);
+}
+
+/** Opens the bench from the machines page, and takes the version it offers. */
+async function takeOffered(page: Page): Promise<void> {
+  await page.click('a[href="/bench"]');
+  await page.waitForSelector(byId('use-newer'));
+  await page.click(byId('use-newer'));
+  await page.waitForFunction(() => !document.querySelector('[data-testid=use-newer]'));
+  await ready(page);
+}
+
+test.each<[string, string, RegExp]>([
+  ['text that is not YAML', 'machine: [Curlew\n  x', /Line \d+, column \d+\. This is not YAML/],
+  [
+    'an unknown register in a tick',
+    swap(curlew, 'ACC <- value ; flags Z N', 'ACX <- value ; flags Z N'),
+    /Line 60, column 11\. This machine has no “ACX”\. Did you mean ACC\?/,
+  ],
+  [
+    'two instructions on one opcode',
+    swap(curlew, 'opcode=0x26', 'opcode=0x12'),
+    /0x12 means two things: LOAD \{address\} and STORE \{address\}/,
+  ],
+  ['an empty document', '\n', /this part is missing/],
+])('%s ends in a sentence with a place; the draft is kept and makes no version', async (_, text, words) => {
+  const page = await harness.open('/machines/curlew');
+  await until(page, byId('version'), /version/);
+  await rewrite(page, text);
+  await until(page, byId('machine-problems'), words);
+  expect(await page.$eval(byId('save-version'), (each) => (each as HTMLButtonElement).disabled)).toBe(true);
+  await until(page, byId('save-state'), /^saved$/);
+  await page.reload();
+  await until(page, byId('machine-problems'), words);
+  await rewrite(page, curlew);
+  await until(page, byId('problem-count'), /none/);
+  await until(page, byId('save-state'), /^saved$/);
+});
+
+test('a problem is mended by one press where it has a mend', async () => {
+  const page = await harness.open('/machines/curlew');
+  await until(page, byId('version'), /version/);
+  await rewrite(page, swap(curlew, "write: 'ADD #{value}'", 'write: ADD #{value}'));
+  await until(page, byId('machine-problems'), /takes “#\{value\}” as a remark/);
+  await page.click('.mend');
+  await until(page, byId('problem-count'), /none/);
+});
+
+test('changed ticks of an instruction change what the bench shows and does', async () => {
+  const page = await harness.open('/bench/quay-watch');
+  await ready(page);
+  await page.click('a[href="/machines"]');
+  await until(page, byId('version'), /version/);
+  await saveVersion(page, swap(curlew, 'ACC <- ACC << 1 ; flags Z N C V', 'MDR <- ACC\n          ACC <- ACC + MDR ; flags Z N C V'));
+  await takeOffered(page);
+  await loadProgram(page, 'LOAD #0x21\nSHL\nHALT\n');
+  await ready(page);
+  await press(page, 'ArrowRight', '.', '.', '.', '.');
+  await until(page, byId('ticks'), /^10$/);
+  expect(await textOf(page, byId('phases'))).toContain('4MDR←ACC5ACC←ACC+MDR');
+  expect((await registers(page)).MDR).toBe('21');
+  await press(page, '.');
+  await until(page, byId('status'), /Paused after tick 5 of 5, SHL/);
+  expect((await registers(page)).ACC).toBe('42');
+  expect(await textOf(page, byId('sentence'))).toContain('The ALU adds 21 in MDR to 21 in ACC');
+});
+
+test('a cycle in which PC moves at the end changes what the marks show', async () => {
+  const page = await harness.open('/bench/quay-watch');
+  await ready(page);
+  await loadProgram(page, 'LOAD #1\nADD #2\nHALT\n');
+  await ready(page);
+  await press(page, 'ArrowRight', '.', '.', '.', '.', '.');
+  await until(page, byId('ticks'), /^11$/);
+  expect(await marks(page)).toEqual({ executing: 2, next: 3 });
+  await page.click('a[href="/machines"]');
+  await until(page, byId('version'), /version/);
+  const late = swap(
+    swap(
+      swap(curlew, 'IR.op <- M[MAR], PC <- PC + 1', 'IR.op <- M[MAR]'),
+      'MAR <- PC\n      IR.low <- M[MAR], PC <- PC + 1',
+      'MAR <- MAR + 1\n      IR.low <- M[MAR]',
+    ),
+    '  execute:\n    phase: Execute\n',
+    '  execute:\n    phase: Execute\n  finish:\n    phase: Execute\n    ticks: |\n      PC <- next\n',
+  );
+  await saveVersion(page, late);
+  await takeOffered(page);
+  await press(page, 'ArrowRight', '.', '.', '.', '.', '.', '.');
+  await until(page, byId('ticks'), /^13$/);
+  expect(await marks(page)).toEqual({ executing: 2, next: 2 });
+  await press(page, '.');
+  await until(page, byId('status'), /Paused after tick 7 of 7, ADD/);
+  expect(await marks(page)).toEqual({ executing: 2, next: 3 });
+});
+
+test('the page runs no script that did not come from the server', async () => {
+  const page = await harness.open('/machines');
+  await until(page, byId('version'), /version/);
+  await page.addScriptTag({ content: 'window.slippedIn = true;' }).catch(() => undefined);
+  expect(await page.evaluate(() => 'slippedIn' in window)).toBe(false);
+});

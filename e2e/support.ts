@@ -1,0 +1,155 @@
+/** Starts the built server on a database of its own and Chromium, and speaks the bench's language to tests. */
+import { spawn, type ChildProcess } from 'node:child_process';
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import puppeteer, { type Browser, type BrowserContext, type Page } from 'puppeteer-core';
+
+const root = join(__dirname, '..');
+
+export interface Harness {
+  readonly browser: Browser;
+  readonly address: string;
+  /** A page of a browser context of its own, at a path; motion is off unless asked for. */
+  open(path: string, options?: { motion?: boolean; context?: BrowserContext }): Promise<Page>;
+  stopServer(): Promise<void>;
+  startServer(): Promise<void>;
+  close(): Promise<void>;
+  /** Errors that pages have thrown so far. */
+  readonly errors: string[];
+}
+
+function startServer(database: string, port: number): Promise<{ process: ChildProcess; address: string }> {
+  const env = { ...process.env, ZETTAK_ROOT: root, ZETTAK_DATABASE: database, PORT: String(port) };
+  const child = spawn(process.execPath, [join(root, 'server/dist/main.js')], { env, stdio: ['ignore', 'pipe', 'pipe'] });
+  return new Promise((resolve, reject) => {
+    child.stdout.on('data', (chunk: Buffer) => {
+      const found = /http:\/\/localhost:\d+/.exec(chunk.toString());
+      if (found) resolve({ process: child, address: found[0] });
+    });
+    child.stderr.on('data', (chunk: Buffer) => reject(new Error(chunk.toString())));
+    child.on('exit', (code) => reject(new Error(`The server ended with ${code}`)));
+  });
+}
+
+const FLAGS = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--force-device-scale-factor=1',
+];
+
+export async function startHarness(): Promise<Harness> {
+  const executablePath = process.env.ZETTAK_CHROMIUM ?? '/usr/bin/chromium';
+  if (!existsSync(executablePath)) throw new Error('The browser tests need Chromium; npm test installs it.');
+  const folder = mkdtempSync(join(tmpdir(), 'zettak-e2e-'));
+  const database = join(folder, 'test.sqlite');
+  let server = await startServer(database, 0);
+  const port = Number(new URL(server.address).port);
+  const browser = await puppeteer.launch({ executablePath, headless: true, args: FLAGS, userDataDir: join(folder, 'profile') });
+  const errors: string[] = [];
+  const stopServer = (): Promise<void> =>
+    new Promise((resolve) => {
+      server.process.once('exit', () => resolve());
+      server.process.kill('SIGKILL');
+    });
+  return {
+    browser,
+    address: server.address,
+    errors,
+    async open(path, { motion = false, context } = {}) {
+      const page = await (context ?? (await browser.createBrowserContext())).newPage();
+      await page.setViewport({ width: 1280, height: 800 });
+      await page.emulateMediaFeatures([{ name: 'prefers-reduced-motion', value: motion ? 'no-preference' : 'reduce' }]);
+      page.on('pageerror', (error) => errors.push(String(error)));
+      await page.goto(server.address + path);
+      return page;
+    },
+    stopServer,
+    startServer: async () => {
+      server = await startServer(database, port);
+    },
+    async close() {
+      await browser.close();
+      await stopServer();
+      rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}
+
+export const textOf = (page: Page, selector: string): Promise<string> =>
+  page.$eval(selector, (element) => (element.textContent ?? '').replaceAll('\u2060', ''));
+
+export const byId = (id: string): string => `[data-testid="${id}"]`;
+
+/** Waits until the text of an element matches. */
+export async function until(page: Page, selector: string, pattern: RegExp): Promise<string> {
+  await page
+    .waitForFunction(
+      (where, source, flags) => new RegExp(source, flags).test((document.querySelector(where)?.textContent ?? '').replaceAll('\u2060', '')),
+      { timeout: 8000, polling: 30 },
+      selector,
+      pattern.source,
+      pattern.flags,
+    )
+    .catch(async () => {
+      const found = await textOf(page, selector).catch(() => 'nothing');
+      throw new Error(`${selector} never showed ${pattern}; it shows: ${found.slice(0, 400)}`);
+    });
+  return textOf(page, selector);
+}
+
+export const ready = (page: Page): Promise<string> => until(page, byId('status'), /Ready to run/);
+
+/** The registers as the panel shows them, in hex. */
+export const registers = (page: Page): Promise<Record<string, string>> =>
+  page.$$eval(`${byId('registers')} b[data-value]`, (list) =>
+    Object.fromEntries(list.map((each) => [(each as HTMLElement).dataset.value!, each.textContent ?? ''])),
+  );
+
+export const flags = (page: Page): Promise<string> =>
+  page.$$eval(`${byId('flags')} button`, (list) =>
+    list.map((each) => `${each.dataset.flag}${each.querySelector('b')!.textContent}`).join(' '),
+  );
+
+/** Presses keys on the bench, not in the editor. */
+export async function press(page: Page, ...keys: Parameters<Page['keyboard']['press']>[0][]): Promise<void> {
+  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+  for (const key of keys) await page.keyboard.press(key);
+}
+
+/** Replaces the whole text of the page's editor, as a person would. */
+export async function rewrite(page: Page, text: string): Promise<void> {
+  await page.waitForSelector('.cm-content');
+  await page.focus('.cm-content');
+  await page.keyboard.down('Control');
+  await page.keyboard.press('a');
+  await page.keyboard.up('Control');
+  await page.keyboard.sendCharacter(text);
+}
+
+export const editorText = (page: Page): Promise<string> =>
+  page.$$eval('.cm-content .cm-line', (lines) => lines.map((each) => each.textContent).join('\n'));
+
+export const chooseSpeed = (page: Page, speed: string): Promise<unknown> => page.select(byId('speed'), speed);
+
+/** Line numbers that carry a mark in the editor, and the words at the right edge. */
+export const marks = (page: Page): Promise<Record<string, number>> =>
+  page.evaluate(() => {
+    const found: Record<string, number> = {};
+    const lines = [...document.querySelectorAll('.program .cm-line')];
+    lines.forEach((line, at) => {
+      if (line.classList.contains('cm-executing')) found.executing = at + 1;
+      if (line.classList.contains('cm-next')) found.next = at + 1;
+    });
+    return found;
+  });
+
+export const loadProgram = async (page: Page, text: string): Promise<void> => {
+  await rewrite(page, text);
+  await page.click(byId('load'));
+};
