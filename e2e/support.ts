@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import puppeteer, { type Browser, type BrowserContext, type Page } from 'puppeteer-core';
 
-const root = join(__dirname, '..');
+const root = process.env.ZETTAK_ROOT ?? join(__dirname, '..');
 
 export interface Harness {
   readonly browser: Browser;

@@ -1,0 +1,83 @@
+/** Tick executor and assembler, each beside a calibration loop of the same run. */
+import { assemble } from '@zettak/core/assembler/assemble';
+import { TickExecutor } from '@zettak/core/engine/interpret';
+import { Runner } from '@zettak/core/engine/runner';
+import { createState, loadProgram } from '@zettak/core/engine/state';
+import { readMachine } from '@zettak/core/machine/read';
+import { curlew, curlewText, LOOP, programFor, runByHand, wide } from './machines';
+
+/** Median seconds of several runs. */
+function time(act: () => void, runs = 5): number {
+  const seconds = Array.from({ length: runs }, () => {
+    const start = performance.now();
+    act();
+    return (performance.now() - start) / 1000;
+  });
+  return seconds.sort((a, b) => a - b)[runs >> 1]!;
+}
+
+/** Plain integer work, to compare computers by: steps a second. */
+function calibrate(): number {
+  const steps = 50_000_000;
+  let x = 1;
+  const seconds = time(() => {
+    for (let step = 0; step < steps; step++) x = (Math.imul(x, 1_103_515_245) + 12_345) >>> 0;
+  });
+  if (x === 0) throw new Error('The calibration loop was left out');
+  return steps / seconds;
+}
+
+const millions = (rate: number): string => `${(rate / 1e6).toFixed(2)} million/s`;
+const say = (name: string, figure: string): void => void process.stdout.write(`${name.padEnd(52)} ${figure}\n`);
+
+const calibration = calibrate();
+say('calibration loop', millions(calibration));
+
+const program = programFor(curlew, LOOP);
+const ticks = 2_000_000;
+
+const state = createState(curlew);
+loadProgram(curlew, state, program);
+const executor = new TickExecutor(curlew, state, []);
+const silent =
+  ticks /
+  time(() => {
+    for (let tick = 0; tick < ticks; tick++) executor.tick();
+  });
+say('tick executor, reports off', `${millions(silent)} ticks, ${(silent / calibration).toFixed(4)} of calibration`);
+
+const runner = new Runner(curlew, program);
+const told = 200_000;
+const reported =
+  told /
+  time(() => {
+    for (let tick = 0; tick < told; tick++) runner.tick();
+  });
+say('tick executor, reports and change records on', `${millions(reported)} ticks, ${(reported / calibration).toFixed(4)} of calibration`);
+
+const image = new Array<number>(256).fill(0);
+for (const { address, value } of program.cells) image[address] = value;
+let check = 0;
+const hand =
+  20_000_000 /
+  time(() => {
+    check += runByHand(image, 20_000_000).check;
+  });
+say('hand-written switch interpreter, the same machine', `${millions(hand)} ticks, ${(hand / silent).toFixed(1)} times the executor`);
+if (check === 0) throw new Error('The hand-written machine did nothing');
+
+const source = Array.from({ length: 1000 }, (_, at) => {
+  if (at % 10 === 0) return '; a remark';
+  if (at % 10 === 3) return `line${at}  LOAD  line${((at + 500) % 1000) - ((at + 500) % 10) + 3}   ; back and forth`;
+  return at % 2 ? '        ADD   #0x1F' : '        STORE 0x8000 + 5';
+}).join('\n');
+const problems = assemble(wide, source).problems.filter((each) => each.grade === 'error');
+if (problems.length > 0) throw new Error(problems[0]!.sentence);
+const assembling = time(() => void assemble(wide, source), 15);
+say(
+  'assembling 1,000 lines, 65,536 cells',
+  `${(assembling * 1000).toFixed(2)} ms, ${Math.round(1000 / assembling).toLocaleString('en-US')} lines/s`,
+);
+
+const reading = time(() => void readMachine(curlewText), 15);
+say('reading and checking the demo machine, warm', `${(reading * 1000).toFixed(2)} ms`);

@@ -1,0 +1,53 @@
+/** In the browser: from key press to fresh listing, and the size of what a page loads. */
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
+import { startHarness, ready, rewrite } from '../e2e/support';
+
+const root = process.env.ZETTAK_ROOT ?? process.cwd();
+const say = (name: string, figure: string): void => void process.stdout.write(`${name.padEnd(52)} ${figure}\n`);
+
+const scripts = readdirSync(join(root, 'web/dist/assets')).filter((each) => each.endsWith('.js'));
+const gzipped = (names: string[]): number =>
+  names.reduce((sum, each) => sum + gzipSync(readFileSync(join(root, 'web/dist/assets', each))).length, 0);
+const isWorker = (name: string): boolean => name.includes('worker');
+say('JavaScript of the page, gzipped', `${(gzipped(scripts.filter((each) => !isWorker(each))) / 1000).toFixed(0)} kB`);
+say('JavaScript of the worker, gzipped', `${(gzipped(scripts.filter(isWorker)) / 1000).toFixed(0)} kB`);
+
+const harness = await startHarness();
+try {
+  const page = await harness.open('/bench/quay-watch');
+  await ready(page);
+  const lines = Array.from({ length: 500 }, (_, at) => (at < 90 ? `l${at} ADD #${at % 200}` : '; a remark that fills the program'));
+  await rewrite(page, lines.join('\n'));
+  await page.waitForFunction(() => document.querySelector('[data-testid=facts]')?.textContent?.includes('180 cells'));
+  await page.keyboard.down('Control');
+  await page.keyboard.press('Home');
+  await page.keyboard.up('Control');
+  const times = await page.evaluate(async () => {
+    const content = document.querySelector<HTMLElement>('.cm-content')!;
+    const found: number[] = [];
+    for (let turn = 0; turn < 25; turn++) {
+      const words = document.querySelector('.cm-words')!;
+      const before = words.textContent;
+      const start = performance.now();
+      const fresh = new Promise<number>((resolve) => {
+        const observer = new MutationObserver(() => {
+          if (document.querySelector('.cm-words')!.textContent === before) return;
+          observer.disconnect();
+          resolve(performance.now() - start);
+        });
+        observer.observe(document.querySelector('.cm-gutters')!, { subtree: true, childList: true, characterData: true });
+      });
+      content.focus();
+      document.execCommand('insertText', false, 'l'.length && turn % 2 === 0 ? 'SHL\n' : 'HALT\n');
+      found.push(await Promise.race([fresh, new Promise<number>((resolve) => setTimeout(() => resolve(-1), 2000))]));
+      await new Promise((resolve) => setTimeout(resolve, 60));
+    }
+    return found.sort((a, b) => a - b);
+  });
+  if (times.includes(-1)) throw new Error('A listing never became fresh');
+  say('key press to fresh listing, 500 lines', `median ${times[12]!.toFixed(1)} ms, worst of 25 ${times[24]!.toFixed(1)} ms`);
+} finally {
+  await harness.close();
+}
