@@ -1,6 +1,6 @@
 /** Operations on unsigned values of 1 to 32 bits, and the stock flag rules of the machine model, section 4. */
 import type { FlagRule, Operation } from '../notation/tree';
-import { signedReading } from '../text/number';
+import { POWER, signedReading } from '../text/number';
 import type { Worked } from './report';
 
 /** Cuts to `width` bits; exact for |value| < 2^53. */
@@ -26,7 +26,7 @@ export function exactResult(operator: Operation['operator'], a: number, b: numbe
     case '<<':
       return b > width ? 0 : shiftLeft(a, b, width);
     case '>>':
-      return Math.floor(a / 2 ** Math.min(b, 64));
+      return Math.floor(a / POWER[Math.min(b, 64)]!);
     case 'value':
       return a;
     default:
@@ -37,13 +37,13 @@ export function exactResult(operator: Operation['operator'], a: number, b: numbe
 /** Keeps one digit above the width, the last one that went out. */
 function shiftLeft(a: number, b: number, width: number): number {
   let value = a;
-  for (let step = 0; step < b; step++) value = (value * 2) % 2 ** (width + 1);
+  for (let step = 0; step < b; step++) value = (value * 2) % POWER[width + 1]!;
   return value;
 }
 
 export function work(operator: Operation['operator'], a: number, b: number | undefined, carry: number | undefined, width: number): Worked {
   const exact = exactResult(operator, a, b ?? 0, carry ?? 0, width);
-  return { operator, a, ...(b !== undefined && { b }), ...(carry !== undefined && { carry }), exact, result: cut(exact, width), width };
+  return { operator, a, b, carry, exact, result: cut(exact, width), width };
 }
 
 /** The flag after the operation; undefined where the rule leaves it alone (a shift by 0 and carry). */
@@ -52,7 +52,7 @@ export function flagAfter(rule: FlagRule, noBorrow: boolean, worked: Worked): nu
     case 'zero':
       return worked.result === 0 ? 1 : 0;
     case 'negative':
-      return worked.result >= 2 ** (worked.width - 1) ? 1 : 0;
+      return worked.result >= POWER[worked.width - 1]! ? 1 : 0;
     case 'carry':
       return carryAfter(noBorrow, worked);
     case 'overflow':
@@ -65,21 +65,21 @@ export function flagAfter(rule: FlagRule, noBorrow: boolean, worked: Worked): nu
 function carryAfter(noBorrow: boolean, { operator, a, b = 0, exact, width }: Worked): number | undefined {
   switch (operator) {
     case '+':
-      return exact >= 2 ** width ? 1 : 0;
+      return exact >= POWER[width]! ? 1 : 0;
     case '-':
     case 'negate':
       return exact < 0 !== noBorrow ? 1 : 0;
     case '<<':
-      return b === 0 ? undefined : b > width ? 0 : exact >= 2 ** width ? 1 : 0;
+      return b === 0 ? undefined : b > width ? 0 : exact >= POWER[width]! ? 1 : 0;
     case '>>':
-      return b === 0 ? undefined : Math.floor(a / 2 ** Math.min(b - 1, 64)) % 2;
+      return b === 0 ? undefined : Math.floor(a / POWER[Math.min(b - 1, 64)]!) % 2;
     default:
       return undefined;
   }
 }
 
 function overflowAfter({ operator, a, b = 0, carry = 0, width }: Worked): number | undefined {
-  const outside = (value: number): number => (value < -(2 ** (width - 1)) || value >= 2 ** (width - 1) ? 1 : 0);
+  const outside = (value: number): number => (value < -POWER[width - 1]! || value >= POWER[width - 1]! ? 1 : 0);
   const [signedA, signedB] = [signedReading(a, width), signedReading(b, width)];
   switch (operator) {
     case '+':
@@ -101,8 +101,8 @@ function overflowAfter({ operator, a, b = 0, carry = 0, width }: Worked): number
 function signChanges(a: number, b: number, width: number): number {
   let value = a;
   for (let step = 0; step < Math.min(b, width + 1); step++) {
-    const shifted = (value * 2) % 2 ** width;
-    if (shifted >= 2 ** (width - 1) !== value >= 2 ** (width - 1)) return 1;
+    const shifted = (value * 2) % POWER[width]!;
+    if (shifted >= POWER[width - 1]! !== value >= POWER[width - 1]!) return 1;
     value = shifted;
   }
   return 0;

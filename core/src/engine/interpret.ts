@@ -2,8 +2,8 @@
  * The tick executor: what a machine means. One tick reads everything, then faults or waits, then writes everything.
  * With a report it also tells what moved and what changed; without one it only does it.
  */
-import { formOf } from '../machine/encode';
-import { programSpaceOf, withRole, type Machine, type ScheduledTick } from '../machine/machine';
+import { formsByFirstCell } from '../machine/encode';
+import { programSpaceOf, withRole, type Form, type Machine, type ScheduledTick } from '../machine/machine';
 import type { Action, Expr, Flagged, Target } from '../notation/tree';
 import { operationOf } from '../notation/check';
 import { cut, flagAfter, work } from './arithmetic';
@@ -21,12 +21,11 @@ interface Gathering {
   addressed: Reading[];
   addressing: number;
   readonly transfers: Transfer[];
-  readonly flags: Omit<FlagChange, 'before' | 'after'>[];
-  readonly flagAt: number[];
-  compared?: TickReport['compared'];
-  condition?: TickReport['condition'];
-  decoded?: TickReport['decoded'];
-  service?: ServiceReport;
+  readonly flags: FlagChange[];
+  compared: TickReport['compared'];
+  condition: TickReport['condition'];
+  decoded: TickReport['decoded'];
+  service: ServiceReport | undefined;
 }
 
 export interface Reported {
@@ -39,10 +38,28 @@ interface Told {
   readonly at: ScheduledTick;
   readonly step: number;
   readonly outcome: Outcome;
-  readonly before: { readonly registers: Uint32Array; readonly flags: Uint8Array };
   /** The tick was carried out and counted. */
   readonly done: boolean;
 }
+
+const emptyGathering = (): Gathering => ({
+  readings: [],
+  addressed: [],
+  addressing: 0,
+  transfers: [],
+  flags: [],
+  compared: undefined,
+  condition: undefined,
+  decoded: undefined,
+  service: undefined,
+});
+
+/** Ticks of an instruction whose `finish` is skipped. */
+const withoutFinish = ({ schedule }: Form): number => {
+  let count = schedule.length;
+  while (count > 0 && schedule[count - 1]!.part === 'finish') count--;
+  return count;
+};
 
 /** The longest text a run keeps; what is older falls away. */
 export const MOST_OUTPUT = 100_000;
@@ -51,6 +68,7 @@ export class TickExecutor {
   fault: Fault | undefined;
   private readonly cellWidth: number;
   private readonly firstShift: number;
+  private readonly formOf: (cell: number) => Form | undefined;
   private readonly pathRegisters: ReadonlySet<number>;
   private readonly countingRegisters: ReadonlySet<number>;
   private gathering: Gathering | undefined;
@@ -75,6 +93,7 @@ export class TickExecutor {
     readonly inputs: readonly number[],
   ) {
     this.cellWidth = programSpaceOf(machine).width;
+    this.formOf = formsByFirstCell(machine);
     this.firstShift = machine.registers[machine.instructionRegister]!.width - this.cellWidth;
     const roles = (['program counter', 'memory address', 'stack pointer'] as const).map((role) => withRole(machine, role));
     this.pathRegisters = new Set(roles.filter((each) => each !== undefined));
@@ -102,10 +121,9 @@ export class TickExecutor {
   /** Performs one tick and tells about it. `dry`: tells what would happen, and changes nothing. */
   reportTick({ dry }: { dry: boolean } = { dry: false }): Reported {
     const { control } = this.state;
-    const before = { registers: this.state.registers.slice(), flags: this.state.flags.slice() };
     const at = control.schedule[control.step]!;
     const kept = { here: control.here, next: control.next, jumped: control.jumped, form: control.form };
-    const gathering: Gathering = { readings: [], addressed: [], addressing: 0, transfers: [], flags: [], flagAt: [] };
+    const gathering = emptyGathering();
     this.gathering = gathering;
     this.dry = dry;
     this.changes = [];
@@ -114,39 +132,33 @@ export class TickExecutor {
     this.gathering = undefined;
     this.dry = false;
     const done = !dry && (outcome === 'done' || outcome === 'halted');
-    const report = this.describe(gathering, { at, step, outcome, before, done });
+    const report = this.describe(gathering, { at, step, outcome, done });
     if (dry) Object.assign(this.state.control, kept);
     return { outcome, report, changes: this.changes };
   }
 
-  private describe(gathering: Gathering, { at, step, outcome, before, done }: Told): TickReport {
+  private describe(gathering: Gathering, { at, step, outcome, done }: Told): TickReport {
     const { control } = this.state;
-    const decodedForm = at.part === 'decode' && gathering.decoded ? formOf(this.machine, gathering.decoded.cell) : undefined;
+    const decodedForm = at.part === 'decode' && gathering.decoded ? this.formOf(gathering.decoded.cell) : undefined;
     const form = at.part === 'first' ? undefined : (control.form ?? decodedForm);
     const skips = control.jumped || (at.part === 'execute' && this.jumps);
-    const total = form?.schedule.filter((each) => each.part !== 'finish' || !skips).length;
-    const flags = gathering.flags.map((each, index): FlagChange => ({
-      ...each,
-      before: before.flags[each.flag]!,
-      after: gathering.flagAt[index]!,
-    }));
     return {
       tick: done ? control.ticks : control.ticks + 1,
       here: control.here,
       step,
-      ...(total !== undefined && { total }),
+      total: form && (skips ? withoutFinish(form) : form.schedule.length),
       phase: at.phase,
       part: at.part,
       text: at.tick.text,
-      ...(form && { form: form.index }),
+      form: form?.index,
       transfers: gathering.transfers,
-      flags,
+      compared: gathering.compared,
+      flags: gathering.flags,
+      condition: gathering.condition,
+      decoded: gathering.decoded,
+      service: gathering.service,
       halted: this.halts,
-      ...(gathering.compared && { compared: gathering.compared }),
-      ...(gathering.condition && { condition: gathering.condition }),
-      ...(gathering.decoded && { decoded: gathering.decoded }),
-      ...(gathering.service && { service: gathering.service }),
-      ...(outcome === 'fault' && { fault: this.fault! }),
+      fault: outcome === 'fault' ? this.fault : undefined,
     };
   }
 
@@ -172,11 +184,12 @@ export class TickExecutor {
     const { state, machine } = this;
     const cell = state.registers[machine.instructionRegister]! >>> this.firstShift;
     if (this.gathering) this.gathering.decoded = { cell };
-    if (!formOf(machine, cell)) this.fault = { kind: 'undefined opcode', cell, address: state.control.here };
+    if (!this.formOf(cell)) this.fault = { kind: 'undefined opcode', cell, address: state.control.here };
   }
 
   private run(actions: readonly Action[]): void {
-    for (const action of actions) {
+    for (let at = 0; at < actions.length; at++) {
+      const action = actions[at]!;
       switch (action.kind) {
         case 'transfer':
           this.transfer(action);
@@ -246,7 +259,7 @@ export class TickExecutor {
       width: target.width,
       route,
       path,
-      ...(shown && { worked: shown }),
+      worked: shown,
     };
   }
 
@@ -287,8 +300,7 @@ export class TickExecutor {
       const after = flagAfter(rule, noBorrow, worked);
       if (after === undefined) continue;
       this.write(FLAG, flag, 0, 1, after);
-      this.gathering?.flags.push({ flag, rule, worked, ...(noBorrow && { noBorrow }) });
-      this.gathering?.flagAt.push(after);
+      if (this.gathering) this.gathering.flags.push({ flag, rule, noBorrow, worked, before: this.state.flags[flag]!, after });
     }
     return worked;
   }
@@ -335,6 +347,7 @@ export class TickExecutor {
       value: effect.value,
       width,
       route: 'service',
+      worked: undefined,
       path: 'data',
     });
   }
@@ -342,13 +355,23 @@ export class TickExecutor {
   private evaluate(expr: Expr): number {
     switch (expr.kind) {
       case 'literal':
-        return this.read(expr.value, expr, undefined);
-      case 'register':
-        return this.read(this.state.registers[expr.register]!, expr, undefined);
-      case 'slice':
-        return this.read(cut(this.state.registers[expr.register]! >>> expr.low, expr.width), expr, expr.name);
-      case 'flag':
-        return this.read(this.state.flags[expr.flag]!, expr, undefined);
+        if (this.gathering) this.note({ place: undefined, value: expr.value, width: expr.width, name: undefined });
+        return expr.value;
+      case 'register': {
+        const value = this.state.registers[expr.register]!;
+        if (this.gathering) this.noteRegister(expr.register, expr.width - 1, 0, value, undefined);
+        return value;
+      }
+      case 'slice': {
+        const value = cut(this.state.registers[expr.register]! >>> expr.low, expr.width);
+        if (this.gathering) this.noteRegister(expr.register, expr.high, expr.low, value, expr.name);
+        return value;
+      }
+      case 'flag': {
+        const value = this.state.flags[expr.flag]!;
+        if (this.gathering) this.note({ place: { kind: 'flag', flag: expr.flag }, value, width: 1, name: undefined });
+        return value;
+      }
       case 'latch':
         return this.latch(expr);
       case 'cell':
@@ -402,7 +425,9 @@ export class TickExecutor {
     const { control } = this.state;
     const length = control.form?.format.cells ?? 0;
     const value = expr.latch === 'here' ? control.here : expr.latch === 'next' ? control.next : length;
-    return this.read(value, expr, expr.latch);
+    // `here` and `next` stand in no register of the document; they are drawn as coming from the program counter.
+    if (this.gathering) this.noteRegister(this.machine.programCounter, expr.width - 1, 0, value, expr.latch);
+    return value;
   }
 
   private cell(expr: Expr & { kind: 'cell' }): number {
@@ -416,27 +441,17 @@ export class TickExecutor {
       return 0;
     }
     const value = cells[address]!;
-    if (gathering) this.note({ place: { kind: 'cell', space: expr.space, address }, value, width: expr.width });
+    if (gathering) this.note({ place: { kind: 'cell', space: expr.space, address }, value, width: expr.width, name: undefined });
     return value;
   }
 
-  private read(value: number, expr: Expr, name: string | undefined): number {
-    if (this.gathering) this.note({ ...this.sourceOf(expr), value, width: expr.width, ...(name && { name }) });
-    return value;
+  private noteRegister(register: number, high: number, low: number, value: number, name: string | undefined): void {
+    this.note({ place: { kind: 'register', register, high, low }, value, width: high - low + 1, name });
   }
 
   private note(reading: Reading): void {
     const { gathering } = this;
     (gathering!.addressing > 0 ? gathering!.addressed : gathering!.readings).push(reading);
-  }
-
-  /** `here` and `next` stand in no register of the document; they are drawn as coming from the program counter. */
-  private sourceOf(expr: Expr): { place?: PlaceRef } {
-    if (expr.kind === 'register') return { place: { kind: 'register', register: expr.register, high: expr.width - 1, low: 0 } };
-    if (expr.kind === 'slice') return { place: { kind: 'register', register: expr.register, high: expr.high, low: expr.low } };
-    if (expr.kind === 'flag') return { place: { kind: 'flag', flag: expr.flag } };
-    if (expr.kind !== 'latch') return {};
-    return { place: { kind: 'register', register: this.machine.programCounter, high: expr.width - 1, low: 0 } };
   }
 
   private put(target: Target, value: number): void {
@@ -447,8 +462,7 @@ export class TickExecutor {
         return;
       case 'flag':
         this.write(FLAG, target.flag, 0, 1, value);
-        this.gathering?.flags.push({ flag: target.flag });
-        this.gathering?.flagAt.push(value);
+        this.noteFlag(target.flag, value);
         return;
       case 'cell':
         this.putCell(target, value);
@@ -456,6 +470,10 @@ export class TickExecutor {
       default:
         target satisfies never;
     }
+  }
+
+  private noteFlag(flag: number, after: number): void {
+    this.gathering?.flags.push({ flag, rule: undefined, noBorrow: false, worked: undefined, before: this.state.flags[flag]!, after });
   }
 
   private putCell(target: Target & { kind: 'cell' }, value: number): void {
@@ -535,7 +553,7 @@ export class TickExecutor {
     if (this.takesInput) control.inputs++;
     if (this.says) control.output = appended(control.output, this.says);
     if (part === 'decode') {
-      const form = formOf(machine, state.registers[machine.instructionRegister]! >>> this.firstShift)!;
+      const form = this.formOf(state.registers[machine.instructionRegister]! >>> this.firstShift)!;
       control.form = form;
       control.schedule = form.schedule;
       control.next = cut(control.here + form.format.cells, programSpaceOf(machine).addressWidth);

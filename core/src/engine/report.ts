@@ -9,19 +9,19 @@ export type PlaceRef =
 
 /** A value that was read. Without a place it is a number written in the tick. */
 export interface Reading {
-  readonly place?: PlaceRef;
+  readonly place: PlaceRef | undefined;
   readonly value: number;
   readonly width: number;
   /** The operand field, register part or latch it was named by. */
-  readonly name?: string;
+  readonly name: string | undefined;
 }
 
 /** A worked operation: `exact` is the result before it is cut to `width` bits. */
 export interface Worked {
   readonly operator: Operation['operator'];
   readonly a: number;
-  readonly b?: number;
-  readonly carry?: number;
+  readonly b: number | undefined;
+  readonly carry: number | undefined;
   readonly exact: number;
   readonly result: number;
   readonly width: number;
@@ -41,7 +41,7 @@ export interface Transfer {
   readonly route: Route;
   /** address: the value is an address on its way; data: all else. */
   readonly path: 'address' | 'data';
-  readonly worked?: Worked;
+  readonly worked: Worked | undefined;
 }
 
 export interface FlagChange {
@@ -49,10 +49,10 @@ export interface FlagChange {
   readonly before: number;
   readonly after: number;
   /** Undefined where the tick gave the flag a value. */
-  readonly rule?: FlagRule;
+  readonly rule: FlagRule | undefined;
   /** Carry after this subtraction reads 1 when no borrow was needed. */
-  readonly noBorrow?: boolean;
-  readonly worked?: Worked;
+  readonly noBorrow: boolean;
+  readonly worked: Worked | undefined;
 }
 
 export interface ServiceReport {
@@ -78,20 +78,20 @@ export interface TickReport {
   readonly here: number;
   /** Position within the instruction, from 1, and how many ticks it has where that is known. */
   readonly step: number;
-  readonly total?: number;
+  readonly total: number | undefined;
   readonly phase: number;
   readonly part: 'first' | 'decode' | 'more' | 'execute' | 'finish';
   readonly text: string;
   /** Index of the form, once decoded. */
-  readonly form?: number;
+  readonly form: number | undefined;
   readonly transfers: readonly Transfer[];
-  readonly compared?: Worked & { readonly sources: readonly Reading[] };
+  readonly compared: (Worked & { readonly sources: readonly Reading[] }) | undefined;
   readonly flags: readonly FlagChange[];
-  readonly condition?: { readonly text: string; readonly holds: boolean; readonly readings: readonly Reading[] };
-  readonly decoded?: { readonly cell: number };
-  readonly service?: ServiceReport;
+  readonly condition: { readonly text: string; readonly holds: boolean; readonly readings: readonly Reading[] } | undefined;
+  readonly decoded: { readonly cell: number } | undefined;
+  readonly service: ServiceReport | undefined;
   readonly halted: boolean;
-  readonly fault?: Fault;
+  readonly fault: Fault | undefined;
 }
 
 export type Outcome = 'done' | 'halted' | 'waiting' | 'fault';

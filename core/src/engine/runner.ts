@@ -22,7 +22,7 @@ export type Stop =
   | { readonly kind: 'fault'; readonly fault: Fault; readonly report: TickReport }
   | { readonly kind: 'breakpoint'; readonly address: number };
 
-const MOST_RECORDS = 3000;
+const MOST_RECORDS = 1500;
 const MOST_CHECKPOINTS = 40;
 /** Ticks remembered around a place that was travelled to. */
 const NEAR = 600;
@@ -94,7 +94,7 @@ export class Runner {
     if (this.state.control.halted) return { kind: 'halted' };
     const known = this.records[this.position];
     if (known) return this.redo(known);
-    const before = { ...this.state.control };
+    const before = this.records[this.position - 1]?.after ?? { ...this.state.control };
     const { outcome, report, changes } = this.executor.reportTick();
     if (outcome === 'waiting') return { kind: 'waiting', report };
     if (outcome === 'fault') return { kind: 'fault', fault: report.fault!, report };

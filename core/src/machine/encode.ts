@@ -25,33 +25,26 @@ export function firstCellPattern(form: Form, cellWidth: number): { mask: number;
   return { mask, match };
 }
 
-const tables = new WeakMap<Machine, readonly { mask: number; match: number; form: Form }[]>();
-const dense = new WeakMap<Machine, readonly (Form | undefined)[]>();
+/** Up to this width of the first cell a table answers; wider cells are searched for. */
+const TABLE_WIDTH = 12;
 
-function patternsOf(machine: Machine) {
-  let table = tables.get(machine);
-  if (!table) {
+const decoders = new WeakMap<Machine, (cell: number) => Form | undefined>();
+
+/** The look-up that decode does: which form has this first cell; undefined is an undefined opcode. */
+export function formsByFirstCell(machine: Machine): (cell: number) => Form | undefined {
+  let decoder = decoders.get(machine);
+  if (!decoder) {
     const { width } = programSpaceOf(machine);
-    table = machine.forms.map((form) => ({ ...firstCellPattern(form, width), form }));
-    tables.set(machine, table);
+    const patterns = machine.forms.map((form) => ({ ...firstCellPattern(form, width), form }));
+    const search = (cell: number): Form | undefined => patterns.find(({ mask, match }) => (cell & mask) >>> 0 === match)?.form;
+    const table = width > TABLE_WIDTH ? undefined : Array.from({ length: 2 ** width }, (_, cell) => search(cell));
+    decoder = table ? (cell) => table[cell] : search;
+    decoders.set(machine, decoder);
   }
-  return table;
+  return decoder;
 }
 
-/** The form whose first cell this is, or undefined: an undefined opcode. */
-export function formOf(machine: Machine, firstCell: number): Form | undefined {
-  const { width } = programSpaceOf(machine);
-  if (width > 12) return search(machine, firstCell);
-  let table = dense.get(machine);
-  if (!table) {
-    table = Array.from({ length: 2 ** width }, (_, cell) => search(machine, cell));
-    dense.set(machine, table);
-  }
-  return table[firstCell];
-}
-
-const search = (machine: Machine, cell: number): Form | undefined =>
-  patternsOf(machine).find(({ mask, match }) => (cell & mask) >>> 0 === match)?.form;
+export const formOf = (machine: Machine, firstCell: number): Form | undefined => formsByFirstCell(machine)(firstCell);
 
 /** Smallest and greatest value a field can be written with. */
 export function rangeOf({ kind, high, low }: Field): { least: number; greatest: number } {

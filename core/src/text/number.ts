@@ -9,8 +9,11 @@ export function readNumber(text: string): number | undefined {
   return Number.isSafeInteger(value) ? value : undefined;
 }
 
+/** POWER[n] is 2^n for n from 0 to 65: looked up where it is needed at every tick. */
+export const POWER: readonly number[] = Array.from({ length: 66 }, (_, exponent) => 2 ** exponent);
+
 /** The two's complement reading of an unsigned value of `width` bits. */
-export const signedReading = (value: number, width: number): number => (value >= 2 ** (width - 1) ? value - 2 ** width : value);
+export const signedReading = (value: number, width: number): number => (value >= POWER[width - 1]! ? value - POWER[width]! : value);
 
 /** Hex digits padded to the width, without a prefix: 8 bits give two digits. */
 export const hexDigits = (value: number, width: number): string =>
