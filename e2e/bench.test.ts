@@ -30,7 +30,7 @@ test('runs to the wait, takes a typed value, and shows the output', async () => 
   await ready(page);
   await chooseSpeed(page, 'full');
   await press(page, 'Space');
-  await until(page, byId('waiting'), /askLevel waits for a number for ACC: -128 to 255/);
+  await until(page, byId('waiting'), /askLevel wants a number for ACC: −128 to 255/);
   expect(await page.evaluate(() => document.activeElement?.getAttribute('data-testid'))).toBe('entry');
   for (const value of ['120', '0x9E', '90', '0']) {
     await page.keyboard.type(value);

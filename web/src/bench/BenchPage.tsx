@@ -58,7 +58,7 @@ function useKeys(openHelp: () => void): void {
     const listen = (event: KeyboardEvent): void => {
       if (event.ctrlKey || event.metaKey || event.altKey || usesKey(event.target, event.key)) return;
       if (event.key === '?') openHelp();
-      const found = KEYS.find((each) => each.key === event.key && !event.shiftKey);
+      const found = KEYS.find((each) => each.key === event.key && (!event.shiftKey || event.key === '+'));
       if (!found && event.key !== '?') return;
       event.preventDefault();
       found?.act();

@@ -23,7 +23,7 @@ export function Console() {
         <span className="hint" data-testid="waiting" role="status">
           {waiting ? (
             <>
-              <b>{waiting.trap}</b> waits for a number for {waiting.register}: {-(2 ** (waiting.width - 1))} to {2 ** waiting.width - 1}
+              <b>{waiting.trap}</b> wants a number for {waiting.register}: −{2 ** (waiting.width - 1)} to {2 ** waiting.width - 1}
             </>
           ) : (
             'waits for nothing'

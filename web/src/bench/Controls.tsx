@@ -3,9 +3,8 @@ import { Play, Pause } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { createProgram, command, keepProgramVersion, load, runOrPause, say, setSpeed, useBench } from './store';
-import type { Command, Speed } from './protocol';
+import { SPEEDS, type Command, type Speed } from './protocol';
 
-const SPEEDS: readonly Speed[] = [1, 2, 4, 6, 12, 30, 60, 'full'];
 const speedName = (speed: Speed): string => (speed === 'full' ? 'full speed' : `${speed} ${speed === 1 ? 'tick' : 'ticks'}/s`);
 
 export function Controls({ openHelp }: { openHelp: () => void }) {

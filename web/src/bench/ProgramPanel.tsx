@@ -38,7 +38,6 @@ export function ProgramPanel() {
     <section className="panel program" aria-label="Program">
       <header>
         <h2>Program</h2>
-        <SaveMark state={saveState} />
         {holdsOlder && (
           <span className="badge" data-testid="older">
             holds an older program
@@ -143,10 +142,12 @@ function useMarks(view: EditorView | undefined): void {
 function Outcome() {
   const { problems, facts } = useBench((state) => state.listing);
   const message = useBench((state) => state.message);
+  const saveState = useBench((state) => state.saveState);
   const width = useBench((state) => state.machine?.spaces[state.machine.programSpace]?.addressWidth ?? 8);
   const hex = (value: number): string => `0x${hexDigits(value, width)}`;
   return (
     <div className="outcome" data-testid="outcome">
+      <SaveMark state={saveState} />
       {message && (
         <p className="message" role="alert">
           {message}

@@ -2,7 +2,7 @@
 import { useEffect, useMemo, useRef } from 'react';
 import type { Machine } from '@zettak/core/machine/machine';
 import { binaryDigits, characterOf, hexDigits, signedReading } from '@zettak/core/text/number';
-import { touchedCells } from '../datapath/Datapath';
+import { readsRegister, touchedCells, writeOf } from '../datapath/touched';
 import { selectFlag, setBase, useBench, type ValueBase } from './store';
 import type { View } from './protocol';
 
@@ -155,11 +155,9 @@ function Registers({ machine, view }: { machine: Machine; view: View }) {
         <tbody>
           {machine.registers.map(({ name, title, width, role }, register) => {
             const value = view.registers[register]!;
-            const change = last?.transfers.find((each) => each.target.kind === 'register' && each.target.register === register);
+            const change = writeOf(last, register);
             const whole = change && change.width === width && change.before !== change.value;
-            const read = last?.transfers.some((each) =>
-              [...each.sources, ...each.addressed].some(({ place }) => place?.kind === 'register' && place.register === register),
-            );
+            const read = readsRegister(last, register);
             return (
               <tr key={name} className={change ? 'written' : read ? 'read' : ''} title={`${title}: ${readings(value, width)}`}>
                 <th scope="row">{name}</th>

@@ -1,6 +1,8 @@
 /** The middle of the bench: phases with the instruction's own ticks, and the sentence that a teacher reads aloud. */
 import { Flag } from 'lucide-react';
+import { useMemo } from 'react';
 import type { Segment } from '@zettak/core/engine/narrate';
+import type { Machine } from '@zettak/core/machine/machine';
 import { Datapath } from '../datapath/Datapath';
 import type { PhaseTick } from './protocol';
 import { useBench } from './store';
@@ -37,9 +39,11 @@ function Phases() {
   const decoded = useBench((state) => state.view!.decoded);
   const moving = useBench((state) => state.motion?.report);
   const shown = moving ? ticks.map((each) => under(each, moving.step)) : ticks;
+  const machine = useBench((state) => state.machine!);
+  const room = useMemo(() => roomFor(machine), [machine]);
   const present = shown.find((each) => each.state === 'last')?.phase;
   return (
-    <div className="phases" data-testid="phases">
+    <div className="phases" data-testid="phases" style={{ gridTemplateColumns: room.columns, minHeight: room.height }}>
       {phases.map((name, phase) => (
         <div key={name} className={phase === present ? 'phase present' : 'phase'}>
           <h3>{name}</h3>
@@ -56,6 +60,21 @@ function Phases() {
   );
 }
 
+/** Columns as wide as their longest ticks ask for, and as high as the longest instruction, so that nothing jumps. */
+function roomFor({ phases, forms }: Machine): { columns: string; height: number } {
+  const widths = phases.map((_, phase) => {
+    const own = forms.flatMap((each) => each.schedule.filter((tick) => tick.phase === phase));
+    const longest = Math.max(0, ...own.map(({ tick }) => short(tick.text.split(';')[0]!.trim()).replaceAll('\u2060', '').length));
+    return Math.min(28, Math.max(12, longest) + 2.4);
+  });
+  const rows = Math.max(
+    2,
+    ...forms.flatMap((each) => phases.map((_, phase) => each.schedule.filter((tick) => tick.phase === phase).length)),
+  );
+  const columns = widths.map((each, phase) => (phase === phases.length - 1 ? '1fr' : `${each}ch`)).join(' ');
+  return { columns, height: 26 + Math.min(rows, 7) * 25 };
+}
+
 /** While tokens travel, the tick under way is the filled one. */
 const under = (tick: PhaseTick, step: number): PhaseTick => ({
   ...tick,
@@ -68,7 +87,11 @@ function TickLine({ tick, decoded }: { tick: PhaseTick; decoded: readonly string
   const named = flags?.trim().split(/\s+/) ?? [];
   const words = tick.part === 'decode' ? (decoded.length > 0 ? decoded : ['look the opcode up']) : [short(transfers!)];
   return (
-    <li className={tick.state} aria-current={tick.state === 'last' ? 'step' : undefined} data-step={tick.step}>
+    <li
+      className={`${tick.state}${tick.text.includes('<-') ? '' : ' free'}`}
+      aria-current={tick.state === 'last' ? 'step' : undefined}
+      data-step={tick.step}
+    >
       <span className="number">{tick.step}</span>
       <span className="text">
         {words.map((each) => (

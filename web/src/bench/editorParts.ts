@@ -158,7 +158,7 @@ class BadgeMarker extends GutterMarker {
     return this.badges.join() === other.badges.join();
   }
   override toDOM(): Node {
-    const all = document.createDocumentFragment();
+    const all = document.createElement('span');
     for (const kind of this.badges) {
       const badge = document.createElement('span');
       badge.className = `cm-badge ${kind} ${this.badges.length > 1 ? 'both' : ''}`;

@@ -1,5 +1,6 @@
 /** The bench's keys: one table, from which both the handler and the list under “?” are made. */
-import { command, runOrPause, useBench } from './store';
+import { SPEEDS } from './protocol';
+import { command, runOrPause, setSpeed, useBench } from './store';
 
 export interface Key {
   readonly key: string;
@@ -14,6 +15,11 @@ function breakAtNext(): void {
   if (view?.next.line) window.dispatchEvent(new CustomEvent('zettak:breakpoint', { detail: view.next.line }));
 }
 
+function changeSpeed(step: 1 | -1): void {
+  const speed = SPEEDS[SPEEDS.indexOf(useBench.getState().speed) + step];
+  if (speed !== undefined) setSpeed(speed);
+}
+
 export const KEYS: readonly Key[] = [
   { key: ' ', shown: 'space', does: 'run or pause', act: runOrPause },
   { key: '.', shown: '.', does: 'one tick', act: () => command('tick') },
@@ -22,6 +28,8 @@ export const KEYS: readonly Key[] = [
   { key: 'ArrowLeft', shown: '←', does: 'back to the beginning of the instruction', act: () => command('instructionBack') },
   { key: 'Home', shown: 'Home', does: 'back to the start of the run', act: () => command('start') },
   { key: 'b', shown: 'b', does: 'breakpoint where PC points', act: breakAtNext },
+  { key: '+', shown: '+', does: 'faster', act: () => changeSpeed(1) },
+  { key: '-', shown: '-', does: 'slower', act: () => changeSpeed(-1) },
 ];
 
 /** Whether the control that has the focus uses the key itself. */

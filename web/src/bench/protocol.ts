@@ -10,6 +10,8 @@ export type Command = 'tick' | 'back' | 'instruction' | 'instructionBack' | 'sta
 /** Ticks a second, or as fast as the machine goes. */
 export type Speed = number | 'full';
 
+export const SPEEDS: readonly Speed[] = [1, 2, 4, 6, 12, 30, 60, 'full'];
+
 /** Above this many ticks a second tokens give way to highlights. */
 export const TOKENS_UP_TO = 6;
 

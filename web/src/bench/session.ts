@@ -399,7 +399,7 @@ function upcoming({ machine, program, state }: Telling, runner: Runner): string[
   if (state.control.halted || runner.remembered.future.length > 0) return [];
   const texts: string[] = [];
   let address = state.registers[machine.programCounter]!;
-  if (state.control.step > 0 && state.control.form) address = state.control.here + state.control.form.format.cells;
+  if (state.control.step > 0) address = state.control.here + lengthAt(machine, state, state.control.here);
   while (texts.length < 3) {
     const text = instructionAt(machine, program, state, address);
     if (!text || indexOf(program!).rowAt.get(address)?.kind === 'data') return texts;

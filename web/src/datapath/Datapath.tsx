@@ -5,6 +5,7 @@ import type { TickReport } from '@zettak/core/engine/report';
 import { binaryDigits, hexDigits, signedReading } from '@zettak/core/text/number';
 import type { View } from '../bench/protocol';
 import { layOut, type Box, type Drawing, type RegisterBox } from './layout';
+import { readsRegister, touchedCells, writeOf } from './touched';
 import { addressRegister, journeysOf, wiresOf, type Journey, type Point } from './routes';
 
 interface Parts {
@@ -25,6 +26,7 @@ export function Datapath({ machine, view, labels, moving }: Parts) {
     <svg
       className="datapath"
       viewBox={`-2 -2 ${drawing.width + 4} ${drawing.height + 4}`}
+      preserveAspectRatio="xMidYMin"
       role="img"
       aria-label="Datapath"
       data-testid="datapath"
@@ -74,13 +76,6 @@ export function Datapath({ machine, view, labels, moving }: Parts) {
 
 const pointsOf = (points: readonly Point[]): string => points.map(({ x, y }) => `${x},${y}`).join(' ');
 
-const written = (report: TickReport | undefined, register: number) =>
-  report?.transfers.find((each) => each.target.kind === 'register' && each.target.register === register);
-const isRead = (report: TickReport | undefined, register: number): boolean =>
-  report?.transfers.some((each) =>
-    [...each.sources, ...each.addressed].some(({ place }) => place?.kind === 'register' && place.register === register),
-  ) ?? false;
-
 function RegisterPicture({
   machine,
   view,
@@ -94,8 +89,8 @@ function RegisterPicture({
 }) {
   const { name, title, width, role } = machine.registers[box.register]!;
   const value = view.registers[box.register]!;
-  const change = written(report, box.register);
-  const tone = change ? change.path : isRead(report, box.register) ? 'read' : '';
+  const change = writeOf(report, box.register);
+  const tone = change ? change.path : readsRegister(report, box.register) ? 'read' : '';
   const digits = hexDigits(value, width);
   const counter = role === 'program counter';
   const old = change && change.before !== change.value && change.width === width ? hexDigits(change.before, width) : undefined;
@@ -309,15 +304,6 @@ function MemoryWindow({ machine, drawing, view, labels, space, report }: MemoryP
 }
 
 const shortened = (label: string): string => (label.length > 6 ? `${label.slice(0, 5)}…` : label);
-
-export function touchedCells(report: TickReport | undefined, space: number): Map<number, 'read' | 'written'> {
-  const touched = new Map<number, 'read' | 'written'>();
-  for (const { sources, target } of report?.transfers ?? []) {
-    for (const { place } of sources) if (place?.kind === 'cell' && place.space === space) touched.set(place.address, 'read');
-    if (target.kind === 'cell' && target.space === space) touched.set(target.address, 'written');
-  }
-  return touched;
-}
 
 /** Labelled cells, with the touched ones always among them, in order of address. */
 function dataRows(

@@ -1,0 +1,42 @@
+/** Makes docs/screenshots from the demo data: one picture of each main view. */
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Page } from 'puppeteer-core';
+import { byId, chooseSpeed, press, ready, startHarness, until } from './support';
+
+const folder = join(process.env.ZETTAK_ROOT ?? process.cwd(), 'docs/screenshots');
+mkdirSync(folder, { recursive: true });
+const harness = await startHarness();
+
+async function shoot(page: Page, name: string): Promise<void> {
+  await page.evaluate(() => document.fonts.ready);
+  await new Promise((resolve) => setTimeout(resolve, 250));
+  await page.screenshot({ path: `${folder}/${name}.png` as `${string}.png` });
+}
+
+try {
+  const bench = await harness.open('/bench/quay-watch');
+  await ready(bench);
+  await press(bench, 'ArrowRight', '.', '.', '.', '.', '.', '.', '.', '.');
+  await until(bench, byId('ticks'), /^16$/);
+  await shoot(bench, 'bench');
+
+  const waiting = await harness.open('/bench/highest-water');
+  await ready(waiting);
+  await chooseSpeed(waiting, 'full');
+  await press(waiting, 'Space');
+  await until(waiting, byId('waiting'), /wants a number/);
+  await waiting.keyboard.type('120');
+  await waiting.keyboard.press('Enter');
+  await until(waiting, byId('output'), /level\? level\?/);
+  await until(waiting, byId('waiting'), /wants a number/);
+  await waiting.keyboard.type('0x9E');
+  await until(waiting, byId('reading'), /158/);
+  await shoot(waiting, 'bench-waiting');
+
+  const machines = await harness.open('/machines/curlew');
+  await until(machines, byId('summary'), /written forms/);
+  await shoot(machines, 'machines');
+} finally {
+  await harness.close();
+}

@@ -1,0 +1,16 @@
+import { defineConfig } from 'vite';
+
+/** Measurements and screenshots, made runnable by Node. */
+const root = `${import.meta.dirname}/..`;
+
+export default defineConfig({
+  root,
+  build: {
+    ssr: true,
+    outDir: '.cache/tools',
+    emptyOutDir: true,
+    target: 'node20',
+    rollupOptions: { input: ['benchmarks/engine.ts', 'benchmarks/page.ts', 'e2e/screenshots.ts'].map((each) => `${root}/${each}`) },
+  },
+  ssr: { noExternal: [/^@zettak\//] },
+});

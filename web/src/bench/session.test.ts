@@ -1,0 +1,118 @@
+import { curlewText, programText } from '@zettak/core/testing/demo';
+import { Session, type Scheduler } from './session';
+import type { View } from './protocol';
+
+/** Time that moves only when told to. */
+function handClock() {
+  let now = 0;
+  let tasks: { at: number; act: () => void }[] = [];
+  const scheduler: Scheduler = {
+    now: () => (now += 0.5),
+    later: (delay, act) => {
+      const task = { at: now + delay, act };
+      tasks.push(task);
+      return () => void (tasks = tasks.filter((each) => each !== task));
+    },
+  };
+  const advance = (count: number): void => {
+    for (let turn = 0; turn < count && tasks.length > 0; turn++) {
+      const [next] = tasks.sort((a, b) => a.at - b.at);
+      tasks = tasks.filter((each) => each !== next);
+      now = Math.max(now, next!.at);
+      next!.act();
+    }
+  };
+  return { scheduler, advance, waiting: () => tasks.length };
+}
+
+function bench(source: string) {
+  const clock = handClock();
+  const session = new Session(clock.scheduler);
+  const views: View[] = [];
+  expect(session.useMachine(curlewText).problems).toEqual([]);
+  session.subscribe((view) => views.push(view));
+  const loaded = session.load(source, { clear: false, inputs: [] });
+  return { ...clock, session, views, loaded, last: () => views.at(-1)! };
+}
+
+test('loading with errors loads nothing and keeps the run', () => {
+  const { session, views, last } = bench('LOAD #1\nHALT');
+  session.command('instruction');
+  const count = views.length;
+  expect(session.load('LOAD #', { clear: false, inputs: [] })).toMatchObject({
+    loaded: false,
+    problems: [{ code: 'operands-do-not-fit' }],
+  });
+  expect([views.length, last().ticks]).toEqual([count, 6]);
+});
+
+test('a run at four ticks a second ticks, says so, and pauses at once', () => {
+  const { session, advance, last, waiting } = bench('loop ADD #1\nJUMP loop');
+  session.command('run');
+  advance(5);
+  expect(last()).toMatchObject({ status: 'running', ticks: 5, moved: true });
+  session.command('pause');
+  expect(last()).toMatchObject({ status: 'paused', ticks: 5, sentence: 'Paused after tick 5 of 6, ADD' });
+  expect(waiting()).toBe(0);
+});
+
+test('a fast run lets messages in after every slice, and shows the tick just done when it pauses', () => {
+  const { session, advance, last } = bench('loop ADD #1\nJUMP loop');
+  session.setSpeed('full');
+  session.command('run');
+  advance(3);
+  expect(last().status).toBe('running');
+  session.command('pause');
+  expect(last().ticks).toBeGreaterThan(1000);
+  expect(last().last?.tick).toBe(last().ticks);
+  expect(last().wake.length).toBeGreaterThan(10);
+});
+
+test('a run that waits goes on by itself when its number comes', () => {
+  const { session, advance, last } = bench(programText('highest-water'));
+  session.setSpeed('full');
+  session.command('run');
+  advance(5);
+  expect(last()).toMatchObject({ status: 'waiting', waiting: { trap: 'askLevel', register: 'ACC', width: 8 } });
+  expect(session.queueInput('0x9E')).toEqual({ value: 158 });
+  advance(5);
+  expect(last().status).toBe('waiting');
+  session.queueInput('0');
+  advance(5);
+  expect(last()).toMatchObject({ status: 'halted', output: expect.stringContaining('highest: 158') });
+});
+
+test('the phases show the ticks of the instruction under way, done, last and to come', () => {
+  const { session, last } = bench('LOAD #1\nHALT');
+  for (let tick = 0; tick < 4; tick++) session.command('tick');
+  expect(last().phases.map(({ step, phase, state }) => `${step}${phase}${state}`)).toEqual([
+    '10done',
+    '20done',
+    '31done',
+    '40last',
+    '50coming',
+    '62later',
+  ]);
+  expect(last().decoded).toEqual(['1F = LOAD', '01 = value']);
+});
+
+test('the wake tells each instruction with its ticks and what it changed', () => {
+  const { session, last } = bench('LOAD #0x90\nSTORE 0x80\nHALT');
+  session.command('instruction');
+  session.command('instruction');
+  expect(last().wake.map(({ from, text, outcome, ticks }) => [from, text, outcome, ticks.length])).toEqual([
+    [0, 'LOAD #0x90', 'ACC 90 · N', 6],
+    [6, 'STORE 0x80', '[80] 90', 7],
+  ]);
+  expect(last().upcoming).toEqual(['HALT']);
+  session.travel(0);
+  expect(last().wake).toHaveLength(2);
+});
+
+test('breakpoints by line pause a slow run before their instruction', () => {
+  const { session, advance, last } = bench('LOAD #1\nADD #2\nHALT');
+  session.setBreakpoints([2, 99]);
+  session.command('run');
+  advance(40);
+  expect(last()).toMatchObject({ status: 'breakpoint', sentence: 'Paused at the breakpoint on line 2, before ADD #2.' });
+});
