@@ -9,21 +9,12 @@ import {
   ready,
   registers,
   rewrite,
-  startHarness,
+  sharedHarness,
   textOf,
   until,
-  type Harness,
 } from './support';
 
-jest.setTimeout(60_000);
-let harness: Harness;
-beforeAll(async () => {
-  harness = await startHarness();
-});
-afterAll(async () => {
-  await harness.close();
-  expect(harness.errors).toEqual([]);
-});
+const harness = sharedHarness();
 
 test('runs to the wait, takes a typed value, and shows the output', async () => {
   const page = await harness.open('/bench/highest-water');

@@ -1,18 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
-import { byId, loadProgram, marks, press, ready, registers, rewrite, startHarness, textOf, until, type Harness } from './support';
+import { byId, loadProgram, marks, press, ready, registers, rewrite, sharedHarness, textOf, until } from './support';
 
-jest.setTimeout(60_000);
 const curlew = readFileSync(join(__dirname, '../demo/machines/curlew.yaml'), 'utf8');
-let harness: Harness;
-beforeAll(async () => {
-  harness = await startHarness();
-});
-afterAll(async () => {
-  await harness.close();
-  expect(harness.errors).toEqual([]);
-});
+const harness = sharedHarness();
 
 const swap = (text: string, from: string, to: string): string => {
   if (!text.includes(from)) throw new Error(`The demo machine has no ${from}`);

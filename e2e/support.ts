@@ -153,3 +153,17 @@ export const loadProgram = async (page: Page, text: string): Promise<void> => {
   await rewrite(page, text);
   await page.click(byId('load'));
 };
+
+/** One server and one browser for all tests of a file; at the end no page may have thrown. */
+export function sharedHarness(): { open: Harness['open']; stopServer: Harness['stopServer']; startServer: Harness['startServer'] } {
+  jest.setTimeout(60_000);
+  let harness: Harness;
+  beforeAll(async () => {
+    harness = await startHarness();
+  });
+  afterAll(async () => {
+    await harness.close();
+    expect(harness.errors).toEqual([]);
+  });
+  return { open: (...all) => harness.open(...all), stopServer: () => harness.stopServer(), startServer: () => harness.startServer() };
+}

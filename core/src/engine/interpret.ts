@@ -6,7 +6,7 @@ import { formsByFirstCell } from '../machine/encode';
 import { programSpaceOf, withRole, type Form, type Machine, type ScheduledTick } from '../machine/machine';
 import type { Action, Expr, Flagged, Target } from '../notation/tree';
 import { operationOf } from '../notation/check';
-import { cut, flagAfter, work } from './arithmetic';
+import { cut, exactResult, flagAfter, work } from './arithmetic';
 import type { Fault, FlagChange, Outcome, PlaceRef, Reading, Route, ServiceReport, TickReport, Transfer, Worked } from './report';
 import { performService } from './services';
 import { BY_RUN, type Change, type State } from './state';
@@ -391,19 +391,6 @@ export class TickExecutor {
     const a = this.evaluate(left);
     const b = this.evaluate(right);
     switch (operator) {
-      case '+':
-        return cut(a + b, width);
-      case '-':
-        return cut(a - b, width);
-      case '&':
-        return (a & b) >>> 0;
-      case '|':
-        return (a | b) >>> 0;
-      case '^':
-        return (a ^ b) >>> 0;
-      case '<<':
-      case '>>':
-        return work(operator, a, b, undefined, width).result;
       case '=':
         return a === b ? 1 : 0;
       case '!=':
@@ -417,7 +404,7 @@ export class TickExecutor {
       case '>=':
         return a >= b ? 1 : 0;
       default:
-        return operator satisfies never;
+        return cut(exactResult(operator, a, b, 0, width), width);
     }
   }
 

@@ -101,6 +101,7 @@ function KeyList({ open, close }: { open: boolean; close: () => void }) {
                   {[
                     ...KEYS,
                     { shown: 'Ctrl Enter', does: 'assemble and load, from the editor' },
+                    { shown: 'Alt b', does: 'breakpoint on the line of the cursor, in the editor' },
                     { shown: 'Esc', does: 'leave the editor, so that these keys work' },
                     { shown: '?', does: 'this list' },
                   ].map((each) => (

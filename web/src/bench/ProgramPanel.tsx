@@ -2,11 +2,11 @@
 import { setDiagnostics } from '@codemirror/lint';
 import { EditorView, keymap } from '@codemirror/view';
 import { Prec, type Extension } from '@codemirror/state';
-import { CircleAlert, TriangleAlert } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Row } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/machine';
 import { hexDigits } from '@zettak/core/text/number';
+import { ProblemList } from '../app/ProblemList';
 import { CodeEditor } from '../app/CodeEditor';
 import { ConflictBar, SaveMark } from '../app/SaveMark';
 import {
@@ -94,9 +94,15 @@ function SourceEditor({ machine, programId }: { machine: Machine; programId: str
 const editorExtensions = (): Extension[] => [
   listingParts,
   Prec.highest(keymap.of([{ key: 'Mod-Enter', run: () => (void loadAndLeave(), true) }])),
+  keymap.of([{ key: 'Alt-b', run: breakAtCursor }]),
   // Breakpoints move with their lines, so the engine is told after each change of either.
   breakpointReporter(),
 ];
+
+function breakAtCursor(view: EditorView): boolean {
+  view.dispatch({ effects: toggleBreakpoint.of(view.state.selection.main.head) });
+  return true;
+}
 
 const breakpointReporter = (): Extension =>
   EditorView.updateListener.of((update) => {
@@ -159,29 +165,7 @@ function Outcome() {
           {facts.unusedNames.length > 0 ? `; never used: ${facts.unusedNames.slice(0, 4).join(', ')}.` : '.'}
         </p>
       )}
-      {problems.length > 0 && (
-        <ul className="problems" data-testid="problems">
-          {problems.slice(0, 30).map((each, at) => (
-            <li key={at} className={each.grade}>
-              <button type="button" onClick={() => goTo(each.start)}>
-                {each.grade === 'error' ? <CircleAlert size={15} aria-label="Error" /> : <TriangleAlert size={15} aria-label="Warning" />}
-                <span>
-                  <b>
-                    Line {each.line}, column {each.column}.
-                  </b>{' '}
-                  {each.sentence}
-                </span>
-              </button>
-            </li>
-          ))}
-        </ul>
-      )}
+      {problems.length > 0 && <ProblemList problems={problems} editor=".program" testId="problems" />}
     </div>
   );
-}
-
-function goTo(offset: number): void {
-  const view = EditorView.findFromDOM(document.querySelector<HTMLElement>('.program .cm-editor')!);
-  view?.dispatch({ selection: { anchor: Math.min(offset, view.state.doc.length) }, scrollIntoView: true });
-  view?.focus();
 }

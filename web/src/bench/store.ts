@@ -172,13 +172,25 @@ export async function lookForNewerMachine(): Promise<void> {
 
 // ---- editing ----
 
-let listingTurn = 0;
+let listing: Promise<void> | undefined;
+let wanted = 0;
 
-async function relist(): Promise<void> {
-  const turn = ++listingTurn;
-  const { source } = get();
-  const listing = await engine.list(source);
-  if (turn === listingTurn) set({ listing, listed: source });
+/** One listing at a time; whatever has changed meanwhile, text or machine, is listed next, in one go. */
+function relist(): Promise<void> {
+  wanted++;
+  listing ??= listUntilFresh().finally(() => {
+    listing = undefined;
+  });
+  return listing;
+}
+
+async function listUntilFresh(): Promise<void> {
+  for (let done = -1; done !== wanted;) {
+    done = wanted;
+    const { source } = get();
+    const fresh = await engine.list(source);
+    set({ listing: fresh, listed: source });
+  }
 }
 
 export function edit(source: string): void {

@@ -3,7 +3,6 @@ import { yaml } from '@codemirror/lang-yaml';
 import { syntaxHighlighting } from '@codemirror/language';
 import { setDiagnostics } from '@codemirror/lint';
 import { keymap, lineNumbers, EditorView } from '@codemirror/view';
-import { CircleAlert, Info, TriangleAlert } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { DocumentDetail, DocumentSummary } from '@zettak/api/documents';
@@ -11,6 +10,7 @@ import type { Machine } from '@zettak/core/machine/machine';
 import { hexDigits } from '@zettak/core/text/number';
 import { firstCellPattern } from '@zettak/core/machine/encode';
 import { client } from '../app/client';
+import { ProblemList } from '../app/ProblemList';
 import { CodeEditor } from '../app/CodeEditor';
 import { Draft, type SaveState } from '../app/drafts';
 import { engine } from '../app/engine';
@@ -197,49 +197,11 @@ function Findings({ check, errors }: { check: MachineCheck | undefined; errors: 
           {problems.length === 0 ? 'none' : `${errors} ${errors === 1 ? 'error' : 'errors'}, ${problems.length - errors} other`}
         </span>
       </header>
-      <ul className="problems" data-testid="machine-problems">
-        {problems.slice(0, 60).map((each, at) => (
-          <li key={at} className={each.grade}>
-            <button type="button" onClick={() => goTo(each.start, each.end)}>
-              {each.grade === 'error' ? (
-                <CircleAlert size={15} aria-label="Error" />
-              ) : each.grade === 'warning' ? (
-                <TriangleAlert size={15} aria-label="Warning" />
-              ) : (
-                <Info size={15} aria-label="Remark" />
-              )}
-              <span>
-                <b>
-                  Line {each.line}, column {each.column}.
-                </b>{' '}
-                {each.sentence}
-              </span>
-            </button>
-            {each.mend && (
-              <button type="button" className="mend" onClick={() => mend(each.mend!.edits)}>
-                {each.mend.title}
-              </button>
-            )}
-          </li>
-        ))}
-      </ul>
+      <ProblemList problems={problems} editor=".document" testId="machine-problems" />
       {machine && <Summary machine={machine} />}
       {!machine && <p className="hint pad">The bench keeps the last version without errors. This draft is kept too, errors and all.</p>}
     </aside>
   );
-}
-
-const editorView = (): EditorView | null => EditorView.findFromDOM(window.document.querySelector<HTMLElement>('.document .cm-editor')!);
-
-function goTo(start: number, end: number): void {
-  const view = editorView();
-  const { length } = view?.state.doc ?? { length: 0 };
-  view?.dispatch({ selection: { anchor: Math.min(start, length), head: Math.min(end, length) }, scrollIntoView: true });
-  view?.focus();
-}
-
-function mend(edits: readonly { readonly span: { readonly start: number; readonly end: number }; readonly text: string }[]): void {
-  editorView()?.dispatch({ changes: edits.map(({ span, text }) => ({ from: span.start, to: span.end, insert: text })) });
 }
 
 /** The machine in short: what it is made of, and every instruction with its first cell and tick count. */

@@ -1,0 +1,58 @@
+/** Problems as a list to walk through: a press goes there, and mends where a mend exists. */
+import { EditorView } from '@codemirror/view';
+import { CircleAlert, Info, TriangleAlert } from 'lucide-react';
+import type { Grade, Mend, Problem } from '@zettak/core/text/diagnostic';
+
+const ICONS = { error: CircleAlert, warning: TriangleAlert, remark: Info } satisfies Record<Grade, unknown>;
+const WORDS = { error: 'Error', warning: 'Warning', remark: 'Remark' } satisfies Record<Grade, string>;
+const MOST = 60;
+
+interface Parts {
+  readonly problems: readonly Problem[];
+  /** Selector of the panel whose editor the problems belong to. */
+  readonly editor: string;
+  readonly testId: string;
+}
+
+export function ProblemList({ problems, editor, testId }: Parts) {
+  return (
+    <ul className="problems" data-testid={testId}>
+      {problems.slice(0, MOST).map((each, at) => {
+        const Icon = ICONS[each.grade];
+        return (
+          <li key={at} className={each.grade}>
+            <button type="button" onClick={() => goTo(editor, each.start, each.end)}>
+              <Icon size={15} aria-label={WORDS[each.grade]} />
+              <span>
+                <b>
+                  Line {each.line}, column {each.column}.
+                </b>{' '}
+                {each.sentence}
+              </span>
+            </button>
+            {each.mend && (
+              <button type="button" className="mend" onClick={() => apply(editor, each.mend!)}>
+                {each.mend.title}
+              </button>
+            )}
+          </li>
+        );
+      })}
+      {problems.length > MOST && <li className="hint">and {problems.length - MOST} more</li>}
+    </ul>
+  );
+}
+
+const viewIn = (panel: string): EditorView | null => EditorView.findFromDOM(document.querySelector<HTMLElement>(`${panel} .cm-editor`)!);
+
+function goTo(panel: string, start: number, end: number): void {
+  const view = viewIn(panel);
+  if (!view) return;
+  const { length } = view.state.doc;
+  view.dispatch({ selection: { anchor: Math.min(start, length), head: Math.min(end, length) }, scrollIntoView: true });
+  view.focus();
+}
+
+function apply(panel: string, { edits }: Mend): void {
+  viewIn(panel)?.dispatch({ changes: edits.map(({ span, text }) => ({ from: span.start, to: span.end, insert: text })) });
+}
