@@ -71,6 +71,7 @@ test.each<[string, string, string, number, number, RegExp]>([
   ['a cell value out of range', 'HALT\n.cells 1, 256', 'value-out-of-range', 2, 11, /a cell of 8 bits/],
   ['a name defined twice', 'a .cells 1\na .cells 2\nHALT', 'name-twice', 2, 1, /on line 1 already/],
   ['a name that is an operation', 'halt: .cells 1', 'name-is-operation', 1, 1, /cannot be a name/],
+  ['an operation used as a label', 'JUMP sub\nx HALT', 'name-is-operation', 1, 6, /“sub” is an operation of this machine/],
   ['a circle of constants', 'a = b\nb = a\nLOAD #a', 'constant-circle', 1, 1, /defined by itself/],
   ['an open text', '.text "abc\nHALT', 'quote-open', 1, 7, /not closed/],
   ['an unknown escape', '.text "a\\q"\nHALT', 'unknown-escape', 1, 7, /\\q/],

@@ -355,6 +355,10 @@ function evaluate(work: Work, expression: Expression): number | undefined {
 
 function evaluateName(work: Work, name: string, span: Span): number | undefined {
   const definition = work.names.get(name.toUpperCase());
+  if (!definition && work.mnemonics.has(name.toUpperCase())) {
+    work.problems.push({ code: 'name-is-operation', grade: 'error', span, name });
+    return undefined;
+  }
   if (!definition) {
     const near =
       work.problems.length < 50

@@ -57,7 +57,7 @@ export function explainAssembly(problem: AssemblyProblem): string {
     case 'name-twice':
       return `“${problem.name}” is defined on line ${problem.line} already. Give one of them another name.`;
     case 'name-is-operation':
-      return `“${problem.name}” is an operation of this machine and cannot be a name.`;
+      return `“${problem.name}” is an operation of this machine, in capital or small letters, and cannot be a name. Choose another.`;
     case 'constant-without-name':
       return 'A name is missing before the “=”.';
     case 'constant-circle':
