@@ -1,5 +1,10 @@
 import fc from 'fast-check';
-import { cut, flagAfter, work } from './arithmetic';
+import type { FlagRule } from '../notation/tree';
+import { cut, flagAfter as flagAfterEffect, work } from './arithmetic';
+import type { Worked } from './report';
+
+const flagAfter = (rule: FlagRule, noBorrow: boolean, worked: Worked, into = 4, odd = false): number | undefined =>
+  flagAfterEffect({ rule, noBorrow, into, odd }, worked);
 
 const WIDTHS = [1, 4, 5, 8, 12, 16, 24, 31, 32];
 const RULES = ['zero', 'negative', 'carry', 'overflow'] as const;
@@ -108,5 +113,70 @@ test('cutting keeps the low digits of any whole number that is exact', () => {
     fc.property(fc.constantFrom(...WIDTHS), fc.integer({ min: -(2 ** 40), max: 2 ** 40 }), (width, value) => {
       expect(BigInt(cut(value, width))).toBe(big(width).cut(BigInt(value)));
     }),
+  );
+});
+
+test('half-carry is the carry or borrow of the digits below, at any position', () => {
+  fc.assert(
+    fc.property(
+      atWidth,
+      fc.integer({ min: 1, max: 31 }),
+      fc.constantFrom('+' as const, '-' as const),
+      ({ width, a, b, carry }, into, operator) => {
+        const half = flagAfter('half-carry', false, work(operator, a, b, carry, width), into);
+        if (into >= width) return expect(half).toBe(0);
+        const [low, other] = [BigInt(a) % (1n << BigInt(into)), BigInt(b) % (1n << BigInt(into))];
+        const exact = operator === '+' ? low + other + BigInt(carry) : low - other - BigInt(carry);
+        expect(half).toBe(exact < 0n || exact >= 1n << BigInt(into) ? 1 : 0);
+      },
+    ),
+    { numRuns: 1500 },
+  );
+});
+
+test('parity counts the ones of the result, even or odd', () => {
+  fc.assert(
+    fc.property(atWidth, ({ width, a }) => {
+      const ones = [...a.toString(2)].filter((each) => each === '1').length;
+      const worked = work('value', a, undefined, undefined, width);
+      expect([flagAfter('parity', false, worked), flagAfter('parity', false, worked, 4, true)]).toEqual([(ones + 1) % 2, ones % 2]);
+    }),
+  );
+});
+
+test('a rotate keeps every digit: by text at every width, alone and through a flag', () => {
+  fc.assert(
+    fc.property(
+      atWidth,
+      fc.integer({ min: 1, max: 70 }),
+      fc.boolean(),
+      fc.constantFrom('rotl' as const, 'rotr' as const),
+      ({ width, a, carry }, places, through, operator) => {
+        const digits = a.toString(2).padStart(width, '0');
+        const ring = through ? `${carry}${digits}` : digits;
+        const turn = places % ring.length;
+        const turned =
+          operator === 'rotl' ? ring.slice(turn) + ring.slice(0, turn) : ring.slice(ring.length - turn) + ring.slice(0, ring.length - turn);
+        const worked = work(operator, a, places, through ? carry : undefined, width);
+        const out = through ? turned[0] : operator === 'rotl' ? turned.at(-1) : turned[0];
+        expect([worked.result.toString(2).padStart(width, '0'), String(flagAfter('carry', false, worked))]).toEqual([
+          through ? turned.slice(1) : turned,
+          out,
+        ]);
+      },
+    ),
+    { numRuns: 2000 },
+  );
+});
+
+test('an arithmetic shift right divides the signed reading, rounding down', () => {
+  fc.assert(
+    fc.property(atWidth, fc.integer({ min: 1, max: 40 }), ({ width, a }, places) => {
+      const { cut: cutBig, signed } = big(width);
+      const worked = work('asr', a, places, undefined, width);
+      expect(BigInt(worked.result)).toBe(cutBig(signed(a) >> BigInt(places)));
+      expect(flagAfter('carry', false, worked)).toBe(Number((signed(a) >> BigInt(places - 1)) & 1n));
+    }),
+    { numRuns: 1000 },
   );
 });

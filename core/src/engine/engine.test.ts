@@ -98,7 +98,9 @@ test('the stock flag rules agree with plain arithmetic for all pairs of 8-bit op
         const expected = [exact & 255, (exact & 255) === 0, (exact & 128) !== 0, exact < 0 || exact > 255, !fits];
         const found = [
           worked.result,
-          ...(['zero', 'negative', 'carry', 'overflow'] as const).map((rule) => flagAfter(rule, false, worked) === 1),
+          ...(['zero', 'negative', 'carry', 'overflow'] as const).map(
+            (rule) => flagAfter({ rule, noBorrow: false, into: 4, odd: false }, worked) === 1,
+          ),
         ];
         if (expected.join() === found.join()) checked++;
       }

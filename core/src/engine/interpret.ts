@@ -6,6 +6,7 @@ import { formsByFirstCell } from '../machine/encode';
 import { programSpaceOf, withRole, type Form, type Machine, type ScheduledTick } from '../machine/machine';
 import type { Action, Expr, Flagged, Target } from '../notation/tree';
 import { operationOf } from '../notation/check';
+import { POWER, signedReading } from '../text/number';
 import { cut, exactResult, flagAfter, work } from './arithmetic';
 import type { Fault, FlagChange, Outcome, PlaceRef, Reading, Route, ServiceReport, TickReport, Transfer, Worked } from './report';
 import { performService } from './services';
@@ -296,8 +297,9 @@ export class TickExecutor {
   private setFlags({ operation, effects }: Flagged): Worked {
     const { operator, a, b, carry, width } = operation;
     const worked = work(operator, this.evaluate(a), b && this.evaluate(b), carry && this.evaluate(carry), width);
-    for (const { flag, rule, noBorrow } of effects) {
-      const after = flagAfter(rule, noBorrow, worked);
+    for (const effect of effects) {
+      const { flag, rule, noBorrow } = effect;
+      const after = flagAfter(effect, worked);
       if (after === undefined) continue;
       this.write(FLAG, flag, 0, 1, after);
       if (this.gathering) this.gathering.flags.push({ flag, rule, noBorrow, worked, before: this.state.flags[flag]!, after });
@@ -382,14 +384,26 @@ export class TickExecutor {
       }
       case 'binary':
         return this.binary(expr);
+      case 'shift': {
+        const operand = this.evaluate(expr.operand);
+        const places = this.evaluate(expr.places);
+        return work(expr.operator, operand, places, expr.through && this.evaluate(expr.through), expr.width).result;
+      }
+      case 'join':
+        return expr.parts.reduce((sum, each) => sum * POWER[each.width]! + this.evaluate(each), 0);
+      case 'resize': {
+        const operand = this.evaluate(expr.operand);
+        return cut(expr.signed ? signedReading(operand, expr.operand.width) : operand, expr.width);
+      }
       default:
         return expr satisfies never;
     }
   }
 
-  private binary({ operator, left, right, width }: Expr & { kind: 'binary' }): number {
-    const a = this.evaluate(left);
-    const b = this.evaluate(right);
+  private binary({ operator, left, right, width, signed }: Expr & { kind: 'binary' }): number {
+    let a = this.evaluate(left);
+    let b = this.evaluate(right);
+    if (signed) [a, b] = [signedReading(a, left.width), signedReading(b, right.width)];
     switch (operator) {
       case '=':
         return a === b ? 1 : 0;

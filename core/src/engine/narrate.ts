@@ -116,6 +116,10 @@ const labelOf = (program: Program | undefined, address: number): string | undefi
 const VERBS: Readonly<Record<Worked['operator'], string>> = {
   '+': 'adds',
   '-': 'takes',
+  '*': 'multiplies',
+  asr: 'shifts right, keeping the sign,',
+  rotl: 'rotates left',
+  rotr: 'rotates right',
   '&': 'joins by AND',
   '|': 'joins by OR',
   '^': 'joins by exclusive OR',
@@ -129,14 +133,24 @@ const VERBS: Readonly<Record<Worked['operator'], string>> = {
 function operationWords(telling: Telling, work: Worked, sources: readonly Reading[]): Segment[] {
   const a = operandWords(telling, sources[0], work.a, work.width);
   const b = work.b === undefined ? [] : operandWords(telling, sources[1], work.b, work.width);
+  const { carry } = work;
   switch (work.operator) {
+    case '*':
+      return [text('multiplies '), ...a, text(' by '), ...b];
     case '+':
       return [text('adds '), ...b, text(' to '), ...a, ...carryWords(work)];
     case '-':
       return [text('takes '), ...b, text(' from '), ...a, ...carryWords(work)];
+    case 'asr':
+    case 'rotl':
+    case 'rotr':
     case '<<':
     case '>>':
-      return [text(`${VERBS[work.operator]} `), ...a, text(` by ${work.b} ${work.b === 1 ? 'place' : 'places'}`)];
+      return [
+        text(`${VERBS[work.operator]} `),
+        ...a,
+        text(` by ${work.b} ${work.b === 1 ? 'place' : 'places'}${carry === undefined ? '' : ', through the flag'}`),
+      ];
     case '&':
     case '|':
     case '^':
@@ -352,7 +366,9 @@ export function explainFlag(
   return { sentence: `${by}. ${capital(reasonFor(change.rule, change.worked, change))}.`, columns: columnsOf(change.worked) };
 }
 
-function reasonFor(rule: NonNullable<FlagChange['rule']>, work: Worked, { noBorrow }: FlagChange): string {
+const isShift = (operator: Worked['operator']): boolean => ['<<', '>>', 'asr', 'rotl', 'rotr'].includes(operator);
+
+function reasonFor(rule: NonNullable<FlagChange['rule']>, work: Worked, { noBorrow, after }: FlagChange): string {
   const { result, width, exact, operator } = work;
   const signed = signedReading(result, width);
   switch (rule) {
@@ -365,17 +381,21 @@ function reasonFor(rule: NonNullable<FlagChange['rule']>, work: Worked, { noBorr
     case 'carry':
       if (operator === '-' || operator === 'negate')
         return `${exact < 0 ? 'a borrow was needed' : 'no borrow was needed'}${noBorrow ? ', and this machine sets the flag when none was' : ''}`;
-      if (operator === '<<' || operator === '>>') return 'it is the last bit shifted out';
+      if (isShift(operator)) return operator.startsWith('rot') ? 'it is the last bit that went round' : 'it is the last bit shifted out';
       return exact >= 2 ** width ? 'a one was carried out of the top' : 'nothing was carried out of the top';
     case 'overflow':
       return overflowReason(work);
+    case 'half-carry':
+      return `${operator === '+' ? 'a carry' : 'a borrow'} ${after === 1 ? 'crossed' : 'did not cross'} from the lower half`;
+    case 'parity':
+      return `the result has ${count(result.toString(2).replaceAll('0', '').length, 'one bit')}`;
     default:
       return rule satisfies never;
   }
 }
 
 function overflowReason({ operator, a, b = 0, carry = 0, width }: Worked): string {
-  if (operator === '>>') return 'a right shift cannot overflow';
+  if (isShift(operator) && operator !== '<<') return 'a right shift or a rotate cannot overflow';
   if (operator === '<<') return 'it tells whether the sign changed while shifting';
   const [x, y] = [signedReading(a, width), signedReading(b, width)];
   const exact = operator === '+' ? x + y + carry : operator === 'negate' ? -x : x - y - carry;
@@ -392,7 +412,7 @@ function columnsOf({ operator, a, b, carry, result, width }: Worked): FlagReason
     decimal: String(value),
     role,
   });
-  const shift = operator === '<<' || operator === '>>';
+  const shift = isShift(operator);
   const sign = operator === 'negate' ? '−' : operator === '~' ? '~' : '';
   const second =
     b === undefined
@@ -400,7 +420,7 @@ function columnsOf({ operator, a, b, carry, result, width }: Worked): FlagReason
       : shift
         ? [{ ...row(operator, b, 'operand'), binary: `by ${b}`, hex: '', decimal: '' }]
         : [row(operator === '-' ? '−' : operator, b, 'operand')];
-  const carried = carry === undefined ? [] : [row(operator === '-' ? '−' : operator, carry, 'operand')];
+  const carried = carry === undefined || shift ? [] : [row(operator === '-' ? '−' : operator, carry, 'operand')];
   return [...carries(operator, a, b ?? 0, carry ?? 0, width), row(sign, a, 'operand'), ...second, ...carried, row('', result, 'result')];
 }
 

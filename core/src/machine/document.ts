@@ -1,5 +1,6 @@
 /** The shape of a machine document once YAML is read: all scalars are text, as the failsafe schema gives them. */
 import { z } from 'zod';
+import { FLAG_RULES } from '../notation/tree';
 import { readNumber } from '../text/number';
 import { ROLES, SERVICES } from './machine';
 
@@ -76,8 +77,10 @@ export const machineSchema = z.strictObject({
     NAME,
     z.strictObject({
       title: text.default(''),
-      rule: oneOf(['zero', 'negative', 'carry', 'overflow']).optional(),
+      rule: oneOf(FLAG_RULES).optional(),
       subtract: oneOf(['borrow', 'no borrow']).optional(),
+      into: number(1, 31).optional(),
+      ones: oneOf(['even', 'odd']).optional(),
       start: number(0, 1).optional(),
     }),
     32,

@@ -32,6 +32,10 @@ export interface Flag {
   readonly title: string;
   readonly rule?: FlagRule;
   readonly noBorrow: boolean;
+  /** Half-carry: the bit that it is carried into. */
+  readonly into: number;
+  /** Parity: 1 stands for an odd count. */
+  readonly odd: boolean;
   readonly start: number;
 }
 

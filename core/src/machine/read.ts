@@ -66,6 +66,8 @@ const KNOWN_KEYS = [
   'parts',
   'rule',
   'subtract',
+  'into',
+  'ones',
   'phases',
   'first',
   'decode',
@@ -112,6 +114,8 @@ function resolve(work: Work): Machine | undefined {
     title: each.title,
     ...(each.rule && { rule: each.rule }),
     noBorrow: each.subtract === 'no borrow',
+    into: each.into ?? 4,
+    odd: each.ones === 'odd',
     start: each.start ?? 0,
   }));
   const spaces = Object.entries(document.spaces).map(([name, each]): Space => {
@@ -227,7 +231,14 @@ function namesOf(work: Work, registers: readonly Register[], flags: readonly Fla
     put(['registers', each.name], each.name, { kind: 'register', register, width: each.width, parts: each.parts }),
   );
   flags.forEach((each, flag) =>
-    put(['flags', each.name], each.name, { kind: 'flag', flag, ...(each.rule && { rule: each.rule }), noBorrow: each.noBorrow }),
+    put(['flags', each.name], each.name, {
+      kind: 'flag',
+      flag,
+      ...(each.rule && { rule: each.rule }),
+      noBorrow: each.noBorrow,
+      into: each.into,
+      odd: each.odd,
+    }),
   );
   spaces.forEach((each, space) => put(['spaces', each.name], each.name, { kind: 'space', space, width: each.width }));
   for (const role of ONE_OF_A_KIND) {

@@ -14,7 +14,14 @@ export interface Slice {
 /** What a name means, as the machine tells it. */
 export type Meaning =
   | { readonly kind: 'register'; readonly register: number; readonly width: number; readonly parts: ReadonlyMap<string, Slice> }
-  | { readonly kind: 'flag'; readonly flag: number; readonly rule?: FlagRule; readonly noBorrow: boolean }
+  | {
+      readonly kind: 'flag';
+      readonly flag: number;
+      readonly rule?: FlagRule;
+      readonly noBorrow: boolean;
+      readonly into: number;
+      readonly odd: boolean;
+    }
   | { readonly kind: 'space'; readonly space: number; readonly width: number }
   | { readonly kind: 'field'; readonly slice: Slice };
 
@@ -71,7 +78,10 @@ function checkFlag(work: Work, { name, span }: { name: string; span: Span }): Fl
     add(work, { code: 'unknown-name', grade: 'error', span, name });
     return undefined;
   }
-  if (meaning.rule) return { flag: meaning.flag, rule: meaning.rule, noBorrow: meaning.noBorrow };
+  if (meaning.rule) {
+    const { flag, rule, noBorrow, into, odd } = meaning;
+    return { flag, rule, noBorrow, into, odd };
+  }
   add(work, { code: 'flag-without-rule', grade: 'error', span, flag: name });
   return undefined;
 }
@@ -146,8 +156,13 @@ function checkFlagged(work: Work, value: Expr, effects: readonly FlagEffect[], s
   return { operation, effects };
 }
 
-const hasMeaning = (rule: FlagRule, { operator }: Operation): boolean =>
-  rule === 'zero' || rule === 'negative' || ['+', '-', '<<', '>>', 'negate'].includes(operator);
+const SHIFTS: readonly string[] = ['<<', '>>', 'asr', 'rotl', 'rotr'];
+
+function hasMeaning(rule: FlagRule, { operator }: Operation): boolean {
+  if (rule === 'zero' || rule === 'negative' || rule === 'parity') return true;
+  const sum = operator === '+' || operator === '-' || operator === 'negate';
+  return sum || (rule !== 'half-carry' && SHIFTS.includes(operator));
+}
 
 const wordOf = ({ operator }: Operation): string => (operator === 'value' ? 'a plain value' : `“${operator}”`);
 
@@ -157,8 +172,10 @@ export function operationOf(value: Expr): Operation {
   if (value.kind === 'unary') {
     return { operator: value.operator === '-' ? 'negate' : '~', a: value.operand, width };
   }
+  if (value.kind === 'shift')
+    return { operator: value.operator, a: value.operand, b: value.places, ...(value.through && { carry: value.through }), width };
   if (value.kind !== 'binary' || COMPARISONS.has(value.operator)) return { operator: 'value', a: value, width };
-  const operator = value.operator as '+' | '-' | '&' | '|' | '^' | '<<' | '>>';
+  const operator = value.operator as '+' | '-' | '*' | '&' | '|' | '^' | '<<' | '>>';
   const { left, right } = value;
   const sameSign = left.kind === 'binary' && left.operator === operator && (operator === '+' || operator === '-');
   if (right.kind === 'flag' && sameSign) return { operator, a: left.left, b: left.right, carry: right, width };
@@ -206,6 +223,8 @@ function checkExpr(work: Work, syntax: ExprSyntax, expected?: number): Expr | un
     }
     case 'binary':
       return checkBinary(work, syntax, expected);
+    case 'call':
+      return checkCall(work, syntax, expected);
     default:
       return syntax satisfies never;
   }
@@ -289,8 +308,56 @@ function checkBinary(work: Work, syntax: ExprSyntax & { kind: 'binary' }, expect
   const second = checkExpr(work, leftFirst ? syntax.right : syntax.left, shift ? undefined : first?.width);
   if (!first || !second) return undefined;
   const [left, right] = leftFirst ? [first, second] : [second, first];
-  const width = comparison ? 1 : shift ? left.width : Math.max(left.width, right.width);
-  return { kind: 'binary', operator, left, right, width };
+  const signed = comparison && isSigned(syntax.left) && isSigned(syntax.right);
+  const product = operator === '*';
+  const width = comparison ? 1 : shift ? left.width : product ? left.width + right.width : Math.max(left.width, right.width);
+  if (width <= 32) return { kind: 'binary', operator, left, right, width, signed };
+  add(work, { code: 'too-wide', grade: 'error', span: syntax.span, width });
+  return undefined;
+}
+
+const isSigned = (syntax: ExprSyntax): boolean => syntax.kind === 'call' && syntax.name === 'signed';
+
+/** How each function is written; `signed` only to both sides of a comparison. */
+const FUNCTIONS: Readonly<Record<string, string>> = {
+  rotl: 'rotl(value, places)',
+  rotr: 'rotr(value, places, flag)',
+  asr: 'asr(value, places)',
+  join: 'join(high, low)',
+  extend: 'extend(value, bits)',
+  low: 'low(value)',
+  signed: 'signed(a) < signed(b)',
+};
+
+function checkCall(work: Work, syntax: ExprSyntax & { kind: 'call' }, expected?: number): Expr | undefined {
+  const { name, parts, span } = syntax;
+  const wrong = (): undefined => void add(work, { code: 'wrong-function', grade: 'error', span, name, written: Object.values(FUNCTIONS) });
+  const [first, second, third] = parts as [ExprSyntax, ExprSyntax | undefined, ExprSyntax | undefined];
+  if (parts.length > 3 || !(name in FUNCTIONS)) return wrong();
+  if (name === 'join') return checkJoin(work, parts, span);
+  const operand = checkExpr(work, first, name === 'low' ? undefined : expected);
+  if (!operand) return undefined;
+  if (name === 'signed' && parts.length === 1) return operand;
+  if (name === 'low' && parts.length === 1)
+    return { kind: 'resize', operand, signed: false, width: Math.min(expected ?? operand.width, operand.width) };
+  if (name === 'extend' && second?.kind === 'number' && !third && second.value >= operand.width && second.value <= 32) {
+    return { kind: 'resize', operand, signed: true, width: second.value };
+  }
+  if (!second || !(name === 'rotl' || name === 'rotr' || name === 'asr') || (name === 'asr' && third)) return wrong();
+  const places = checkExpr(work, second);
+  const through = third && checkExpr(work, third);
+  if (!places || (third && !through)) return undefined;
+  if (through && through.kind !== 'flag') return wrong();
+  return { kind: 'shift', operator: name, operand, places, ...(through && { through }), width: operand.width };
+}
+
+function checkJoin(work: Work, parts: readonly ExprSyntax[], span: Span): Expr | undefined {
+  const checked = parts.map((each) => checkExpr(work, each));
+  if (checked.some((each) => each === undefined)) return undefined;
+  const width = checked.reduce((sum, each) => sum + each!.width, 0);
+  if (width <= 32) return { kind: 'join', parts: checked as Expr[], width };
+  add(work, { code: 'too-wide', grade: 'error', span, width });
+  return undefined;
 }
 
 function lookUp(work: Work, name: string, span: Span): Meaning | undefined {
@@ -356,6 +423,8 @@ export function textOf(syntax: ExprSyntax): string {
       return `${syntax.name}[${textOf(syntax.index)}]`;
     case 'slice':
       return `${syntax.name}[${syntax.high}:${syntax.low}]`;
+    case 'call':
+      return `${syntax.name}(${syntax.parts.map(textOf).join(', ')})`;
     case 'unary':
       return `${syntax.operator}${textOf(syntax.operand)}`;
     case 'binary':

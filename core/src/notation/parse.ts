@@ -20,6 +20,7 @@ const STRENGTH: Readonly<Record<BinaryOperator, number>> = {
   '>>': 4,
   '+': 5,
   '-': 5,
+  '*': 6,
 };
 const MAX_DEPTH = 40;
 
@@ -153,7 +154,7 @@ function readUnary(reader: Reader): ExprSyntax {
   return { kind: 'unary', operator: sign.text as UnaryOperator, operand, span };
 }
 
-/** atom := number | '(' expr ')' | name ('.' name | '[' expr ']' | '[' number ':' number ']')? */
+/** atom := number | '(' expr ')' | name '(' expr (',' expr)* ')' | name ('.' name | '[' expr ']' | '[' number ':' number ']')? */
 function readAtom(reader: Reader): ExprSyntax {
   const token = peek(reader);
   if (token.kind === 'number') return { kind: 'number', value: numberOf(reader, take(reader)), span: token.span };
@@ -167,6 +168,7 @@ function readAtom(reader: Reader): ExprSyntax {
   take(reader);
   if (isSign(reader, '.')) return readPart(reader, token);
   if (isSign(reader, '[')) return readBrackets(reader, token);
+  if (isSign(reader, '(')) return readCall(reader, token);
   return { kind: 'name', name: token.text, span: token.span };
 }
 
@@ -175,6 +177,17 @@ function readPart(reader: Reader, token: Token): ExprSyntax {
   if (peek(reader).kind !== 'name') fail(reader, `the name of a part of ${token.text}`);
   const part = take(reader);
   return { kind: 'name', name: token.text, part: part.text, span: { start: token.span.start, end: part.span.end } };
+}
+
+function readCall(reader: Reader, token: Token): ExprSyntax {
+  take(reader);
+  const parts = [readExpr(reader)];
+  while (isSign(reader, ',')) {
+    take(reader);
+    parts.push(readExpr(reader));
+  }
+  const { end } = takeSign(reader, ')').span;
+  return { kind: 'call', name: token.text, parts, span: { start: token.span.start, end } };
 }
 
 function readBrackets(reader: Reader, token: Token): ExprSyntax {

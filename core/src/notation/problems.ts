@@ -10,6 +10,8 @@ export type NotationProblem = Diagnostic &
     | { readonly code: 'unknown-part'; readonly register: string; readonly part: string; readonly parts: readonly string[] }
     | { readonly code: 'not-a-value'; readonly name: string; readonly is: string }
     | { readonly code: 'not-a-target'; readonly text: string }
+    | { readonly code: 'wrong-function'; readonly name: string; readonly written: readonly string[] }
+    | { readonly code: 'too-wide'; readonly width: number }
     | { readonly code: 'slice-outside'; readonly name: string; readonly width: number }
     | { readonly code: 'literal-too-wide'; readonly value: number; readonly width: number }
     | { readonly code: 'value-cut'; readonly width: number; readonly into: number }
@@ -36,6 +38,10 @@ export function explainNotation(problem: NotationProblem): string {
       return `${problem.name} is ${problem.is} and has no value by itself.`;
     case 'not-a-target':
       return `Nothing can be put into ${problem.text}. To the left of the arrow stands a register, a flag or a memory cell.`;
+    case 'wrong-function':
+      return `${problem.name}(…) cannot be meant like this. There are: ${problem.written.join(', ')}.`;
+    case 'too-wide':
+      return `This value would have ${problem.width} bits; at most 32 are possible.`;
     case 'slice-outside':
       return `${problem.name} has the bits ${problem.width - 1} to 0; a slice is written high bit first, inside these.`;
     case 'literal-too-wide':

@@ -1,7 +1,7 @@
 /** The shape of a tick as written, before any name is looked up. */
 import type { Span } from '../text/source';
 
-export type BinaryOperator = '+' | '-' | '&' | '|' | '^' | '<<' | '>>' | '=' | '!=' | '<' | '<=' | '>' | '>=';
+export type BinaryOperator = '+' | '-' | '*' | '&' | '|' | '^' | '<<' | '>>' | '=' | '!=' | '<' | '<=' | '>' | '>=';
 export type UnaryOperator = '~' | '-';
 
 export type ExprSyntax = { readonly span: Span } & (
@@ -9,6 +9,7 @@ export type ExprSyntax = { readonly span: Span } & (
   | { readonly kind: 'name'; readonly name: string; readonly part?: string }
   | { readonly kind: 'index'; readonly name: string; readonly index: ExprSyntax }
   | { readonly kind: 'slice'; readonly name: string; readonly high: number; readonly low: number }
+  | { readonly kind: 'call'; readonly name: string; readonly parts: readonly ExprSyntax[] }
   | { readonly kind: 'unary'; readonly operator: UnaryOperator; readonly operand: ExprSyntax }
   | {
       readonly kind: 'binary';

@@ -26,7 +26,23 @@ export type Expr =
       readonly left: Expr;
       readonly right: Expr;
       readonly width: number;
-    };
+      /** A comparison of two's complement readings. */
+      readonly signed: boolean;
+    }
+  | {
+      readonly kind: 'shift';
+      readonly operator: ShiftOperator;
+      readonly operand: Expr;
+      readonly places: Expr;
+      readonly through?: Expr;
+      readonly width: number;
+    }
+  | { readonly kind: 'join'; readonly parts: readonly Expr[]; readonly width: number }
+  /** `low` keeps the low digits; `extend` repeats the top one. */
+  | { readonly kind: 'resize'; readonly operand: Expr; readonly signed: boolean; readonly width: number };
+
+/** Shifts and rotates with names of their own; with `through`, a rotate takes that flag along as one more digit. */
+export type ShiftOperator = 'rotl' | 'rotr' | 'asr';
 
 /** `here`: address of the instruction under way; `length`: its cells; `next`: here + length. */
 export type Latch = 'here' | 'next' | 'length';
@@ -43,11 +59,12 @@ export type Target =
   | { readonly kind: 'flag'; readonly flag: number; readonly width: 1 }
   | { readonly kind: 'cell'; readonly space: number; readonly address: Expr; readonly width: number };
 
-export type FlagRule = 'zero' | 'negative' | 'carry' | 'overflow';
+export const FLAG_RULES = ['zero', 'negative', 'carry', 'overflow', 'half-carry', 'parity'] as const;
+export type FlagRule = (typeof FLAG_RULES)[number];
 
-/** What a flagged tick computes. `carry` is the flag of `a + b + C`. */
+/** What a flagged tick computes. `carry` is the flag of `a + b + C`, or the one a rotate goes through. */
 export interface Operation {
-  readonly operator: '+' | '-' | '&' | '|' | '^' | '<<' | '>>' | '~' | 'negate' | 'value';
+  readonly operator: '+' | '-' | '*' | '&' | '|' | '^' | '<<' | '>>' | '~' | 'negate' | 'value' | ShiftOperator;
   readonly a: Expr;
   readonly b?: Expr;
   readonly carry?: Expr;
@@ -59,6 +76,10 @@ export interface FlagEffect {
   readonly rule: FlagRule;
   /** Carry after subtraction reads 1 when no borrow was needed. */
   readonly noBorrow: boolean;
+  /** Half-carry: the digit that it is carried into; bit 4 unless the machine says otherwise. */
+  readonly into: number;
+  /** Parity reads 1 for an odd count of ones. */
+  readonly odd: boolean;
 }
 
 export interface Flagged {

@@ -248,19 +248,23 @@ function wireAddress(ground: Ground, address: Expr, space: Where, add: Add): voi
   if (from) add(way(ground, from, space, 'address'), 'address');
 }
 
-function sourceOf({ machine }: Ground, expr: Expr): Where | undefined {
+function sourceOf(ground: Ground, expr: Expr): Where | undefined {
   switch (expr.kind) {
     case 'register':
     case 'slice':
       return { kind: 'register', register: expr.register };
     case 'latch':
-      return { kind: 'register', register: machine.programCounter };
+      return { kind: 'register', register: ground.machine.programCounter };
     case 'cell':
       return { kind: 'space', space: expr.space };
+    case 'resize':
+      return sourceOf(ground, expr.operand);
     case 'literal':
     case 'flag':
     case 'unary':
     case 'binary':
+    case 'shift':
+    case 'join':
       return undefined;
     default:
       return expr satisfies never;
