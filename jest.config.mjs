@@ -14,7 +14,7 @@ const shared = {
 };
 export default {
   projects: [
-    { ...shared, displayName: 'unit', testMatch: ['<rootDir>/{core,api,web,scripts}/**/*.test.ts'] },
+    { ...shared, displayName: 'unit', testMatch: ['<rootDir>/{core,api,cli,web,scripts}/**/*.test.ts'] },
     { ...shared, displayName: 'server', testMatch: ['<rootDir>/server/**/*.test.ts'] },
     { ...shared, displayName: 'browser', testMatch: ['<rootDir>/e2e/**/*.test.ts'] },
   ],

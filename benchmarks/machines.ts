@@ -62,6 +62,9 @@ level   .cells 0
 limit   .cells 200
 `;
 
+/** 1 where a byte has an even count of ones. */
+const EVEN = Uint8Array.from({ length: 256 }, (_, byte) => ([...byte.toString(2)].filter((each) => each === '1').length + 1) % 2);
+
 /** The same machine as a person would write it for speed alone, with PC, MAR, MDR, IR, ACC, SP and all flags kept. Returns a check value. */
 export function runByHand(cells: readonly number[], ticks: number): { done: number; check: number } {
   const m = new Uint8Array(256);
@@ -75,7 +78,9 @@ export function runByHand(cells: readonly number[], ticks: number): { done: numb
   let z = 0,
     n = 0,
     c = 0,
-    v = 0;
+    v = 0,
+    h = 0,
+    p = 0;
   let done = 0;
   while (done < ticks) {
     mar = pc;
@@ -115,6 +120,8 @@ export function runByHand(cells: readonly number[], ticks: number): { done: numb
         const r = acc + low;
         c = r >> 8;
         v = (((acc ^ r) & (low ^ r)) >> 7) & 1;
+        h = ((acc & 15) + (low & 15)) >> 4;
+        p = EVEN[r & 255]!;
         acc = r & 255;
         z = acc === 0 ? 1 : 0;
         n = acc >> 7;
@@ -127,6 +134,8 @@ export function runByHand(cells: readonly number[], ticks: number): { done: numb
         const r = acc - mdr;
         c = r < 0 ? 1 : 0;
         v = (((acc ^ mdr) & (acc ^ r)) >> 7) & 1;
+        h = (acc & 15) < (mdr & 15) ? 1 : 0;
+        p = EVEN[r & 255]!;
         acc = r & 255;
         z = acc === 0 ? 1 : 0;
         n = acc >> 7;
@@ -139,6 +148,8 @@ export function runByHand(cells: readonly number[], ticks: number): { done: numb
         const r = acc - mdr;
         c = r < 0 ? 1 : 0;
         v = (((acc ^ mdr) & (acc ^ r)) >> 7) & 1;
+        h = (acc & 15) < (mdr & 15) ? 1 : 0;
+        p = EVEN[r & 255]!;
         const q = r & 255;
         z = q === 0 ? 1 : 0;
         n = q >> 7;
@@ -148,6 +159,7 @@ export function runByHand(cells: readonly number[], ticks: number): { done: numb
       case 0x39:
         c = acc & 1;
         acc >>= 1;
+        p = EVEN[acc]!;
         v = 0;
         z = acc === 0 ? 1 : 0;
         n = acc >> 7;
@@ -184,5 +196,5 @@ export function runByHand(cells: readonly number[], ticks: number): { done: numb
         throw new Error(`No hand-written opcode ${op}`);
     }
   }
-  return { done, check: pc + mar + mdr + acc + sp + z + n + c + v };
+  return { done, check: pc + mar + mdr + acc + sp + z + n + c + v + h + p };
 }

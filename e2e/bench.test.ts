@@ -69,10 +69,11 @@ test('ticks through one instruction, each register as the document says, and ste
     expect(await registers(page)).toMatchObject({ PC, MAR, MDR, IR, ACC });
     expect(await textOf(page, `${byId('phases')} [aria-current=step] .text`)).toBe(text);
   }
-  expect(await flags(page)).toBe('Z0 N1 C0 V0');
+  expect(await flags(page)).toBe('Z0 N1 C0 V0 H1 P1');
   expect(await marks(page)).toEqual({ executing: 7, next: 8 });
   expect(await textOf(page, byId('sentence'))).toContain('The ALU adds 2B in MDR to 9E in ACC');
-  expect(await textOf(page, byId('why'))).toContain('N = 1: set by ADD rise at 0x02');
+  await page.click('[data-flag=N]');
+  await until(page, byId('why'), /1001 1110.*0010 1011.*1100 1001.*N = 1: set by ADD rise at 0x02, tick 16/);
   for (let tick = 15; tick >= 0; tick--) {
     await press(page, ',');
     await until(page, byId('ticks'), new RegExp(`^${tick}$`));

@@ -47,7 +47,7 @@ function target(file: string, from: string): string | undefined {
   return own ? join(root, own[1]!, 'src', own[2]!) : undefined;
 }
 
-const files = ['core/src', 'api/src', 'server/src', 'web/src'].flatMap((each) => filesIn(join(root, each)));
+const files = ['core/src', 'api/src', 'server/src', 'cli/src', 'web/src'].flatMap((each) => filesIn(join(root, each)));
 
 test('every import points down, and brothers do not import each other', () => {
   const wrong = files.flatMap((file) => {

@@ -61,15 +61,18 @@ function sources() {
       }
     }
   };
-  ['core', 'api', 'server', 'web'].forEach(visit);
+  ['core', 'api', 'server', 'cli', 'web'].forEach(visit);
   return found.join('\n') + readFileSync(join(root, 'package-lock.json'), 'utf8').length;
 }
 
 export function build() {
-  const present = existsSync(join(root, 'web/dist/index.html')) && existsSync(join(root, 'server/dist/main.js'));
+  const present =
+    existsSync(join(root, 'web/dist/index.html')) &&
+    existsSync(join(root, 'server/dist/main.js')) &&
+    existsSync(join(root, 'cli/dist/zettak.js'));
   whenChanged('built', sources(), present, () => {
     process.stdout.write('Building.\n');
-    for (const part of ['server', 'web']) {
+    for (const part of ['server', 'cli', 'web']) {
       run(
         process.execPath,
         [join(root, 'node_modules/vite/bin/vite.js'), 'build', '--config', `${part}/vite.config.ts`, '--logLevel', 'warn'],

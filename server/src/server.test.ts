@@ -65,6 +65,7 @@ test('a new database holds the demo course, each with a first version', async ()
     ['quay watch', 'curlew'],
     ['highest water', 'curlew'],
     ['over the sill', 'curlew'],
+    ['mean level', 'curlew'],
   ]);
 });
 

@@ -18,6 +18,7 @@ test.each<[string, string, number[]]>([
   ['a constant defined by later names', 'a = b + 1\nLOAD #a\nb = c\nc = 3', [0x1f, 4]],
   ['texts with values behind them', 'HALT\n.text "Hi", 0', [0x0f, 72, 105, 0]],
   ['names in any case', 'Level = 4\nload #LEVEL', [0x1f, 4]],
+  ['an indexed, an indirect and a direct operand', 'LOAD a+X\nLOAD (a+1)\nLOAD a + 2\na = 8', [0x13, 8, 0x14, 9, 0x12, 10]],
   ['names of services', 'TRAP showNumber', [0xf0, 2]],
   ['remarks with quotes in them', 'HALT ; it\'s "done', [0x0f]],
   ['text with a semicolon', 'HALT\n.text "a;b" ; remark', [0x0f, 97, 59, 98]],

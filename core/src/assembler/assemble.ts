@@ -219,20 +219,27 @@ function placeInstruction(work: Work, statement: Statement): void {
   place(work, { statement, kind: 'code', size: candidates[0]!.form.format.cells, fill: () => undefined });
 }
 
+/** The literal tokens that follow a hole, up to the next one. */
+function literalsFrom(pieces: Template['pieces'], from: number): string[] {
+  const rest = pieces.slice(from);
+  const next = rest.findIndex((each) => typeof each !== 'string');
+  return rest.slice(0, next === -1 ? rest.length : next) as string[];
+}
+
 type Operands = readonly { readonly field: Field; readonly expression: Expression }[];
 
 /** The operands where the tokens have the shape of the form, else undefined. Values are not looked at. */
 function matchOperands(tokens: readonly Token[], pieces: readonly (string | Field)[]): Operands | undefined {
   const reader = { tokens, at: 0 };
   const operands: { field: Field; expression: Expression }[] = [];
-  for (const piece of pieces) {
+  for (const [at, piece] of pieces.entries()) {
     if (typeof piece === 'string') {
       if (reader.tokens[reader.at]!.text.toUpperCase() !== piece) return undefined;
       reader.at++;
       continue;
     }
     const problems: AssemblyProblem[] = [];
-    const expression = readExpression(reader, problems);
+    const expression = readExpression(reader, problems, literalsFrom(pieces, at + 1));
     if (!expression) return undefined;
     operands.push({ field: piece, expression });
   }
@@ -244,8 +251,8 @@ function explainMismatch(work: Work, statement: Statement, candidates: readonly 
   for (const { pieces } of candidates) {
     const problems: AssemblyProblem[] = [];
     const reader = { tokens: statement.rest, at: 0 };
-    const fits = pieces.every((piece) => {
-      if (typeof piece !== 'string') return readExpression(reader, problems) !== undefined;
+    const fits = pieces.every((piece, at) => {
+      if (typeof piece !== 'string') return readExpression(reader, problems, literalsFrom(pieces, at + 1)) !== undefined;
       return reader.tokens[reader.at++]!.text.toUpperCase() === piece;
     });
     const bad = problems.find((each) => each.code === 'bad-number');

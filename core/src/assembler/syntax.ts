@@ -174,12 +174,15 @@ export interface Reader {
 
 const MOST_TERMS = 200;
 
-/** expression := term (('+' | '-') term)*. Undefined, with a problem told, where none stands. Leaves `reader` behind it. */
-export function readExpression(reader: Reader, problems: AssemblyProblem[]): Expression | undefined {
+/**
+ * expression := term (('+' | '-') term)*, up to the tokens `stop`, which belong to the written form. Undefined, with a problem told, where none stands. Leaves `reader` behind it.
+ */
+export function readExpression(reader: Reader, problems: AssemblyProblem[], stop: readonly string[] = []): Expression | undefined {
+  const stops = (): boolean => stop.length > 0 && stop.every((each, at) => reader.tokens[reader.at + at]?.text.toUpperCase() === each);
   let left = readTerm(reader, problems);
   for (let count = 0; left && count < MOST_TERMS; count++) {
     const sign = reader.tokens[reader.at]!;
-    if (sign.text !== '+' && sign.text !== '-') return left;
+    if ((sign.text !== '+' && sign.text !== '-') || stops()) return left;
     reader.at++;
     const right = readTerm(reader, problems);
     if (!right) return undefined;

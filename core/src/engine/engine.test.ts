@@ -30,9 +30,9 @@ test('every tick of ADD moves what its line says', () => {
     ['IR.low <- M[MAR], PC <- PC + 1', 4, 3, 0x9e, 0x3341, 0x9e],
     ['MAR <- address', 4, 0x41, 0x9e, 0x3341, 0x9e],
     ['MDR <- M[MAR]', 4, 0x41, 0x2b, 0x3341, 0x9e],
-    ['ACC <- ACC + MDR ; flags Z N C V', 4, 0x41, 0x2b, 0x3341, 0xc9],
+    ['ACC <- ACC + MDR ; flags Z N C V H P', 4, 0x41, 0x2b, 0x3341, 0xc9],
   ]);
-  expect(flags(runner)).toBe('Z0 N1 C0 V0');
+  expect(flags(runner)).toBe('Z0 N1 C0 V0 H1 P1');
 });
 
 test('a tick reports its transfers with source, target, value and path', () => {
@@ -50,12 +50,7 @@ test('a tick reports its transfers with source, target, value and path', () => {
     step: 8,
     total: 8,
     transfers: [{ route: 'alu', before: 5, value: 8, worked: { operator: '+', a: 5, b: 3, exact: 8 } }],
-    flags: [
-      { flag: 0, after: 0 },
-      { flag: 1, after: 0 },
-      { flag: 2, after: 0 },
-      { flag: 3, after: 0 },
-    ],
+    flags: [0, 1, 2, 3, 4, 5].map((flag) => ({ flag, after: 0 })),
   });
 });
 
@@ -63,6 +58,7 @@ test.each<[string, number[], string, string]>([
   ['quay-watch', [], '', 'Halted after 8 instructions, 50 ticks.'],
   ['highest-water', [120, 158, 90, 0], 'level? level? level? level? highest: 158\n', 'Halted after'],
   ['over-the-sill', [], '37\n0\n128\n', 'Halted after'],
+  ['mean-level', [], '161\n', 'Halted after'],
 ])('the demo program %s does what it says', (name, inputs, output, words) => {
   const runner = runnerFor(programText(name), inputs);
   const stop = finish(runner);
@@ -71,14 +67,17 @@ test.each<[string, number[], string, string]>([
 });
 
 test.each<[string, string]>([
-  ['LOAD #0x50\nADD #0x50\nHALT', 'Z0 N1 C0 V1'],
-  ['LOAD #0xFF\nADD #1\nHALT', 'Z1 N0 C1 V0'],
-  ['LOAD #3\nSUB #5\nHALT', 'Z0 N1 C1 V0'],
-  ['LOAD #0x80\nCMP #1\nHALT', 'Z0 N0 C0 V1'],
-  ['LOAD #0xC0\nSHL\nHALT', 'Z0 N1 C1 V0'],
-  ['LOAD #0x40\nSHL\nHALT', 'Z0 N1 C0 V1'],
-  ['LOAD #1\nSHR\nHALT', 'Z1 N0 C1 V0'],
-  ['LOAD #0xFF\nADD #1\nAND #0x80\nHALT', 'Z1 N0 C1 V0'],
+  ['LOAD #0x50\nADD #0x50\nHALT', 'Z0 N1 C0 V1 H0 P1'],
+  ['LOAD #0xFF\nADD #1\nHALT', 'Z1 N0 C1 V0 H1 P1'],
+  ['LOAD #3\nSUB #5\nHALT', 'Z0 N1 C1 V0 H1 P0'],
+  ['LOAD #0x80\nCMP #1\nHALT', 'Z0 N0 C0 V1 H1 P0'],
+  ['LOAD #0xC0\nSHL\nHALT', 'Z0 N1 C1 V0 H0 P0'],
+  ['LOAD #0x40\nSHL\nHALT', 'Z0 N1 C0 V1 H0 P0'],
+  ['LOAD #1\nSHR\nHALT', 'Z1 N0 C1 V0 H0 P1'],
+  ['LOAD #0x81\nROTR\nROTR\nHALT', 'Z0 N1 C0 V0 H0 P1'],
+  ['LOAD #0x80\nSHRS\nNEG\nHALT', 'Z0 N0 C1 V0 H0 P0'],
+  ['LOAD #0xFF\nADD #1\nADDC #0x7F\nHALT', 'Z0 N1 C0 V1 H1 P0'],
+  ['LOAD #0xFF\nADD #1\nAND #0x80\nHALT', 'Z1 N0 C1 V0 H1 P1'],
 ])('sets flags after %j', (source, expected) => {
   const runner = runnerFor(source);
   finish(runner);
@@ -110,7 +109,7 @@ test('the stock flag rules agree with plain arithmetic for all pairs of 8-bit op
 });
 
 test('a parallel transfer never sees its own writes', () => {
-  const swap = machineFrom(curlewText.replace('ACC <- ACC << 1 ; flags Z N C V', 'ACC <- MDR, MDR <- ACC'));
+  const swap = machineFrom(curlewText.replace('ACC <- ACC << 1 ; flags Z N C V P', 'ACC <- MDR, MDR <- ACC'));
   const runner = runnerFor('LOAD a\nLOAD #9\nSHL\nHALT\na .cells 4', [], swap);
   finish(runner);
   expect(registers(runner)).toMatchObject({ ACC: 4, MDR: 9 });
@@ -247,7 +246,9 @@ test('a tick tells in words who gave, who received, and which flags changed', ()
   const runner = runnerFor(programText('quay-watch'));
   runner.instruction();
   runner.instruction();
-  expect(sentence(runner)).toBe('The ALU adds 2B in MDR to 9E in ACC. ACC becomes C9, it was 9E. No flag changed: Z 0, N 1, C 0, V 0.');
+  expect(sentence(runner)).toBe(
+    'The ALU adds 2B in MDR to 9E in ACC. ACC becomes C9, it was 9E. H became 1, P became 1; unchanged: Z 0, N 1, C 0, V 0.',
+  );
   runner.back();
   expect(sentence(runner)).toBe('2B from rise went to MDR, replacing 9E.');
 });

@@ -13,7 +13,7 @@ const coming = (runner: Runner): string =>
     .join('');
 
 /** The demo machine with SHL's tick replaced. */
-const withTick = (tick: string): Machine => machineFrom(curlewText.replace('ACC <- ACC << 1 ; flags Z N C V', tick));
+const withTick = (tick: string): Machine => machineFrom(curlewText.replace('ACC <- ACC << 1 ; flags Z N C V P', tick));
 
 /** Runs a program up to and through the last tick of its instruction number `at`, from 1. */
 function after(source: string, at: number, machine?: Machine, inputs: number[] = []): Runner {
@@ -41,25 +41,25 @@ test.each<[string, string, number, string]>([
     'LOAD #3\nSUB #5\nHALT',
     'a subtraction',
     2,
-    'The ALU takes 05 in the value field from 03 in ACC. ACC becomes FE, it was 03. N became 1, C became 1; unchanged: Z 0, V 0.',
+    'The ALU takes 05 in the value field from 03 in ACC. ACC becomes FE, it was 03. N became 1, C became 1, H became 1; unchanged: Z 0, V 0, P 0.',
   ],
   [
     'LOAD #3\nCMP #3\nHALT',
     'a comparison',
     2,
-    'The ALU only compares: it takes 03 in the value field from 03 in ACC and keeps nothing but flags. Z became 1; unchanged: N 0, C 0, V 0.',
+    'The ALU only compares: it takes 03 in the value field from 03 in ACC and keeps nothing but flags. Z became 1, P became 1; unchanged: N 0, C 0, V 0, H 0.',
   ],
   [
     'LOAD #3\nAND #1\nHALT',
     'logic',
     2,
-    'The ALU joins by AND 03 in ACC and 01 in the value field. ACC becomes 01, it was 03. No flag changed: Z 0, N 0.',
+    'The ALU joins by AND 03 in ACC and 01 in the value field. ACC becomes 01, it was 03. No flag changed: Z 0, N 0, P 0.',
   ],
   [
     'LOAD #0xC1\nSHL\nHALT',
     'a shift',
     2,
-    'The ALU shifts left C1 in ACC by 1 place. ACC becomes 82, it was C1. C became 1; unchanged: Z 0, N 1, V 0.',
+    'The ALU shifts left C1 in ACC by 1 place. ACC becomes 82, it was C1. C became 1, P became 1; unchanged: Z 0, N 1, V 0.',
   ],
   ['JUMP end\nend HALT', 'a jump', 1, '02 from the address field of the instruction, where end lies, went to PC, which held it already.'],
   [
@@ -128,6 +128,8 @@ test('each flag rule gives its reason in words', () => {
     'The top bit is 1: read as signed, −96.',
     'Nothing was carried out of the top.',
     'Read as signed, 80 + 80 = 160, which does not fit 8 bits.',
+    'A carry did not cross from the lower half.',
+    'The result has 2 one bits.',
   ]);
 });
 

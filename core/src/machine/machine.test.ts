@@ -26,7 +26,7 @@ test('an instruction’s ticks are the shared cycle with its own in between', ()
     'more: IR.low <- M[MAR], PC <- PC + 1',
     'execute: MAR <- address',
     'execute: MDR <- M[MAR]',
-    'execute: ACC <- ACC + MDR ; flags Z N C V',
+    'execute: ACC <- ACC + MDR ; flags Z N C V H P',
   ]);
 });
 
@@ -82,11 +82,11 @@ test.each<[string, string | RegExp, string, string, RegExp, string]>([
   ['a format without opcode', 'code: alone opcode=0x61', 'code: alone', 'no-opcode', /cannot tell/, 'code: alone\n'],
   [
     'an operand that is not written',
-    'write: STORE {address}',
-    'write: STORE',
+    'write: STOREX {address}',
+    'write: STOREX',
     'field-without-value',
     /neither fixed nor written/,
-    'write: STORE\n',
+    'write: STOREX\n',
   ],
   ['a misspelt key', 'family: traps', 'famly: traps', 'unknown-key', /Did you mean family/, 'famly'],
   ['a misspelt role', 'role: accumulator', 'role: acumulator', 'wrong-shape', /one of these words/, 'ACC: {title: accumulator, role'],

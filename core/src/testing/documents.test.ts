@@ -43,7 +43,7 @@ test('the wrong example has the problems that the page tells', () => {
   expect(problems.map((each) => `${each.line}:${each.column} ${each.sentence}`).join('\n')).toBe(blocks[at + 1]!.text.trimEnd());
 });
 
-const withTick = (tick: string): string => curlewText.replace('ACC <- ACC << 1 ; flags Z N C V', tick);
+const withTick = (tick: string): string => curlewText.replace('ACC <- ACC << 1 ; flags Z N C V P', tick);
 const inPlaceOfStore = (tick: string): string => curlewText.replace('MAR <- address, MDR <- ACC', tick);
 const ticksOf = (kind: string): string[] =>
   blocksOf('notation.md')

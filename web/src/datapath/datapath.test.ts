@@ -9,7 +9,7 @@ const crowded = machineFrom(
   curlewText.replace(
     '  SP:  {',
     [
-      '  X:   {title: index, role: index, bits: 8}',
+      '  Y:   {title: second index, role: index, bits: 8}',
       ...[1, 2, 3, 4, 5].map((each) => `  G${each}: {title: general ${each}, role: general, bits: 8}`),
       '  SP:  {',
     ].join('\n'),
@@ -20,7 +20,7 @@ const overlap = (a: Box, b: Box): boolean => a.x < b.x + b.width && b.x < a.x + 
 
 test.each<[string, Machine]>([
   ['the demo machine', curlew],
-  ['a machine with twelve registers', crowded],
+  ['a machine with thirteen registers', crowded],
 ])('of %s every register has a box of its own inside the processor', (_, machine) => {
   const { registers, alu, processor, spaces } = layOut(machine);
   expect(registers.map((each) => each.register).sort((a, b) => a - b)).toEqual(machine.registers.map((_each, at) => at));

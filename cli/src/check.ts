@@ -1,0 +1,29 @@
+/** zettak check FILE: the problems of a machine document, or its reference card or opcode map. */
+import { cardAsMarkdown } from '@zettak/core/machine/card';
+import { mapAsText } from '@zettak/core/machine/map';
+import { readMachine } from '@zettak/core/machine/read';
+import type { Problem } from '@zettak/core/text/diagnostic';
+import { PROBLEMS, type Terminal } from './terminal';
+
+export interface CheckOptions {
+  readonly json?: boolean;
+  readonly card?: boolean;
+  readonly map?: boolean;
+}
+
+/** `file:line:column: grade: sentence`, one a line. */
+export const problemLines = (file: string, problems: readonly Problem[]): string[] =>
+  problems.map((each) => `${file}:${each.line}:${each.column}: ${each.grade}: ${each.sentence}`);
+
+export function check(terminal: Terminal, file: string, { json, card, map }: CheckOptions): number {
+  const text = terminal.read(file);
+  if (text === undefined) return terminal.wrongUse(`${file} cannot be read.`);
+  const { machine, problems } = readMachine(text, file);
+  if (json) terminal.write(JSON.stringify({ file, machine: machine?.name ?? null, problems }, null, 2));
+  else problemLines(file, problems).forEach(terminal.write);
+  if (!machine) return PROBLEMS;
+  if (card) terminal.write(cardAsMarkdown(machine));
+  if (map) terminal.write(mapAsText(machine));
+  if (!json && !card && !map) terminal.write(`${machine.name}: ${machine.forms.length} written forms, no errors.`);
+  return 0;
+}

@@ -1,0 +1,115 @@
+import { join } from 'node:path';
+import { readFileSync } from 'node:fs';
+import { check, type CheckOptions } from './check';
+import { run, type RunOptions } from './run';
+import type { Terminal } from './terminal';
+
+const demo = join(__dirname, '../../demo');
+const curlew = readFileSync(join(demo, 'machines/curlew.yaml'), 'utf8');
+const program = (name: string): string => readFileSync(join(demo, `programs/${name}.asm`), 'utf8');
+
+function terminal(files: Record<string, string>) {
+  const out: string[] = [];
+  const errors: string[] = [];
+  const fake: Terminal = {
+    read: (file) => files[file],
+    write: (line) => void out.push(line),
+    warn: (line) => void errors.push(line),
+    wrongUse: (sentence) => {
+      errors.push(sentence);
+      return 2;
+    },
+  };
+  return { fake, text: () => out.join('\n'), errors: () => errors.join('\n') };
+}
+
+function checked(text: string, options: CheckOptions = {}) {
+  const { fake, ...seen } = terminal({ 'm.yaml': text });
+  return { code: check(fake, 'm.yaml', options), ...seen };
+}
+
+function ran(source: string, options: RunOptions = {}, machine = curlew) {
+  const { fake, ...seen } = terminal({ 'm.yaml': machine, 'p.asm': source });
+  return { code: run(fake, 'm.yaml', 'p.asm', options), ...seen };
+}
+
+test('check says what the machine amounts to, and ends with 0', () => {
+  const { code, text } = checked(curlew);
+  expect([code, text()]).toEqual([0, expect.stringMatching(/^Curlew: \d+ written forms, no errors\.$/)]);
+});
+
+test('check prints each problem with file, line, column and grade, and ends with 1', () => {
+  const { code, text } = checked(curlew.replace('MDR <- ACC\n', 'MDR <- ACX\n'));
+  expect(code).toBe(1);
+  expect(text()).toMatch(/^m\.yaml:\d+:\d+: error: This machine has no “ACX”\. Did you mean ACC\?$/m);
+});
+
+test('check --json is JSON with places', () => {
+  const { code, text } = checked('machine: [', { json: true });
+  expect(code).toBe(1);
+  expect(JSON.parse(text())).toMatchObject({ machine: null, problems: [{ code: 'not-yaml', grade: 'error', line: 1 }] });
+});
+
+test('check --card has a row for every form, with cells, ticks, flags and count', () => {
+  const { text } = checked(curlew, { card: true });
+  expect(text()).toContain(
+    '| `ADD address` | 33, address | add a value to the accumulator | `MAR <- address`; `MDR <- M[MAR]`; `ACC <- ACC + MDR` | Z N C V H P | 8 |',
+  );
+  expect(text()).toContain('| `OR address` | 37, address |');
+  expect(text().match(/^\| `/gm)!.length).toBe(curlew.match(/- write:/g)!.length);
+});
+
+test('check --map shows each opcode in its place and how many are free', () => {
+  const { text } = checked(curlew, { map: true });
+  const forms = curlew.match(/- write:/g)!.length;
+  expect(text()).toContain(`Curlew: ${forms} of 256 first cells used, ${256 - forms} free.`);
+  expect(
+    text()
+      .split('\n')
+      .find((each) => each.startsWith('30')),
+  ).toMatch(/^30 {2}\. +\. +ADD +ADD +SUB +CMP/);
+});
+
+test('a file that cannot be read is wrong use', () => {
+  const { fake, errors } = terminal({});
+  expect([check(fake, 'none.yaml', {}), run(fake, 'none.yaml', 'none.asm', {})]).toEqual([2, 2]);
+  expect(errors()).toContain('none.yaml cannot be read.');
+});
+
+test('run prints output, ending, registers, flags and written cells', () => {
+  const { code, text } = ran(program('mean-level'));
+  expect(code).toBe(0);
+  expect(text()).toMatch(
+    /^161\nHalted after \d+ instructions, \d+ ticks\.\nRegisters \(hex\): PC .*ACC A1.*\nFlags: Z 0 .*\nCells of M written \(hex\): .*64=00 65=A1/,
+  );
+});
+
+test('run --input feeds the traps that read, and --json tells the ending as data', () => {
+  const { code, text } = ran(program('highest-water'), { input: '120, 0x9E 90 0', json: true });
+  expect(code).toBe(0);
+  expect(JSON.parse(text())).toMatchObject({
+    stop: 'halted',
+    output: expect.stringContaining('highest: 158'),
+    registers: { ACC: 158 },
+    cells: { M: { '96': 158 } },
+  });
+});
+
+test('run --set presets cells by label or address', () => {
+  expect(ran(program('over-the-sill'), { set: ['morning=100', '0x41=75'] }).text()).toMatch(/^25\n0\n128\n/);
+});
+
+test.each<[string, string, RunOptions, number, RegExp]>([
+  ['a program with errors', 'LAOD #1', {}, 1, /p\.asm:1:1: error: This machine has no operation “LAOD”/],
+  ['a run that waits for ever', 'TRAP askLevel\nHALT', {}, 3, /waits for a number/],
+  ['a fault', 'LOAD #1', {}, 4, /walked past the end/],
+  ['an endless loop', 'x JUMP x', { max: '600' }, 6, /Stopped after 600 ticks/],
+  ['an input that is no number', 'HALT', { input: '1 x' }, 2, /“x” is no number/],
+  ['a preset that is no cell', 'HALT', { set: ['300=1'] }, 2, /“300” is no cell/],
+  ['a preset that does not fit', 'HALT', { set: ['1=256'] }, 2, /does not fit into 8 bits/],
+  ['a budget that is no number', 'HALT', { max: '-1' }, 2, /no number of ticks/],
+])('%s ends with its own exit code and a sentence', (_, source, options, code, words) => {
+  const result = ran(source, options);
+  expect(result.code).toBe(code);
+  expect(`${result.text()}\n${result.errors()}`).toMatch(words);
+});
