@@ -152,6 +152,7 @@ export const marks = (page: Page): Promise<Record<string, number>> =>
 export const loadProgram = async (page: Page, text: string): Promise<void> => {
   await rewrite(page, text);
   await page.click(byId('load'));
+  await page.waitForFunction(() => !document.querySelector('[data-testid=older]'), { timeout: 8000 });
 };
 
 /** One server and one browser for all tests of a file; at the end no page may have thrown. */

@@ -85,7 +85,7 @@ function TickLine({ tick, decoded }: { tick: PhaseTick; decoded: readonly string
   const all = useBench((state) => state.machine!.flags.length);
   const [transfers, flags] = tick.text.split(/\s*;\s*flags\s+/);
   const named = flags?.trim().split(/\s+/) ?? [];
-  const words = tick.part === 'decode' ? (decoded.length > 0 ? decoded : ['look the opcode up']) : [short(transfers!)];
+  const words = tick.part === 'decode' ? (decoded.length > 0 ? decoded : ['look it up']) : [short(transfers!)];
   return (
     <li
       className={`${tick.state}${tick.text.includes('<-') ? '' : ' free'}`}

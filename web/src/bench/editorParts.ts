@@ -162,7 +162,8 @@ class BadgeMarker extends GutterMarker {
     for (const kind of this.badges) {
       const badge = document.createElement('span');
       badge.className = `cm-badge ${kind} ${this.badges.length > 1 ? 'both' : ''}`;
-      badge.textContent = kind === 'next' ? '› PC: next' : kind;
+      badge.textContent = kind === 'next' ? (this.badges.length > 1 ? '› PC' : '› PC: next') : kind;
+      if (kind === 'next') badge.title = 'PC: next';
       all.append(badge);
     }
     return all;
