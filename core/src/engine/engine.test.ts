@@ -206,6 +206,18 @@ test('a breakpoint stops before its instruction, and is left without being hit a
   expect(runner.ticks).toBe(18);
 });
 
+test('after a fast run to a breakpoint the run stands there, not where it last stood still', () => {
+  const runner = runnerFor('LOAD #0\nagain ADD #1\nJUMP again');
+  runner.breakpoints = new Set([2]);
+  runner.instruction();
+  for (let round = 1; round <= 3; round++) {
+    expect(runner.run(10_000, { first: true })).toEqual({ kind: 'breakpoint', address: 2 });
+    runner.recall();
+    expect([runner.ticks, registers(runner).ACC]).toEqual([6 + 12 * round, round]);
+    expect(runner.last).toMatchObject({ tick: runner.ticks });
+  }
+});
+
 test('an input that is taken out of the queue after going back is gone from the new future', () => {
   const runner = runnerFor(programText('highest-water'), [120, 158, 0]);
   finish(runner);

@@ -187,6 +187,13 @@ export class Runner {
    */
   run(budget: number, { first }: { first: boolean }): Stop | undefined {
     this.leaveRecords();
+    const stop = this.runSilently(budget, first);
+    this.furthest = Math.max(this.furthest, this.ticks);
+    if (!stop) this.keepCheckpoint();
+    return stop;
+  }
+
+  private runSilently(budget: number, first: boolean): Stop | undefined {
     const { executor, state, breakpoints } = this;
     const pc = this.machine.programCounter;
     for (let done = 0; done < budget; done++) {
@@ -197,13 +204,10 @@ export class Runner {
       const outcome = executor.tick();
       if (outcome !== 'done') return this.stopped(outcome);
     }
-    this.furthest = Math.max(this.furthest, this.ticks);
-    this.keepCheckpoint();
     return undefined;
   }
 
   private stopped(outcome: Outcome): Stop {
-    this.furthest = Math.max(this.furthest, this.ticks);
     if (outcome === 'halted') return { kind: 'halted' };
     const { report } = this.executor.reportTick();
     return outcome === 'waiting' ? { kind: 'waiting', report } : { kind: 'fault', fault: report.fault!, report };
