@@ -54,6 +54,26 @@ test.each<[string, string, RegExp]>([
   await until(page, byId('save-state'), /^saved$/);
 });
 
+test('the opcode map shows every form in its place, and a press goes to where it is written', async () => {
+  const page = await harness.open('/machines/curlew');
+  await until(page, byId('opcode-map'), /54 used, 202 free/);
+  expect(await page.$$eval('.map .grid button', (list) => list.length)).toBe(54);
+  await page.click('.map [aria-label^="0x61: RET"]');
+  await page.waitForFunction(() =>
+    /write: RET/.test(document.querySelector('.document .cm-activeLine, .document .cm-content')!.textContent!),
+  );
+  expect(await page.evaluate(() => document.activeElement?.classList.contains('cm-content'))).toBe(true);
+});
+
+test('a clash of two opcodes is mended by one press', async () => {
+  const page = await harness.open('/machines/curlew');
+  await until(page, byId('version'), /version/);
+  await rewrite(page, swap(curlew, 'opcode=0x26', 'opcode=0x12'));
+  await until(page, byId('machine-problems'), /0x12 means two things.*Give STORE 0x15/);
+  await page.click('.mend');
+  await until(page, byId('problem-count'), /none/);
+});
+
 test('a problem is mended by one press where it has a mend', async () => {
   const page = await harness.open('/machines/curlew');
   await until(page, byId('version'), /version/);

@@ -113,6 +113,50 @@ test('a remark that swallowed part of a written form is told with a mend', () =>
   expect(readMachine(text.slice(0, span.start) + mended + text.slice(span.end)).problems).toEqual([]);
 });
 
+const mended = (text: string, code: string): string => {
+  const { span, text: put } = readMachine(text).problems.find((each) => each.code === code)!.mend!.edits[0]!;
+  return text.slice(0, span.start) + put + text.slice(span.end);
+};
+
+test('two instructions on one opcode are mended by the next opcode that is free', () => {
+  const text = edit('opcode=0x26', 'opcode=0x33');
+  expect(readMachine(text).problems[0]!.mend!.title).toBe('Give ADD 0x3E');
+  const { machine, problems } = readMachine(mended(text, 'encodings-overlap'));
+  expect(problems).toEqual([]);
+  expect(formOf(machine!, 0x3e)?.written).toBe('ADD {address}');
+});
+
+test('a misspelt name in a tick is mended by the nearest one', () => {
+  expect(mended(edit('MDR <- ACC\n', 'MDR <- ACX\n'), 'unknown-name')).toBe(curlewText);
+});
+
+test.each<[string, string | RegExp, string, string, 'warning' | 'remark']>([
+  ['a register that nothing uses', '  SP:  {', '  Q: {title: spare, bits: 8}\n  SP:  {', 'register-unused', 'remark'],
+  [
+    'two instructions with the same effect',
+    'ACC <- ACC & value ; flags Z N P',
+    'ACC <- ACC ^ value ; flags Z N P',
+    'same-effect',
+    'remark',
+  ],
+  ['a flag that nothing sets', '  P: {title', '  I: {title: enable}\n  P: {title', 'flag-never-set', 'warning'],
+  ['a wider value that is cut', 'ACC <- value ; flags Z N\n', 'ACC <- IR ; flags Z N\n', 'value-cut', 'remark'],
+])('%s is told, and the machine still runs', (_, from, to, code, grade) => {
+  const { machine, problems } = readMachine(edit(from, to));
+  expect(machine).toBeDefined();
+  expect(problems).toMatchObject([{ code, grade }]);
+});
+
+test('thousands of instructions on one opcode are refused with bounded work', () => {
+  const many = Array.from(
+    { length: 250 },
+    (_, at) => `  OP${at}:\n    forms:\n      - write: OP${at}\n        code: alone opcode=0x01\n`,
+  ).join('');
+  const { machine, problems } = readMachine(edit('instructions:\n', `instructions:\n${many}`));
+  expect(machine).toBeUndefined();
+  expect(problems.filter((each) => each.code === 'encodings-overlap').length).toBeLessThanOrEqual(50);
+});
+
 test('a machine that cannot halt is warned about, and still a machine', () => {
   const text = curlewText.replace(/  HALT:[\s\S]*?halt\n/, '').replace(/  5: .*\n/, '');
   expect(readMachine(text)).toMatchObject({ machine: { name: 'Curlew' }, problems: [{ code: 'no-way-to-halt', grade: 'warning' }] });

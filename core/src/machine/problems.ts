@@ -36,6 +36,8 @@ export type DocumentProblem = Diagnostic &
     | { readonly code: 'trap-twice'; readonly number: number }
     | { readonly code: 'trap-register-missing'; readonly key: string; readonly service: string }
     | { readonly code: 'no-way-to-halt' }
+    | { readonly code: 'register-unused'; readonly register: string }
+    | { readonly code: 'same-effect'; readonly one: string; readonly other: string }
     | { readonly code: 'flag-never-set'; readonly flag: string }
   );
 
@@ -109,6 +111,10 @@ export function explainMachine(problem: MachineProblem): string {
       return `“${problem.service}” needs a register under “${problem.key}”.`;
     case 'no-way-to-halt':
       return 'Nothing on this machine halts: no tick says halt, and no trap ends the program.';
+    case 'register-unused':
+      return `No tick and no trap uses ${problem.register}.`;
+    case 'same-effect':
+      return `${problem.other} does the same as ${problem.one}, tick for tick.`;
     case 'flag-never-set':
       return `No tick ever sets ${problem.flag}.`;
     default:

@@ -1,15 +1,16 @@
 /** Machine document text in, Machine and problems out. The one door through which machines come. */
 import { checkTick, type Meaning, type Scope, type Slice } from '../notation/check';
 import { parseTick } from '../notation/parse';
-import type { Action, Tick } from '../notation/tree';
+import type { Tick } from '../notation/tree';
 import { nearest } from '../text/nearest';
 import { readNumber } from '../text/number';
 import { makeSource, type Source } from '../text/source';
-import { toProblems, type Problem } from '../text/diagnostic';
+import { hasErrors, toProblems, type Problem } from '../text/diagnostic';
 import { machineSchema, NAME, type MachineDocument } from './document';
-import { firstCellPattern } from './encode';
 import type { Field, FieldKind, Flag, Form, Format, Machine, Piece, Register, Role, ScheduledTick, Space, Trap } from './machine';
 import { explainMachine, type MachineProblem } from './problems';
+import { report, type Work } from './work';
+import { checkMachine } from './checks';
 import { readYaml, type Path, type YamlText } from './yaml';
 
 export interface MachineReading {
@@ -19,14 +20,6 @@ export interface MachineReading {
   readonly source: Source;
 }
 
-interface Work {
-  readonly yaml: YamlText;
-  readonly document: MachineDocument;
-  readonly problems: MachineProblem[];
-}
-
-type Without<T> = T extends unknown ? Omit<T, 'span' | 'grade'> : never;
-
 /** Never throws over `text`. */
 export function readMachine(text: string, name = 'machine.yaml'): MachineReading {
   const source = makeSource(name, text);
@@ -34,7 +27,7 @@ export function readMachine(text: string, name = 'machine.yaml'): MachineReading
   const problems: MachineProblem[] = [...yaml.problems];
   const finish = (machine?: Machine): MachineReading => {
     const worded = toProblems(source, problems.slice(0, 200), explainMachine);
-    return { source, problems: worded, ...(machine && !worded.some((each) => each.grade === 'error') && { machine }) };
+    return { source, problems: worded, ...(machine && !hasErrors(problems) && { machine }) };
   };
   if (yaml.data === undefined) return finish();
   const parsed = machineSchema.safeParse(yaml.data === '' || yaml.data === null ? {} : yaml.data);
@@ -42,7 +35,7 @@ export function readMachine(text: string, name = 'machine.yaml'): MachineReading
     problems.push(...parsed.error.issues.slice(0, 40).flatMap((issue) => shapeProblems(yaml, issue)));
     return finish();
   }
-  return finish(resolve({ yaml, document: parsed.data, problems }));
+  return finish(resolve({ source, yaml, document: parsed.data, problems }));
 }
 
 type Issue = { readonly code: string; readonly path: readonly PropertyKey[]; readonly message: string; readonly keys?: readonly string[] };
@@ -103,9 +96,6 @@ function shapeProblems(yaml: YamlText, issue: Issue): MachineProblem[] {
   return [{ code: 'wrong-shape', grade: 'error', span: yaml.spanOf(path), at, reason }];
 }
 
-const report = (work: Work, path: Path, problem: Without<MachineProblem>, grade: 'error' | 'warning' | 'remark' = 'error'): void =>
-  void work.problems.push({ ...problem, grade, span: work.yaml.spanOf(path) } as MachineProblem);
-
 function resolve(work: Work): Machine | undefined {
   const { document } = work;
   const registers = Object.entries(document.registers).map(([name, each]) => resolveRegister(work, name, each));
@@ -152,8 +142,7 @@ function resolve(work: Work): Machine | undefined {
     instructionRegister,
     programSpace: 0,
   };
-  checkOverlaps(work, machine);
-  checkWhole(work, machine);
+  checkMachine(work, machine);
   return machine;
 }
 
@@ -467,41 +456,3 @@ function trapRegister(
   );
   return void report(work, [...path, kind], { code: 'unknown-register', name, ...(near && { nearest: near }) });
 }
-
-function checkOverlaps(work: Work, machine: Machine): void {
-  const { width } = machine.spaces[0]!;
-  const patterns = machine.forms.map((form) => ({ form, ...firstCellPattern(form, width) }));
-  patterns.forEach((a, index) => {
-    for (const b of patterns.slice(0, index)) {
-      if (((a.match ^ b.match) & a.mask & b.mask) !== 0) continue;
-      const example = `0x${((a.match | b.match) >>> 0)
-        .toString(16)
-        .toUpperCase()
-        .padStart(Math.ceil(width / 4), '0')}`;
-      report(work, codePath(work, a.form), { code: 'encodings-overlap', one: b.form.written, other: a.form.written, example });
-    }
-  });
-}
-
-function codePath(work: Work, form: Form): Path {
-  const at = work.document.instructions[form.mnemonic]!.forms.findIndex((each) => each.write.trim() === form.written);
-  return ['instructions', form.mnemonic, 'forms', at, 'code'];
-}
-
-function checkWhole(work: Work, machine: Machine): void {
-  const all = machine.forms.flatMap((form) => form.schedule.flatMap(({ tick }) => flatten(tick.actions)));
-  const halts = all.some((each) => each.kind === 'halt');
-  const ends = all.some((each) => each.kind === 'service') && machine.traps.some((each) => each.service === 'end');
-  if (!halts && !ends) report(work, ['instructions'], { code: 'no-way-to-halt' }, 'warning');
-  machine.flags.forEach(({ name }, flag) => {
-    const set = all.some((action) => {
-      if (action.kind === 'transfer' && action.target.kind === 'flag' && action.target.flag === flag) return true;
-      const flagged = 'flagged' in action ? action.flagged : undefined;
-      return flagged?.effects.some((effect) => effect.flag === flag) ?? false;
-    });
-    if (!set) report(work, ['flags', name], { code: 'flag-never-set', flag: name }, 'warning');
-  });
-}
-
-const flatten = (actions: readonly Action[]): Action[] =>
-  actions.flatMap((each) => (each.kind === 'if' ? [each, ...flatten(each.then), ...flatten(each.otherwise)] : [each]));

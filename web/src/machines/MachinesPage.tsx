@@ -6,7 +6,7 @@ import { keymap, lineNumbers, EditorView } from '@codemirror/view';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { DocumentDetail, DocumentSummary } from '@zettak/api/documents';
-import type { Machine } from '@zettak/core/machine/machine';
+import type { Form, Machine } from '@zettak/core/machine/machine';
 import { hexDigits } from '@zettak/core/text/number';
 import { firstCellPattern } from '@zettak/core/machine/encode';
 import { client } from '../app/client';
@@ -17,6 +17,7 @@ import { engine } from '../app/engine';
 import { ConflictBar, SaveMark } from '../app/SaveMark';
 import { Shell } from '../app/Shell';
 import type { MachineCheck } from '../bench/protocol';
+import { OpcodeMap } from './OpcodeMap';
 import { colours, toEditorDiagnostics } from '../bench/editorParts';
 
 export function MachinesPage() {
@@ -198,10 +199,24 @@ function Findings({ check, errors }: { check: MachineCheck | undefined; errors: 
         </span>
       </header>
       <ProblemList problems={problems} editor=".document" testId="machine-problems" />
+      {machine && <OpcodeMap machine={machine} goTo={goToForm} />}
       {machine && <Summary machine={machine} />}
       {!machine && <p className="hint pad">The bench keeps the last version without errors. This draft is kept too, errors and all.</p>}
     </aside>
   );
+}
+
+/** Puts the cursor where the form is written. */
+function goToForm({ written }: Form): void {
+  const view = EditorView.findFromDOM(window.document.querySelector<HTMLElement>('.document .cm-editor')!);
+  if (!view) return;
+  const text = view.state.doc.toString();
+  const at = [`write: '${written}'`, `write: "${written}"`, `write: ${written}`]
+    .map((each) => text.indexOf(each))
+    .find((each) => each !== -1);
+  if (at === undefined) return;
+  view.dispatch({ selection: { anchor: at }, effects: EditorView.scrollIntoView(at, { y: 'center' }) });
+  view.focus();
 }
 
 /** The machine in short: what it is made of, and every instruction with its first cell and tick count. */

@@ -1,0 +1,67 @@
+/** Every value of the first cell and what it means: a grid for cells of up to 8 bits, a count beyond. A press goes to the form. */
+import { Fragment, useMemo } from 'react';
+import { formOf } from '@zettak/core/machine/encode';
+import { opcodeMap } from '@zettak/core/machine/map';
+import type { Form, Machine } from '@zettak/core/machine/machine';
+import { hexDigits } from '@zettak/core/text/number';
+
+/** A sign a family, so that colour is not needed to tell them apart. */
+const SIGNS = ['▸', '+', '◆', '#', '↺', '!', '~', '○'];
+
+export function OpcodeMap({ machine, goTo }: { machine: Machine; goTo: (form: Form) => void }) {
+  const { width, used, free } = useMemo(() => opcodeMap(machine), [machine]);
+  const families = [...new Set(machine.forms.map((each) => each.family))];
+  const columns = Math.min(16, 2 ** width);
+  return (
+    <div className="map" data-testid="opcode-map">
+      <h3>
+        Opcode map <span className="hint">{`${used} used, ${free} free`}</span>
+      </h3>
+      {width <= 8 && (
+        <div className="grid" style={{ gridTemplateColumns: `26px repeat(${columns}, 1fr)` }}>
+          <span />
+          {Array.from({ length: columns }, (_, column) => (
+            <span key={column} className="head">
+              {column.toString(16).toUpperCase()}
+            </span>
+          ))}
+          {Array.from({ length: 2 ** width / columns }, (_, row) => (
+            <Fragment key={row}>
+              <span className="head">{hexDigits(row * columns, width)}</span>
+              {Array.from({ length: columns }, (_each, column) => (
+                <Cell key={column} {...{ machine, families, goTo, width }} cell={row * columns + column} />
+              ))}
+            </Fragment>
+          ))}
+        </div>
+      )}
+      <p className="legend">
+        {families.map((family, at) => (
+          <span key={family}>
+            <b className={`family${at % 4}`}>{SIGNS[at % SIGNS.length]}</b> {family}
+          </span>
+        ))}
+      </p>
+    </div>
+  );
+}
+
+interface CellParts {
+  readonly machine: Machine;
+  readonly families: readonly string[];
+  readonly cell: number;
+  readonly width: number;
+  readonly goTo: (form: Form) => void;
+}
+
+function Cell({ machine, families, cell, width, goTo }: CellParts) {
+  const form = formOf(machine, cell);
+  if (!form) return <span className="free" />;
+  const family = families.indexOf(form.family);
+  const words = `0x${hexDigits(cell, width)}: ${form.written.replace(/[{}]/g, '')}, ${form.title}`;
+  return (
+    <button type="button" className={`family${family % 4}`} title={words} aria-label={words} onClick={() => goTo(form)}>
+      {SIGNS[family % SIGNS.length]}
+    </button>
+  );
+}
