@@ -5,6 +5,8 @@ import { useBench } from './store';
 import type { Entry } from './protocol';
 
 const SHOWN = 5000;
+/** After this many ms without a wait the keys belong to the bench again. */
+const BACK_TO_BENCH = 500;
 
 export function Console() {
   const output = useBench((state) => state.view?.output ?? '');
@@ -57,9 +59,16 @@ function EntryField({ waiting, disabled }: { waiting: boolean; disabled: boolean
   const [text, setText] = useState('');
   const [reading, setReading] = useState<Entry>();
   const field = useRef<HTMLInputElement>(null);
+  const back = useRef<ReturnType<typeof setTimeout>>(undefined);
   useEffect(() => {
-    if (waiting) field.current?.focus();
-    else if (document.activeElement === field.current) field.current?.blur();
+    if (!waiting) return undefined;
+    const input = field.current;
+    clearTimeout(back.current);
+    input?.focus();
+    // A run that soon waits again keeps the focus here, so that no key falls between two numbers.
+    return () => {
+      back.current = setTimeout(() => document.activeElement === input && input?.blur(), BACK_TO_BENCH);
+    };
   }, [waiting]);
   useEffect(() => {
     let live = true;
