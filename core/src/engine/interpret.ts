@@ -18,11 +18,11 @@ const CELL = 2;
 
 /** What a reported tick gathers before it is written. */
 interface Gathering {
-  readings: Reading[];
-  addressed: Reading[];
+  readings: readonly Reading[];
+  addressed: readonly Reading[];
   addressing: number;
   readonly transfers: Transfer[];
-  readonly flags: FlagChange[];
+  flags: readonly FlagChange[];
   compared: TickReport['compared'];
   condition: TickReport['condition'];
   decoded: TickReport['decoded'];
@@ -43,12 +43,22 @@ interface Told {
   readonly done: boolean;
 }
 
+const NO_READINGS: readonly Reading[] = [];
+const NO_FLAGS: readonly FlagChange[] = [];
+
+/** Adds to a list that the present tick owns; the shared empty one is replaced first. Most lists stay empty. */
+function withMore<T>(list: readonly T[], item: T): readonly T[] {
+  if (list.length === 0) return [item];
+  (list as T[]).push(item);
+  return list;
+}
+
 const emptyGathering = (): Gathering => ({
-  readings: [],
-  addressed: [],
+  readings: NO_READINGS,
+  addressed: NO_READINGS,
   addressing: 0,
   transfers: [],
-  flags: [],
+  flags: NO_FLAGS,
   compared: undefined,
   condition: undefined,
   decoded: undefined,
@@ -216,7 +226,7 @@ export class TickExecutor {
 
   private choose(action: Action & { kind: 'if' }): void {
     const { gathering } = this;
-    if (gathering) gathering.readings = [];
+    if (gathering) gathering.readings = NO_READINGS;
     const holds = this.evaluate(action.condition) !== 0;
     if (gathering) gathering.condition = { text: action.text, holds, readings: gathering.readings };
     this.run(holds ? action.then : action.otherwise);
@@ -225,8 +235,8 @@ export class TickExecutor {
   private transfer({ target, value: expr, flagged }: Action & { kind: 'transfer' }): void {
     const { gathering } = this;
     if (gathering) {
-      gathering.readings = [];
-      gathering.addressed = [];
+      gathering.readings = NO_READINGS;
+      gathering.addressed = NO_READINGS;
     }
     const worked = flagged && this.setFlags(flagged);
     const value = cut(worked ? worked.result : this.evaluate(expr), target.width);
@@ -289,7 +299,7 @@ export class TickExecutor {
 
   private compare(flagged: Flagged): void {
     const { gathering } = this;
-    if (gathering) gathering.readings = [];
+    if (gathering) gathering.readings = NO_READINGS;
     const worked = this.setFlags(flagged);
     if (gathering) gathering.compared = { ...worked, sources: gathering.readings };
   }
@@ -302,7 +312,8 @@ export class TickExecutor {
       const after = flagAfter(effect, worked);
       if (after === undefined) continue;
       this.write(FLAG, flag, 0, 1, after);
-      if (this.gathering) this.gathering.flags.push({ flag, rule, noBorrow, worked, before: this.state.flags[flag]!, after });
+      if (this.gathering)
+        this.gathering.flags = withMore(this.gathering.flags, { flag, rule, noBorrow, worked, before: this.state.flags[flag]!, after });
     }
     return worked;
   }
@@ -452,7 +463,8 @@ export class TickExecutor {
 
   private note(reading: Reading): void {
     const { gathering } = this;
-    (gathering!.addressing > 0 ? gathering!.addressed : gathering!.readings).push(reading);
+    if (gathering!.addressing > 0) gathering!.addressed = withMore(gathering!.addressed, reading);
+    else gathering!.readings = withMore(gathering!.readings, reading);
   }
 
   private put(target: Target, value: number): void {
@@ -474,7 +486,15 @@ export class TickExecutor {
   }
 
   private noteFlag(flag: number, after: number): void {
-    this.gathering?.flags.push({ flag, rule: undefined, noBorrow: false, worked: undefined, before: this.state.flags[flag]!, after });
+    if (this.gathering)
+      this.gathering.flags = withMore(this.gathering.flags, {
+        flag,
+        rule: undefined,
+        noBorrow: false,
+        worked: undefined,
+        before: this.state.flags[flag]!,
+        after,
+      });
   }
 
   private putCell(target: Target & { kind: 'cell' }, value: number): void {
