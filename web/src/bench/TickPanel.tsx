@@ -88,7 +88,7 @@ function TickLine({ tick, decoded }: { tick: PhaseTick; decoded: readonly string
   const words = tick.part === 'decode' ? (decoded.length > 0 ? decoded : ['look it up']) : [short(transfers!)];
   return (
     <li
-      className={`${tick.state}${tick.text.includes('<-') ? '' : ' free'}`}
+      className={`${tick.state}${tick.text.includes('<-') || tick.part === 'decode' ? '' : ' free'}`}
       aria-current={tick.state === 'last' ? 'step' : undefined}
       data-step={tick.step}
     >
