@@ -116,3 +116,67 @@ test('breakpoints by line pause a slow run before their instruction', () => {
   advance(40);
   expect(last()).toMatchObject({ status: 'breakpoint', sentence: 'Paused at the breakpoint on line 2, before ADD #2.' });
 });
+
+test('a fault stops the run with its sentence, and one can step back from it', () => {
+  const { session, advance, last } = bench('LOAD #1\nlevel .cells 0x7F');
+  session.setSpeed('full');
+  session.command('run');
+  advance(3);
+  expect(last()).toMatchObject({ status: 'fault', ticks: 8, sentence: expect.stringContaining('0x7F at 0x02 is no instruction') });
+  session.command('back');
+  expect(last()).toMatchObject({ status: 'paused', ticks: 7 });
+});
+
+test('the speed can change while running', () => {
+  const { session, advance, last } = bench('loop ADD #1\nJUMP loop');
+  session.command('run');
+  advance(2);
+  session.setSpeed('full');
+  advance(10);
+  expect(last().ticks).toBeGreaterThan(1000);
+  session.setSpeed(2);
+  advance(1);
+  const before = last().ticks;
+  advance(3);
+  expect(last().ticks).toBe(before + 3);
+  session.command('pause');
+  expect(last().status).toBe('paused');
+});
+
+test('loading keeps what the image does not fill, and clearing forgets it', () => {
+  const { session, last } = bench('LOAD #7\nSTORE 0x80\nHALT');
+  session.command('instruction');
+  session.command('instruction');
+  session.load('HALT', { clear: false, inputs: [] });
+  expect([last().memory[0x80], last().marks[0x80], last().ticks]).toEqual([7, 2, 0]);
+  session.load('HALT', { clear: true, inputs: [] });
+  expect([last().memory[0x80], last().marks[0x80]]).toEqual([0, 0]);
+});
+
+test('why a flag is as it is follows the flag that was asked for', () => {
+  const { session, last } = bench('LOAD #0xFF\nADD #1\nHALT');
+  session.command('instruction');
+  session.command('instruction');
+  expect(last().why!.flag).toBe(0);
+  session.selectFlag(2);
+  expect(last().why).toMatchObject({ flag: 2, reason: { sentence: expect.stringContaining('A one was carried out of the top') } });
+});
+
+test('inputs that are refused change nothing', () => {
+  const { session, views } = bench('TRAP askLevel\nHALT');
+  const count = views.length;
+  expect([session.queueInput(''), session.queueInput('256'), session.queueInput('tide')]).toEqual([
+    { refused: 'Type a number first.' },
+    { refused: '256 does not fit into 8 bits: -128 to 255 do.' },
+    { refused: '“tide” is no number. Write 58, 0x3A or 0b111010.' },
+  ]);
+  expect(views.length).toBe(count);
+  expect([session.queueInput('-1'), session.queueInput('0b101')]).toEqual([{ value: 255 }, { value: 5 }]);
+});
+
+test('a machine with errors is not taken, and the bench keeps the one it has', () => {
+  const { session, last } = bench('LOAD #1\nHALT');
+  expect(session.useMachine('machine: [').machine).toBeUndefined();
+  session.command('instruction');
+  expect(last().ticks).toBe(6);
+});

@@ -1,0 +1,68 @@
+import fc from 'fast-check';
+import { nearest } from './nearest';
+import { binaryDigits, characterOf, hexDigits, readNumber, signedReading, withHexPrefix } from './number';
+import { makeSource, placeAt } from './source';
+
+test('a place is found in lines of any length, and back again', () => {
+  fc.assert(
+    fc.property(
+      fc.array(
+        fc.string({ maxLength: 6 }).map((each) => each.replaceAll('\n', ' ')),
+        { minLength: 1, maxLength: 12 },
+      ),
+      fc.nat(100),
+      (lines, pick) => {
+        const source = makeSource('t', lines.join('\n'));
+        const offset = pick % (source.text.length + 1);
+        const { line, column } = placeAt(source, offset);
+        expect(lines.slice(0, line - 1).reduce((sum, each) => sum + each.length + 1, 0) + column - 1).toBe(offset);
+      },
+    ),
+  );
+});
+
+test('an offset past the end is the end', () => {
+  expect(placeAt(makeSource('t', 'ab\nc'), 99)).toEqual({ line: 2, column: 2 });
+});
+
+test.each([
+  ['LAOD', 'LOAD'],
+  ['HLT', 'HALT'],
+  ['stroe', 'STORE'],
+  ['XYZZY', undefined],
+  ['A'.repeat(500), undefined],
+])('the nearest word to %s is %s', (word, expected) => {
+  expect(nearest(word, ['LOAD', 'STORE', 'HALT', 'ADD'])).toBe(expected);
+});
+
+test.each([
+  ['58', 58],
+  ['0x3A', 58],
+  ['0X3a', 58],
+  ['0b11_1010', 58],
+  ['1_000', 1000],
+  ['3A', undefined],
+  ['0x', undefined],
+  ['', undefined],
+  ['-1', undefined],
+  ['1e3', undefined],
+  ['99999999999999999999', undefined],
+])('%s reads as %s', (text, value) => expect(readNumber(text)).toBe(value));
+
+test('every value is written at its width and read back', () => {
+  fc.assert(
+    fc.property(fc.integer({ min: 1, max: 32 }), fc.nat(), (width, seed) => {
+      const value = seed % 2 ** width;
+      expect(readNumber(withHexPrefix(value, width))).toBe(value);
+      expect(hexDigits(value, width)).toHaveLength(Math.ceil(width / 4));
+      expect(Number.parseInt(binaryDigits(value, width).replaceAll(' ', ''), 2)).toBe(value);
+      const signed = signedReading(value, width);
+      expect((signed + 2 ** width) % 2 ** width).toBe(value);
+      expect(signed >= -(2 ** (width - 1)) && signed < 2 ** (width - 1)).toBe(true);
+    }),
+  );
+});
+
+test('only printable characters are shown as such', () => {
+  expect([characterOf(65), characterOf(10), characterOf(127), characterOf(200)]).toEqual(['A', undefined, undefined, undefined]);
+});
