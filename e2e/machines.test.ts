@@ -86,10 +86,14 @@ test('a problem is mended by one press where it has a mend', async () => {
 test('changed ticks of an instruction change what the bench shows and does', async () => {
   const page = await harness.open('/bench/quay-watch');
   await ready(page);
+  await page.type(byId('entry'), '77');
+  await page.keyboard.press('Enter');
+  await until(page, byId('queue'), /77/);
   await page.click('a[href="/machines"]');
   await until(page, byId('version'), /version/);
   await saveVersion(page, swap(curlew, 'ACC <- ACC << 1 ; flags Z N C V P', 'MDR <- ACC\n          ACC <- ACC + MDR ; flags Z N C V H P'));
   await takeOffered(page);
+  await until(page, byId('queue'), /77/);
   await loadProgram(page, 'LOAD #0x21\nSHL\nHALT\n');
   await ready(page);
   await press(page, 'ArrowRight', '.', '.', '.', '.');

@@ -1,5 +1,5 @@
 import { curlew, runnerFor } from '../testing/demo';
-import { addressName, instructionAt, lengthAt, placeName } from './names';
+import { instructionAt, lengthAt, placeName } from './names';
 import type { PlaceRef } from './report';
 
 const source = `start   LOAD  level+1
@@ -44,16 +44,4 @@ test.each<[PlaceRef, string]>([
   [{ kind: 'cell', space: 0, address: 0x99 }, 'cell 0x99'],
 ])('the place %j is called %s', (place, name) => {
   expect(placeName(curlew, runnerFor(source).program, place)).toBe(name);
-});
-
-test('an address within a piece is told from its label on', () => {
-  const { program } = runnerFor(source);
-  expect([0x40, 0x42, 0x43, 0x02, 0x90].map((address) => addressName(program, address))).toEqual([
-    'level',
-    'level + 2',
-    'room',
-    'start + 2',
-    undefined,
-  ]);
-  expect(addressName(undefined, 0)).toBeUndefined();
 });

@@ -1,7 +1,7 @@
 /** Puts names to what a state holds: instructions as text, places as people call them. */
 import { indexOf, type Program } from '../image/program';
 import { decode, written } from '../machine/encode';
-import { programSpaceOf, type Machine } from '../machine/machine';
+import type { Machine } from '../machine/machine';
 import { signedReading, withHexPrefix } from '../text/number';
 import type { PlaceRef } from './report';
 import type { State } from './state';
@@ -47,18 +47,3 @@ export function placeName(machine: Machine, program: Program | undefined, place:
       return place satisfies never;
   }
 }
-
-/** Where an address lies: “level”, “level + 2”, or undefined before the first label. Only within what a program placed. */
-export function addressName(program: Program | undefined, address: number): string | undefined {
-  if (!program) return undefined;
-  const { labelAt, rowAt } = indexOf(program);
-  if (!rowAt.has(address)) return labelAt.get(address);
-  for (let at = address; at >= 0; at--) {
-    const label = labelAt.get(at);
-    if (label) return at === address ? label : `${label} + ${address - at}`;
-  }
-  return undefined;
-}
-
-export const programCells = (machine: Machine, state: State): Uint32Array => state.spaces[machine.programSpace]!;
-export const addressDigits = (machine: Machine): number => Math.ceil(programSpaceOf(machine).addressWidth / 4);

@@ -1,6 +1,4 @@
 /** What the assembler makes and the engine loads. Types, and look-ups in them. */
-import type { Base } from '../text/number';
-
 export interface ImageCell {
   readonly space: number;
   readonly address: number;
@@ -65,5 +63,3 @@ export function indexOf(program: Program): ProgramIndex {
   }
   return index;
 }
-
-export type { Base };

@@ -1,7 +1,5 @@
 /** Numbers as people write them: decimal, 0x, 0b; and back into text with their base shown. */
 
-export type Base = 'hex' | 'decimal' | 'binary';
-
 /** Reads `58`, `0x3A` or `0b11_1010`, without a sign. Undefined where it is no such number or exceeds 2^53 − 1. */
 export function readNumber(text: string): number | undefined {
   if (!/^(0[xX][0-9a-fA-F_]+|0[bB][01_]+|[0-9][0-9_]*)$/.test(text)) return undefined;

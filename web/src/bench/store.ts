@@ -87,6 +87,13 @@ function takeView(view: View): void {
   }, duration);
 }
 let pendingView: View | undefined;
+
+/** Tokens under way belong to a run that is given up. */
+function forgetMotion(): void {
+  clearTimeout(arrival);
+  pendingView = undefined;
+}
+
 let subscribed = false;
 
 // ---- opening ----
@@ -135,9 +142,14 @@ export async function openProgram(id: string | undefined): Promise<void> {
 
 const linesKey = (id: string): string => `zettak.breakpoints.${id}`;
 
+/** Rubbish in the storage counts as no breakpoints. */
 function readLines(id: string): number[] {
-  const lines: unknown = JSON.parse(localStorage.getItem(linesKey(id)) ?? '[]');
-  return Array.isArray(lines) ? lines.filter((each) => Number.isInteger(each)) : [];
+  try {
+    const lines: unknown = JSON.parse(localStorage.getItem(linesKey(id)) ?? '[]');
+    return Array.isArray(lines) ? lines.filter((each) => Number.isInteger(each)) : [];
+  } catch {
+    return [];
+  }
 }
 
 /** Puts a version of the machine on the bench, and loads the program into it where it has no errors. */
@@ -145,10 +157,13 @@ export async function takeMachineVersion(id: string, number: number): Promise<vo
   if (number === 0)
     return set({ failure: `The machine ${id} has no version without errors yet. Mend it under Machines and save a version.` });
   const version = await client.version('machine', id, number);
+  const inputs = get().view?.inputs ?? [];
   const check = await engine.useMachine(version.text);
   if (!check.machine) return set({ failure: `Version ${number} of ${id} has problems: ${check.problems[0]?.sentence ?? ''}` });
+  forgetMotion();
   set({
     machine: check.machine,
+    motion: undefined,
     machineName: check.machine.name,
     machineVersion: number,
     newerVersion: undefined,
@@ -158,7 +173,7 @@ export async function takeMachineVersion(id: string, number: number): Promise<vo
   await engine.setBreakpoints([...get().breakpoints]);
   await engine.setSpeed(get().speed);
   await relist();
-  if (get().listing.problems.every((each) => each.grade !== 'error')) await load({ clear: false });
+  if (get().listing.problems.every((each) => each.grade !== 'error')) await load({ clear: false, inputs });
 }
 
 /** After another page or the Machines screen has saved a version. */
@@ -213,9 +228,9 @@ export function setBreakLines(breakpoints: readonly number[]): void {
 }
 
 /** The one press: assembles and loads. With errors nothing is loaded, and the message says so. */
-export async function load({ clear }: { clear: boolean }): Promise<boolean> {
-  const { source, view } = get();
-  const { loaded, symbols, ...listing } = await engine.load(source, { clear, inputs: [...(view?.inputs ?? [])] });
+export async function load({ clear, inputs = get().view?.inputs ?? [] }: { clear: boolean; inputs?: readonly number[] }): Promise<boolean> {
+  const { source } = get();
+  const { loaded, symbols, ...listing } = await engine.load(source, { clear, inputs: [...inputs] });
   set({ listing, listed: source });
   const errors = listing.problems.filter((each) => each.grade === 'error');
   if (!loaded) {
