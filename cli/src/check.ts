@@ -1,7 +1,7 @@
 /** zettak check FILE: the problems of a machine document, or its reference card or opcode map. */
 import { cardAsMarkdown } from '@zettak/core/machine/card';
 import { mapAsText } from '@zettak/core/machine/map';
-import { readMachine } from '@zettak/core/machine/read';
+import { readWholeMachine } from '@zettak/core/assembler/machines';
 import type { Problem } from '@zettak/core/text/diagnostic';
 import { PROBLEMS, type Terminal } from './terminal';
 
@@ -15,10 +15,18 @@ export interface CheckOptions {
 export const problemLines = (file: string, problems: readonly Problem[]): string[] =>
   problems.map((each) => `${file}:${each.line}:${each.column}: ${each.grade}: ${each.sentence}`);
 
+/** The machine that another is based on: a file of that name beside it. */
+export const baseBeside =
+  (terminal: Terminal, file: string) =>
+  (name: string): string | undefined =>
+    /^[\w.-]+$/.test(name)
+      ? terminal.read(`${file.replace(/[^/\\]*$/, '')}${/\.ya?ml$/.test(name) ? name : `${name.toLowerCase()}.yaml`}`)
+      : undefined;
+
 export function check(terminal: Terminal, file: string, { json, card, map }: CheckOptions): number {
   const text = terminal.read(file);
   if (text === undefined) return terminal.wrongUse(`${file} cannot be read.`);
-  const { machine, problems } = readMachine(text, file);
+  const { machine, problems } = readWholeMachine(text, { name: file, base: baseBeside(terminal, file) });
   if (json) terminal.write(JSON.stringify({ file, machine: machine?.name ?? null, problems }, null, 2));
   else problemLines(file, problems).forEach(terminal.write);
   if (!machine) return PROBLEMS;

@@ -1,14 +1,14 @@
 /** zettak run MACHINE SOURCE: assembles, runs on the tick executor, and prints how it ended. */
 import { assemble } from '@zettak/core/assembler/assemble';
-import { explainStop } from '@zettak/core/engine/narrate';
+import { explainStop } from '@zettak/core/engine/stops';
 import { Runner, type Stop } from '@zettak/core/engine/runner';
-import { readEntry } from '@zettak/core/engine/services';
-import { BY_RUN } from '@zettak/core/engine/state';
+import { inputKindOf, readEntries, readEntry } from '@zettak/core/engine/services';
+import { BY_RUN, deviceLatch, OVER_CODE, portLatch } from '@zettak/core/engine/state';
 import type { Program } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/machine';
-import { readMachine } from '@zettak/core/machine/read';
-import { hexDigits, readNumber } from '@zettak/core/text/number';
-import { problemLines } from './check';
+import { readWholeMachine } from '@zettak/core/assembler/machines';
+import { readNumber, shownDigits } from '@zettak/core/text/number';
+import { baseBeside, problemLines } from './check';
 import { BUDGET, FAULT, PROBLEMS, WAITING, type Terminal } from './terminal';
 
 export interface RunOptions {
@@ -28,7 +28,7 @@ export function run(terminal: Terminal, machineFile: string, sourceFile: string,
   const source = terminal.read(sourceFile);
   if (machineText === undefined) return terminal.wrongUse(`${machineFile} cannot be read.`);
   if (source === undefined) return terminal.wrongUse(`${sourceFile} cannot be read.`);
-  const { machine, problems } = readMachine(machineText, machineFile);
+  const { machine, problems } = readWholeMachine(machineText, { name: machineFile, base: baseBeside(terminal, machineFile) });
   problemLines(machineFile, problems).forEach(terminal.warn);
   if (!machine) return PROBLEMS;
   const assembly = assemble(machine, source, sourceFile);
@@ -50,10 +50,12 @@ export function run(terminal: Terminal, machineFile: string, sourceFile: string,
 
 function readInputs(machine: Machine, text: string): { values: number[] } | { refused: string } {
   const values: number[] = [];
-  for (const word of text.split(/[\s,]+/).filter((each) => each !== '')) {
-    const entry = readEntry(word, machine.wordWidth, readNumber);
+  const numbers = inputKindOf(machine) === 'numbers';
+  const words = numbers ? (text.match(/"[^"]*"|'[^']*'|[^\s,]+/g) ?? []) : text === '' ? [] : [text];
+  for (const word of words) {
+    const entry = readEntries(word, machine, readNumber);
     if ('refused' in entry) return entry;
-    values.push(entry.value);
+    values.push(...entry.values);
   }
   return { values };
 }
@@ -61,13 +63,25 @@ function readInputs(machine: Machine, text: string): { values: number[] } | { re
 /** Presets a cell; undefined where that was possible, else why not. */
 function preset({ machine, state }: Runner, program: Program, text: string): string | undefined {
   const [cell = '', value = ''] = text.split('=');
-  const label = program.symbols.find((each) => each.kind === 'label' && each.name.toUpperCase() === cell.trim().toUpperCase());
-  const address = label?.value ?? readNumber(cell.trim());
-  const { cells, width } = machine.spaces[machine.programSpace]!;
-  if (address === undefined || address >= cells) return `“${cell}” is no cell. Write an address or a label, then = and a value.`;
-  const entry = readEntry(value, width, readNumber);
+  const wanted = cell.trim();
+  const device = machine.devices.findIndex((each) => each.name === wanted);
+  if (device !== -1) {
+    const entry = readEntry(value, { width: machine.devices[device]!.width, radix: machine.radix }, readNumber);
+    if ('refused' in entry) return entry.refused;
+    state.latches[deviceLatch(machine, device, 'value')] = entry.value;
+    return undefined;
+  }
+  const label = program.symbols.find((each) => each.kind === 'label' && each.name.toUpperCase() === wanted.toUpperCase());
+  const place = /^(\w+)\[\s*(?:(\w+)\s*,\s*)?(\w+)\s*\]$/.exec(wanted);
+  const named = place ? machine.spaces.findIndex((each) => each.name === place[1]) : (label?.space ?? machine.programSpace);
+  const space = machine.spaces[named];
+  const bank = readNumber(place?.[2] ?? '0') ?? Infinity;
+  const address = place ? readNumber(place[3]!) : (label?.value ?? readNumber(wanted));
+  if (!space || address === undefined || address >= space.cells * (label ? space.banks : 1) || bank >= space.banks)
+    return `“${cell}” is no cell. Write an address, a label, MEMORY[cell], MEMORY[bank, cell] or a device, then = and a value.`;
+  const entry = readEntry(value, { width: space.width, radix: machine.radix }, readNumber);
   if ('refused' in entry) return entry.refused;
-  state.spaces[machine.programSpace]![address] = entry.value;
+  state.spaces[named]![bank * space.cells + address] = entry.value;
   return undefined;
 }
 
@@ -96,14 +110,19 @@ interface Ending {
   readonly flags: Readonly<Record<string, number>>;
   /** By space: cells that the run has written, by address. */
   readonly cells: Readonly<Record<string, Readonly<Record<string, number>>>>;
+  /** What stands in the output latches of ports and in lamps, switches and digits. */
+  readonly ports: Readonly<Record<string, number>>;
+  readonly devices: Readonly<Record<string, number>>;
   readonly output: string;
 }
+
+const SHOWING: ReadonlySet<string> = new Set(['lamps', 'switches', 'digits']);
 
 function endingOf(runner: Runner, stop: Stop | undefined): Ending {
   const { machine, state } = runner;
   const { control } = state;
   const cells = machine.spaces.map(({ name }, space) => {
-    const written = [...state.spaces[space]!.entries()].filter(([address]) => state.marks[space]![address] === BY_RUN);
+    const written = [...state.spaces[space]!.entries()].filter(([address]) => [BY_RUN, OVER_CODE].includes(state.marks[space]![address]!));
     return [name, Object.fromEntries(written)] as const;
   });
   return {
@@ -114,9 +133,25 @@ function endingOf(runner: Runner, stop: Stop | undefined): Ending {
     registers: Object.fromEntries(machine.registers.map(({ name }, at) => [name, state.registers[at]!])),
     flags: Object.fromEntries(machine.flags.map(({ name }, at) => [name, state.flags[at]!])),
     cells: Object.fromEntries(cells),
+    ports: Object.fromEntries(
+      Array.from({ length: machine.ports?.count ?? 0 }, (_, port) => [String(port), state.latches[portLatch(port)]!] as const).filter(
+        ([, value]) => value !== 0,
+      ),
+    ),
+    devices: Object.fromEntries(
+      machine.devices.flatMap(({ name, kind }, device) =>
+        SHOWING.has(kind) ? [[name, state.latches[deviceLatch(machine, device, 'value')]!] as const] : [],
+      ),
+    ),
     output: control.output,
   };
 }
+
+const placeText = (
+  address: number,
+  { cells, banks, addressWidth }: { cells: number; banks: number; addressWidth: number },
+  radix: number,
+): string => `${banks > 1 ? `${Math.floor(address / cells)}:` : ''}${shownDigits(address % cells, addressWidth, radix)}`;
 
 function print(terminal: Terminal, runner: Runner, stop: Stop | undefined, json: boolean): void {
   const ending = endingOf(runner, stop);
@@ -124,13 +159,21 @@ function print(terminal: Terminal, runner: Runner, stop: Stop | undefined, json:
   const { machine } = runner;
   if (ending.output) terminal.write(ending.output.replace(/\n$/, ''));
   terminal.write(ending.sentence);
-  const registers = machine.registers.map(({ name, width }, at) => `${name} ${hexDigits(runner.state.registers[at]!, width)}`);
-  terminal.write(`Registers (hex): ${registers.join('  ')}`);
+  const { radix } = machine;
+  const unit = radix === 10 ? '' : ' (hex)';
+  const registers = machine.registers.map(({ name, width }, at) => `${name} ${shownDigits(runner.state.registers[at]!, width, radix)}`);
+  terminal.write(`Registers${unit}: ${registers.join('  ')}`);
   if (machine.flags.length > 0) terminal.write(`Flags: ${machine.flags.map(({ name }) => `${name} ${ending.flags[name]}`).join('  ')}`);
-  for (const { name, width, addressWidth } of machine.spaces) {
+  for (const { name, width, addressWidth, cells, banks } of machine.spaces) {
     const written = Object.entries(ending.cells[name]!).map(
-      ([address, value]) => `${hexDigits(Number(address), addressWidth)}=${hexDigits(value, width)}`,
+      ([address, value]) => `${placeText(Number(address), { cells, banks, addressWidth }, radix)}=${shownDigits(value, width, radix)}`,
     );
-    if (written.length > 0) terminal.write(`Cells of ${name} written (hex): ${written.join(' ')}`);
+    if (written.length > 0) terminal.write(`Cells of ${name} written${unit}: ${written.join(' ')}`);
   }
+  const list = (entries: Readonly<Record<string, number>>): string =>
+    Object.entries(entries)
+      .map(([name, value]) => `${name} ${value}`)
+      .join('  ');
+  if (Object.keys(ending.ports).length > 0) terminal.write(`Ports: ${list(ending.ports)}`);
+  if (Object.keys(ending.devices).length > 0) terminal.write(`Devices: ${list(ending.devices)}`);
 }

@@ -28,11 +28,36 @@ export type AssemblyProblem = Diagnostic &
     | { readonly code: 'address-outside'; readonly address: number; readonly cells: number; readonly space: string }
     | { readonly code: 'cells-overlap'; readonly address: number; readonly line: number }
     | { readonly code: 'nothing-to-run' }
+    | { readonly code: 'name-is-register'; readonly name: string }
+    | { readonly code: 'name-with-dot'; readonly name: string }
+    | { readonly code: 'unknown-space'; readonly name: string; readonly spaces: readonly string[] }
+    | { readonly code: 'instruction-outside'; readonly space: string; readonly program: string }
+    | { readonly code: 'cells-reserved'; readonly from: number; readonly to: number }
+    | { readonly code: 'not-a-multiple'; readonly value: number; readonly of: number; readonly what: string }
+    | {
+        readonly code: 'other-page';
+        readonly value: number;
+        readonly least: number;
+        readonly greatest: number;
+        readonly what: string;
+      }
   );
 
-const both = (value: number): string => (value < 0 || value < 10 ? String(value) : `${value} (0x${value.toString(16).toUpperCase()})`);
+type Both = (value: number) => string;
 
-export function explainAssembly(problem: AssemblyProblem): string {
+/** Decimal, and hexadecimal where digits are bits. */
+const bothOf =
+  (radix: number): Both =>
+  (value) =>
+    radix === 10 || value < 10 ? String(value) : `${value} (0x${value.toString(16).toUpperCase()})`;
+
+/** Words problems for a machine of that radix. */
+export const explainAssembly =
+  (radix: number) =>
+  (problem: AssemblyProblem): string =>
+    explain(problem, bothOf(radix));
+
+function explain(problem: AssemblyProblem, both: Both): string {
   switch (problem.code) {
     case 'source-too-long':
       return `This program has ${problem.length} characters; at most ${problem.most} can be assembled.`;
@@ -72,6 +97,20 @@ export function explainAssembly(problem: AssemblyProblem): string {
       return `This lies over cell ${both(problem.address)}, which line ${problem.line} has filled already. Move one of them with .origin.`;
     case 'nothing-to-run':
       return 'There is no instruction to start with yet.';
+    case 'name-is-register':
+      return `“${problem.name}” is a register of this machine and cannot be a name. Choose another.`;
+    case 'name-with-dot':
+      return `“${problem.name}” has a dot. Names with dots belong to the machine; choose one without.`;
+    case 'unknown-space':
+      return `This machine has no memory “${problem.name}”. It has: ${problem.spaces.join(', ')}.`;
+    case 'instruction-outside':
+      return `Instructions lie in ${problem.program}, not in ${problem.space}. Write .space ${problem.program} before them.`;
+    case 'cells-reserved':
+      return `Cells ${both(problem.from)} to ${both(problem.to)} belong to the system program. Move this with .origin.`;
+    case 'not-a-multiple':
+      return `${both(problem.value)} does not fit ${problem.what}: only multiples of ${problem.of} can be encoded.`;
+    case 'other-page':
+      return `${both(problem.value)} is on another page: ${problem.what} reaches ${both(problem.least)} to ${both(problem.greatest)} from here.`;
     default:
       return problem satisfies never;
   }

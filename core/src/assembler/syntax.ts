@@ -37,7 +37,8 @@ export interface Statement {
   readonly span: Span;
 }
 
-const TOKEN = /[ \t\r]+|(;.*)|(\.[A-Za-z]\w*)|([A-Za-z_]\w*)|([0-9]\w*)|('(?:\\.|[^'\\\n])'|'''|'\\?)|("(?:\\.|[^"\\\n])*"?)|([\s\S])/y;
+const TOKEN =
+  /[ \t\r]+|(;.*)|(\.[A-Za-z]\w*)|([A-Za-z_]\w*(?:\.[A-Za-z_]\w*)?)|([0-9]\w*)|('(?:\\.|[^'\\\n])'|'''|'\\?)|("(?:\\.|[^"\\\n])*"?)|([\s\S])/y;
 const ESCAPES: Readonly<Record<string, number>> = { n: 10, t: 9, r: 13, '0': 0, "'": 39, '"': 34, '\\': 92 };
 const KINDS = ['', '', 'directive', 'name', 'number', 'character', 'text', 'sign'] as const;
 
@@ -89,7 +90,7 @@ function codesOf(text: string, kind: Token['kind'], span: Span, problems: Assemb
   return codes;
 }
 
-const DIRECTIVES = ['.origin', '.cells', '.text', '.room'];
+const DIRECTIVES = ['.origin', '.cells', '.text', '.room', '.space'];
 
 /** `mnemonics` are in capitals. statement := (label ':'?)? (operation … | '.directive' … | '=' …)? */
 export function parseStatement(

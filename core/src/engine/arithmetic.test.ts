@@ -1,9 +1,11 @@
 import fc from 'fast-check';
-import type { FlagRule } from '../notation/tree';
-import { cut, flagAfter as flagAfterEffect, work } from './arithmetic';
-import type { Worked } from './report';
+import type { Operation, StockRule } from '../notation/tree';
+import { cut, flagAfter as flagAfterEffect, work as workOn, type Worked } from './arithmetic';
 
-const flagAfter = (rule: FlagRule, noBorrow: boolean, worked: Worked, into = 4, odd = false): number | undefined =>
+const work = (operator: Operation['operator'], a: number, b: number | undefined, carry: number | undefined, width: number): Worked =>
+  workOn(operator, { a, b, carry, width, radix: 2 });
+
+const flagAfter = (rule: StockRule, noBorrow: boolean, worked: Worked, into = 4, odd = false): number | undefined =>
   flagAfterEffect({ rule, noBorrow, into, odd }, worked);
 
 const WIDTHS = [1, 4, 5, 8, 12, 16, 24, 31, 32];

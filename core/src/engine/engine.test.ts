@@ -1,7 +1,9 @@
 import fc from 'fast-check';
 import { curlew, curlewText, lateCounterText, machineFrom, programText, runnerFor } from '../testing/demo';
-import { explainFlag, explainStop, narrate } from './narrate';
+import { narrate } from './narrate';
 import type { Runner, Stop } from './runner';
+import { explainStop } from './stops';
+import { explainFlag } from './why';
 import { copyState, NEVER, BY_RUN, LOADED } from './state';
 
 const registers = (runner: Runner): Record<string, number> =>
@@ -91,7 +93,7 @@ test('the stock flag rules agree with plain arithmetic for all pairs of 8-bit op
   for (let a = 0; a < 256; a++) {
     for (let b = 0; b < 256; b++) {
       for (const sign of [1, -1] as const) {
-        const worked = work(sign === 1 ? '+' : '-', a, b, undefined, 8);
+        const worked = work(sign === 1 ? '+' : '-', { a, b, width: 8, radix: 2 });
         const exact = a + sign * b;
         const fits = signed(a) + sign * signed(b) === signed(exact & 255);
         const expected = [exact & 255, (exact & 255) === 0, (exact & 128) !== 0, exact < 0 || exact > 255, !fits];

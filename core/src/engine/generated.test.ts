@@ -9,10 +9,16 @@ import { copyState } from './state';
 
 const numRuns = Number(process.env.ZETTAK_RUNS ?? 40);
 
+const cellsOf = (machine: Machine, form: Form, values: ReadonlyMap<string, number>, at = 0): number[] => {
+  const encoded = encode(machine, form, values, at);
+  if ('refused' in encoded) throw new Error(`Refused: ${JSON.stringify(encoded.refused)}`);
+  return encoded.cells;
+};
+
 const operandsFor = (form: Form, pick: (size: number) => number): Map<string, number> =>
   new Map(
     form.operands.map((field) => {
-      const { least, greatest } = rangeOf(field);
+      const { least, greatest } = rangeOf(field, 2);
       return [field.name, least + pick(greatest - least + 1)];
     }),
   );
@@ -35,10 +41,11 @@ test('encode, then decode, is the identity on drawn machines', () => {
       const pick = picker(seed);
       for (const form of machine.forms) {
         const values = operandsFor(form, pick);
-        const cells = encode(machine, form, values);
-        const decoded = decode(machine, (offset) => cells[offset])!;
+        const cells = cellsOf(machine, form, values);
+        const decoded = decode(machine, (offset) => cells[offset], 0);
+        if ('refused' in decoded) throw new Error(`Refused: ${JSON.stringify(decoded.refused)}`);
         expect(decoded.form).toBe(form);
-        for (const { field, value } of decoded.operands) expect(value).toBe(unsigned(values.get(field.name)!, field.high - field.low + 1));
+        for (const { field, value } of decoded.operands) expect(value).toBe(unsigned(values.get(field.name)!, field.width));
       }
     }),
     { numRuns },
@@ -55,7 +62,7 @@ test('what the assembler writes from the written form is what encode gives', () 
         const source = form.pieces.map((each) => ('text' in each ? each.text : String(values.get(each.field)))).join('');
         const { program, problems } = assemble(machine, source);
         expect(problems).toEqual([]);
-        expect(program!.cells.map((each) => each.value)).toEqual(encode(machine, form, values));
+        expect(program!.cells.map((each) => each.value)).toEqual(cellsOf(machine, form, values));
       }
     }),
     { numRuns },
@@ -111,7 +118,7 @@ function randomRunner(machine: Machine, seed: number): Runner {
   const cells = runner.state.spaces[0]!;
   for (let address = 0; address < Math.min(cells.length, 200); address++) {
     const form = machine.forms[pick(machine.forms.length)]!;
-    const words = encode(machine, form, operandsFor(form, pick));
+    const words = cellsOf(machine, form, operandsFor(form, pick), address);
     words.forEach((word, at) => address + at < cells.length && (cells[address + at] = word));
     address += words.length - 1;
   }

@@ -2,32 +2,19 @@
  * The tick executor: what a machine means. One tick reads everything, then faults or waits, then writes everything.
  * With a report it also tells what moved and what changed; without one it only does it.
  */
-import { formsByFirstCell } from '../machine/encode';
-import { programSpaceOf, withRole, type Form, type Machine, type ScheduledTick } from '../machine/machine';
-import type { Action, Expr, Flagged, Target } from '../notation/tree';
+import { decoderOf } from '../machine/encode';
+import { programSpaceOf, type FaultKind, type Form, type Machine, type ScheduledTick } from '../machine/machine';
 import { operationOf } from '../notation/check';
-import { POWER, signedReading } from '../text/number';
-import { cut, exactResult, flagAfter, work } from './arithmetic';
-import type { Fault, FlagChange, Outcome, PlaceRef, Reading, Route, ServiceReport, TickReport, Transfer, Worked } from './report';
-import { performService } from './services';
-import { BY_RUN, type Change, type State } from './state';
-
-const REGISTER = 0;
-const FLAG = 1;
-const CELL = 2;
-
-/** What a reported tick gathers before it is written. */
-interface Gathering {
-  readings: readonly Reading[];
-  addressed: readonly Reading[];
-  addressing: number;
-  readonly transfers: Transfer[];
-  flags: readonly FlagChange[];
-  compared: TickReport['compared'];
-  condition: TickReport['condition'];
-  decoded: TickReport['decoded'];
-  service: ServiceReport | undefined;
-}
+import type { Action, Expr, Flagged, Target } from '../notation/tree';
+import { digitsAt, power } from '../text/number';
+import { cut, flagAfter, work, wrapped, type Worked } from './arithmetic';
+import { isReady, writeDevice, type Attached } from './devices';
+import { Evaluator } from './evaluate';
+import { Gathering, rolesOf, routeOf, type Roles } from './gather';
+import type { Fault, Outcome, PlaceRef, Reading, TickReport } from './report';
+import { performService, type ServiceEffect } from './services';
+import { DATA, portLatch, type Change, type Frame, type State } from './state';
+import { CELL, FLAG, LATCH, REGISTER, Writes } from './writes';
 
 export interface Reported {
   readonly outcome: Outcome;
@@ -35,38 +22,8 @@ export interface Reported {
   readonly changes: readonly Change[];
 }
 
-interface Told {
-  readonly at: ScheduledTick;
-  readonly step: number;
-  readonly outcome: Outcome;
-  /** The tick was carried out and counted. */
-  readonly done: boolean;
-}
-
-const NO_READINGS: readonly Reading[] = [];
-const NO_FLAGS: readonly FlagChange[] = [];
-
-/** Adds to a list that the present tick owns; the shared empty one is replaced first. Most lists stay empty. */
-function withMore<T>(list: readonly T[], item: T): readonly T[] {
-  if (list.length === 0) return [item];
-  (list as T[]).push(item);
-  return list;
-}
-
-const emptyGathering = (): Gathering => ({
-  readings: NO_READINGS,
-  addressed: NO_READINGS,
-  addressing: 0,
-  transfers: [],
-  flags: NO_FLAGS,
-  compared: undefined,
-  condition: undefined,
-  decoded: undefined,
-  service: undefined,
-});
-
 /** Ticks of an instruction whose `finish` is skipped. */
-const withoutFinish = ({ schedule }: Form): number => {
+const withoutFinish = (schedule: readonly ScheduledTick[]): number => {
   let count = schedule.length;
   while (count > 0 && schedule[count - 1]!.part === 'finish') count--;
   return count;
@@ -75,127 +32,215 @@ const withoutFinish = ({ schedule }: Form): number => {
 /** The longest text a run keeps; what is older falls away. */
 export const MOST_OUTPUT = 100_000;
 
+type Transferring = Action & { kind: 'transfer' };
+
+/** What a transfer's report needs besides place and value. */
+interface Told {
+  readonly expr: Expr;
+  readonly worked: Worked | undefined;
+  readonly sources: readonly Reading[];
+  readonly taken: number;
+}
+
 export class TickExecutor {
   fault: Fault | undefined;
-  private readonly cellWidth: number;
-  private readonly firstShift: number;
-  private readonly formOf: (cell: number) => Form | undefined;
-  private readonly pathRegisters: ReadonlySet<number>;
-  private readonly countingRegisters: ReadonlySet<number>;
+  private readonly candidates: (cell: number) => readonly Form[];
+  private readonly roles: Roles;
+  private readonly reads: Evaluator;
+  private readonly writes: Writes;
+  private readonly cells: number;
+  private readonly checksData: boolean;
+  private readonly checksFit: boolean;
+  private readonly wrapsCounter: boolean;
+  /** The ticks of an undefined opcode that is passed over. */
+  private readonly passedOver: readonly ScheduledTick[];
   private gathering: Gathering | undefined;
   private dry = false;
   private changes: Change[] = [];
-  // Writes wait here until everything is read.
-  private count = 0;
-  private readonly kinds: number[] = [];
-  private readonly indices: number[] = [];
-  private readonly places: number[] = [];
-  private readonly widths: number[] = [];
-  private readonly values: number[] = [];
+  private waits = false;
   private halts = false;
   private jumps = false;
   private says = '';
-  private takesInput = false;
+  private takes = 0;
+  private mark: { readonly word: 'call' | 'return' | 'trap'; readonly place: number | undefined } | undefined;
+  private decodedForm: Form | undefined;
+  private trapped: Fault | undefined;
 
   constructor(
     readonly machine: Machine,
     readonly state: State,
-    /** Values for services that read; the executor only looks at it. */
+    /** Values for services and devices that read; the executor only looks at them. */
     readonly inputs: readonly number[],
   ) {
-    this.cellWidth = programSpaceOf(machine).width;
-    this.formOf = formsByFirstCell(machine);
-    this.firstShift = machine.registers[machine.instructionRegister]!.width - this.cellWidth;
-    const roles = (['program counter', 'memory address', 'stack pointer'] as const).map((role) => withRole(machine, role));
-    this.pathRegisters = new Set(roles.filter((each) => each !== undefined));
-    this.countingRegisters = new Set(
-      machine.registers.flatMap((each, at) => (each.role === 'accumulator' || each.role === 'general' ? [] : [at])),
-    );
+    this.candidates = decoderOf(machine).byFirst;
+    this.roles = rolesOf(machine);
+    this.reads = new Evaluator(machine, state, inputs);
+    this.writes = new Writes(machine.radix, machine.programSpace);
+    this.cells = programSpaceOf(machine).cells;
+    this.passedOver = [...machine.opening, ...(machine.forms[0]?.schedule.filter((each) => each.part === 'finish') ?? [])];
+    this.checksData = machine.faults['executing data'] !== undefined;
+    this.checksFit = machine.faults['result too wide'] !== undefined;
+    this.wrapsCounter = machine.faults['program counter outside']?.kind === 'wrap';
   }
 
   /** Performs one tick. After 'waiting' and 'fault' nothing has changed; `fault` then tells which. */
   tick(): Outcome {
     const { control } = this.state;
     if (control.halted) return 'halted';
+    this.trapped = undefined;
+    let outcome = this.attempt();
+    if (outcome === 'fault' && this.entersTrap()) outcome = this.attempt();
+    return outcome;
+  }
+
+  private attempt(): Outcome {
+    const { control } = this.state;
     const scheduled = this.begin();
-    if (scheduled.part === 'decode') this.decode();
-    else this.run(scheduled.tick.actions);
+    if (!this.fault) {
+      if (scheduled.part === 'decode') this.decode();
+      else this.run(scheduled.tick.actions);
+      this.fault ??= this.reads.fault;
+    }
     if (this.fault) return 'fault';
-    if (this.takesInput && this.inputs.length <= control.inputs) return 'waiting';
-    if (this.count > 1 && this.clashes()) return 'fault';
+    if (this.waits) return 'waiting';
+    if (this.writes.count > 1) {
+      const place = this.writes.clash();
+      if (place) this.fault = { kind: 'two writers', place };
+      if (this.fault) return 'fault';
+    }
     if (this.dry) return 'done';
-    this.commit();
-    this.advance(scheduled);
+    this.writes.commit(this.state, this.gathering && this.changes);
+    this.advance(scheduled, control);
     return this.halts ? 'halted' : 'done';
   }
 
   /** Performs one tick and tells about it. `dry`: tells what would happen, and changes nothing. */
   reportTick({ dry }: { dry: boolean } = { dry: false }): Reported {
-    const { control } = this.state;
-    const at = control.schedule[control.step]!;
-    const kept = { here: control.here, next: control.next, jumped: control.jumped, form: control.form };
-    const gathering = emptyGathering();
-    this.gathering = gathering;
+    const { state } = this;
+    const kept = state.control;
+    if (dry) state.control = { ...kept };
+    const { control } = state;
+    this.gathering = new Gathering(this.machine, state, this.roles);
+    this.reads.noting = true;
     this.dry = dry;
     this.changes = [];
-    const step = control.step + 1;
+    const before = { schedule: control.schedule, step: control.step };
     const outcome = this.tick();
+    const { gathering } = this;
     this.gathering = undefined;
+    this.reads.noting = false;
     this.dry = false;
-    const done = !dry && (outcome === 'done' || outcome === 'halted');
-    const report = this.describe(gathering, { at, step, outcome, done });
-    if (dry) Object.assign(this.state.control, kept);
+    const at = this.trapped ? this.machine.entry[1]! : before.schedule[before.step]!;
+    const report = this.describe(gathering, { at, step: this.trapped ? 1 : before.step + 1, outcome, dry });
+    if (dry) state.control = kept;
     return { outcome, report, changes: this.changes };
   }
 
-  private describe(gathering: Gathering, { at, step, outcome, done }: Told): TickReport {
+  private describe(
+    gathering: Gathering,
+    { at, step, outcome, dry }: { at: ScheduledTick; step: number; outcome: Outcome; dry: boolean },
+  ): TickReport {
     const { control } = this.state;
-    const decodedForm = at.part === 'decode' && gathering.decoded ? this.formOf(gathering.decoded.cell) : undefined;
-    const form = at.part === 'first' ? undefined : (control.form ?? decodedForm);
-    const skips = control.jumped || (at.part === 'execute' && this.jumps);
+    const done = !dry && (outcome === 'done' || outcome === 'halted');
+    const entering = control.entering || at.part === 'enter';
+    const form = at.part === 'first' ? undefined : at.part === 'decode' ? this.decodedForm : control.form;
+    const schedule = form?.schedule ?? (entering ? this.machine.entry.slice(1) : undefined);
+    const skips = control.jumped || this.jumpsIn(at);
+    const mark = this.mark && gathering.markOf(this.mark.word, this.mark.place, control.next);
     return {
       tick: done ? control.ticks : control.ticks + 1,
       here: control.here,
       step,
-      total: form && (skips ? withoutFinish(form) : form.schedule.length),
+      total: schedule && (skips ? withoutFinish(schedule) : schedule.length),
       phase: at.phase,
       part: at.part,
+      at: at.at,
       text: at.tick.text,
       form: form?.index,
-      transfers: gathering.transfers,
-      compared: gathering.compared,
-      flags: gathering.flags,
-      condition: gathering.condition,
-      decoded: gathering.decoded,
-      service: gathering.service,
+      ...gathering.told(),
+      marks: mark ? [mark, ...gathering.marks] : gathering.marks,
       halted: this.halts,
       fault: outcome === 'fault' ? this.fault : undefined,
+      trapped: this.trapped,
     };
   }
 
   private begin(): ScheduledTick {
     const { state, machine } = this;
     const { control } = state;
-    this.count = 0;
+    this.writes.count = 0;
     this.fault = undefined;
+    this.reads.begin();
+    this.waits = false;
     this.halts = false;
     this.jumps = false;
     this.says = '';
-    this.takesInput = false;
+    this.takes = 0;
+    this.mark = undefined;
     if (control.step === 0) {
-      control.here = state.registers[machine.programCounter]!;
+      const here = state.registers[machine.programCounter]!;
+      control.here = here;
       control.form = undefined;
       control.jumped = false;
+      if (here >= this.cells) this.fault = { kind: 'program counter outside', address: here };
+      else if (this.checksData && state.kinds[here] === DATA) this.fault = { kind: 'executing data', address: here };
+    } else if (control.unknown) {
+      this.fault = { kind: 'undefined opcode', cell: this.firstCell(), address: control.here };
     }
     return control.schedule[control.step]!;
   }
 
+  private firstCell(): number {
+    const slot = this.machine.slots[0]!;
+    return digitsAt(this.state.registers[slot.register]!, slot.low, slot.high - slot.low + 1, this.machine.radix);
+  }
+
   /** Looks the first cell up in the machine; moves nothing. */
   private decode(): void {
-    const { state, machine } = this;
-    const cell = state.registers[machine.instructionRegister]! >>> this.firstShift;
+    const cell = this.firstCell();
     if (this.gathering) this.gathering.decoded = { cell };
-    if (!this.formOf(cell)) this.fault = { kind: 'undefined opcode', cell, address: state.control.here };
+    const forms = this.candidates(cell);
+    const [first] = forms;
+    const complete = first !== undefined && first.schedule[this.machine.opening.length]?.part !== 'more';
+    this.decodedForm = complete ? this.settled(forms) : first;
+    if (this.decodedForm || this.ignores('undefined opcode')) return;
+    this.fault = { kind: 'undefined opcode', cell, address: this.state.control.here };
+  }
+
+  /** Of the forms that a first cell allows, the one that all fetched cells mean. */
+  private settled(forms: readonly Form[]): Form | undefined {
+    if (forms.length === 1 && !forms[0]!.settledLate) return forms[0];
+    const { radix, slots } = this.machine;
+    const { matches } = decoderOf(this.machine);
+    const cellAt = (offset: number): number => {
+      const { register, high, low } = slots[offset]!;
+      return digitsAt(this.state.registers[register]!, low, high - low + 1, radix);
+    };
+    return forms.find((form) =>
+      Array.from({ length: form.format.cells }, (_, offset) => offset).every((offset) => matches(form, offset, cellAt(offset))),
+    );
+  }
+
+  private ignores(kind: FaultKind): boolean {
+    return this.machine.faults[kind]?.kind === 'ignore';
+  }
+
+  /** Drops the faulting tick and the rest of its instruction; what comes next enters the trap. */
+  private entersTrap(): boolean {
+    const { control } = this.state;
+    const told = this.fault && this.machine.faults[this.fault.kind];
+    if (told?.kind !== 'trap' || this.machine.entry.length === 0 || control.entering) return false;
+    this.trapped = this.fault;
+    this.gathering?.forget();
+    this.reads.forget();
+    control.next = cut(control.here + (control.form?.format.cells ?? 1), programSpaceOf(this.machine).addressWidth, this.machine.radix);
+    control.schedule = this.machine.entry;
+    control.step = 1;
+    control.form = undefined;
+    control.unknown = false;
+    control.cause = told.cause;
+    control.entering = true;
+    return true;
   }
 
   private run(actions: readonly Action[]): void {
@@ -217,127 +262,175 @@ export class TickExecutor {
         case 'service':
           this.serve(action.number);
           break;
+        case 'wait':
+          this.waits = !isReady(this.machine, this.state, this.inputs, action.device);
+          if (this.gathering) this.gathering.awaited = action.device;
+          break;
+        case 'mark':
+          this.mark = { word: action.mark, place: action.place && this.silently(action.place) };
+          break;
+        case 'stack':
+          this.checkStack(action.stack, action.way);
+          break;
         default:
           action satisfies never;
       }
-      if (this.fault) return;
+      if (this.fault || this.reads.fault) return;
     }
+  }
+
+  /** A value that is not drawn as moving. */
+  private silently(expr: Expr): number {
+    const { noting } = this.reads;
+    this.reads.noting = false;
+    const value = this.reads.value(expr);
+    this.reads.noting = noting;
+    return value;
+  }
+
+  /** Whether the stack has room, or a value, before anything of this tick is written. */
+  private checkStack(index: number, way: 'push' | 'pop'): void {
+    const { pointer, from, to, down, full, step } = this.machine.stacks[index]!;
+    this.gathering?.marks.push({ kind: way, stack: index });
+    if (this.ignores('stack limit')) return;
+    const at = this.state.registers[pointer]!;
+    const { radix, registers } = this.machine;
+    // Places that the stack's values take now; a pointer outside the region gives more than there are.
+    const used = cut(down ? to - at + (full ? 1 : 0) : at - from + (full ? step : 0), registers[pointer]!.width, radix);
+    const size = to - from + 1;
+    if (way === 'push' ? used + step > size : used < step || used > size) this.fault = { kind: 'stack limit', stack: index, way };
   }
 
   private choose(action: Action & { kind: 'if' }): void {
-    const { gathering } = this;
-    if (gathering) gathering.readings = NO_READINGS;
-    const holds = this.evaluate(action.condition) !== 0;
-    if (gathering) gathering.condition = { text: action.text, holds, readings: gathering.readings };
+    this.reads.forget();
+    const holds = this.reads.value(action.condition) !== 0;
+    if (this.gathering) this.gathering.condition = { text: action.text, holds, readings: this.reads.readings };
     this.run(holds ? action.then : action.otherwise);
   }
 
-  private transfer({ target, value: expr, flagged }: Action & { kind: 'transfer' }): void {
-    const { gathering } = this;
-    if (gathering) {
-      gathering.readings = NO_READINGS;
-      gathering.addressed = NO_READINGS;
-    }
+  private transfer({ target, value: expr, flagged }: Transferring): void {
+    const { gathering, reads } = this;
+    const taken = reads.takes;
+    if (gathering) reads.forget();
     const worked = flagged && this.setFlags(flagged);
-    const value = cut(worked ? worked.result : this.evaluate(expr), target.width);
-    const sources = gathering?.readings;
-    this.put(target, value);
-    if (gathering && !this.fault)
-      gathering.transfers.push(this.describeTransfer(gathering, { target, expr, value, worked, sources: sources! }));
+    const value = worked ? (worked.wide ?? worked.result) : reads.exactValue(expr);
+    if (reads.fault) return;
+    this.checkFit(target, expr, value);
+    const sources = reads.readings;
+    if (target.kind === 'joined') {
+      this.putJoined(target, value, { expr, worked, sources, taken });
+      return;
+    }
+    const { radix } = this.machine;
+    const own = typeof value === 'bigint' ? Number(wrapped(value, target.width, radix)) : cut(value, target.width, radix);
+    const place = this.put(target, own);
+    if (gathering && place && !this.fault && !reads.fault) this.tell(target, place, own, { expr, worked, sources, taken });
   }
 
-  private describeTransfer(
-    gathering: Gathering,
-    {
-      target,
-      expr,
-      value,
-      worked,
-      sources,
-    }: { target: Target; expr: Expr; value: number; worked: Worked | undefined; sources: readonly Reading[] },
-  ): Transfer {
-    const place = this.placeOf(target);
-    const operation = operationOf(expr);
-    const route = this.routeOf(target, expr, operation.operator !== 'value');
-    const shown = worked ?? (route === 'straight' ? undefined : this.rework(expr));
-    const path = target.kind === 'register' && this.pathRegisters.has(target.register) ? 'address' : 'data';
-    return {
-      sources,
-      addressed: gathering.addressed,
-      target: place,
-      before: this.valueAt(target, place),
-      value,
-      width: target.width,
-      route,
-      path,
-      worked: shown,
-    };
+  private tell(target: Target, place: PlaceRef, value: number, { expr, worked, sources, taken }: Told): void {
+    const shown = worked ?? this.rework(expr, taken, routeOf(this.roles, target, expr));
+    this.gathering!.transfer({ place, target, expr, value, worked: shown, sources, addressed: this.reads.addressed });
   }
 
-  private routeOf(target: Target, expr: Expr, computes: boolean): Route {
-    if (!computes) return 'straight';
-    const counts =
-      expr.kind === 'binary' &&
-      expr.left.kind === 'register' &&
-      expr.right.kind === 'literal' &&
-      target.kind === 'register' &&
-      expr.left.register === target.register &&
-      this.countingRegisters.has(target.register);
-    return counts ? 'count' : 'alu';
+  /** High digits first; each part gets its own. */
+  private putJoined(target: Target & { kind: 'joined' }, value: number | bigint, told: Told): void {
+    const radix = BigInt(this.machine.radix);
+    let left = target.width;
+    let rest = wrapped(BigInt(value), target.width, this.machine.radix);
+    for (const part of target.parts) {
+      left -= part.width;
+      const unit = radix ** BigInt(left);
+      const digits = rest / unit;
+      rest %= unit;
+      if (part.kind === 'joined') {
+        this.putJoined(part, digits, told);
+        continue;
+      }
+      const place = this.put(part, Number(digits));
+      if (place && this.gathering) this.tell(part, place, Number(digits), told);
+    }
   }
 
-  /** Operand values once more, for the drawing; nothing here has effects, so peeking is allowed. */
-  private rework(expr: Expr): Worked {
-    const { operator, a, b, carry, width } = operationOf(expr);
-    const kept = this.gathering;
-    this.gathering = undefined;
-    const peek = (each: Expr | undefined): number | undefined => each && this.evaluate(each);
-    const worked = work(operator, peek(a)!, peek(b), peek(carry), width);
-    this.gathering = kept;
-    return worked;
+  /** Where the machine says so, a sum or product that loses digits is a fault; a quotient never fits by force. */
+  private checkFit(target: Target, expr: Expr, value: number | bigint): void {
+    if (expr.kind !== 'binary' && expr.kind !== 'unary') return;
+    const { radix } = this.machine;
+    const { operator } = expr;
+    if (operator === '/' && value >= power(radix, target.width) && expr.kind === 'binary') {
+      this.fault = { kind: 'division', a: this.silently(expr.left), b: this.silently(expr.right) };
+    }
+    if (!this.checksFit || target.kind !== 'register' || this.roles.places.has(target.register)) return;
+    if (operator !== '+' && operator !== '-' && operator !== '*') return;
+    const { a, b, carry, width, signed } = operationOf(expr);
+    if (operator === '*' && value < power(radix, target.width)) return;
+    const peek = (each: Expr | undefined): number | undefined => each && this.silently(each);
+    const { exact } = work(operationOf(expr).operator, { a: peek(a)!, b: peek(b), carry: peek(carry), width, radix, signed });
+    if (exact < 0 || exact >= power(radix, target.width)) this.fault = { kind: 'result too wide', exact, width: target.width };
+  }
+
+  /** Operand values once more, for the drawing. What reading took away is not taken twice. */
+  private rework(expr: Expr, taken: number, route: string): Worked | undefined {
+    if (route === 'straight') return undefined;
+    const { operator, a, b, carry, width, signed, widths } = operationOf(expr);
+    const after = this.reads.takes;
+    this.reads.takes = taken;
+    const first = this.silently(a);
+    const second = b && this.silently(b);
+    const third = carry && this.silently(carry);
+    this.reads.takes = after;
+    if (second === 0 && (operator === '/' || operator === '%')) return undefined;
+    return work(operator, { a: first, b: second, carry: third, width, radix: this.machine.radix, signed, widths });
   }
 
   private compare(flagged: Flagged): void {
-    const { gathering } = this;
-    if (gathering) gathering.readings = NO_READINGS;
+    this.reads.forget();
     const worked = this.setFlags(flagged);
-    if (gathering) gathering.compared = { ...worked, sources: gathering.readings };
+    if (this.gathering) this.gathering.compared = { ...worked, sources: this.reads.readings };
   }
 
   private setFlags({ operation, effects }: Flagged): Worked {
-    const { operator, a, b, carry, width } = operation;
-    const worked = work(operator, this.evaluate(a), b && this.evaluate(b), carry && this.evaluate(carry), width);
-    for (const effect of effects) {
-      const { flag, rule, noBorrow } = effect;
-      const after = flagAfter(effect, worked);
+    const { operator, a, b, carry, width, signed, widths } = operation;
+    const { reads } = this;
+    const operands = {
+      a: reads.value(a),
+      b: b && reads.value(b),
+      carry: carry && reads.value(carry),
+      width,
+      radix: this.machine.radix,
+      signed,
+      widths,
+    };
+    const instead = operator === '/' || operator === '%' ? reads.division(operands) : undefined;
+    const worked = instead === undefined ? work(operator, operands) : work('value', { ...operands, a: instead });
+    for (let at = 0; at < effects.length; at++) {
+      const effect = effects[at]!;
+      const after = effect.rule === 'formula' ? reads.formula(effect.formula!, worked) : flagAfter(effect, worked);
       if (after === undefined) continue;
-      this.write(FLAG, flag, 0, 1, after);
-      if (this.gathering)
-        this.gathering.flags = withMore(this.gathering.flags, { flag, rule, noBorrow, worked, before: this.state.flags[flag]!, after });
+      const { flag, rule, noBorrow } = effect;
+      this.writes.add(FLAG, flag, 0, 1, after);
+      this.gathering?.flag({ flag, rule, noBorrow, worked, before: this.state.flags[flag]!, after });
     }
     return worked;
   }
 
   private serve(expr: Expr): void {
     const { state, machine } = this;
-    const number = this.evaluate(expr);
+    const number = this.silently(expr);
     const trap = machine.traps.find((each) => each.number === number);
     if (!trap) {
-      this.fault = { kind: 'undefined service', number };
+      if (!this.ignores('undefined service')) this.fault = { kind: 'undefined service', number };
       return;
     }
-    const effect = performService(machine, state, trap, this.inputs[state.control.inputs]);
+    const effect = performService({ machine, state, trap, inputs: this.inputs });
     if ('fault' in effect) {
       this.fault = effect.fault;
       return;
     }
-    this.halts = effect.ends;
-    this.says = effect.output;
-    this.takesInput = effect.reads;
+    this.applyEffect(effect);
+    const register = trap.argument ?? trap.result;
+    const value = effect.value ?? (trap.argument === undefined ? undefined : state.registers[trap.argument]!);
     const { gathering } = this;
     if (gathering) {
-      const register = trap.argument ?? trap.result;
-      const value = effect.value ?? (trap.argument === undefined ? undefined : state.registers[trap.argument]!);
       gathering.service = {
         number,
         trap: trap.name,
@@ -350,254 +443,156 @@ export class TickExecutor {
     if (trap.result === undefined || effect.value === undefined) return;
     const { width } = machine.registers[trap.result]!;
     const target: Target = { kind: 'register', register: trap.result, high: width - 1, low: 0, width, whole: true };
-    this.put(target, effect.value);
-    const place = this.placeOf(target);
-    gathering?.transfers.push({
-      sources: [],
-      addressed: [],
-      target: place,
-      before: this.valueAt(target, place),
-      value: effect.value,
-      width,
-      route: 'service',
-      worked: undefined,
-      path: 'data',
-    });
+    const given = cut(effect.value, width, machine.radix);
+    const place = this.put(target, given);
+    if (place) gathering?.brought(place, given, width);
   }
 
-  private evaluate(expr: Expr): number {
-    switch (expr.kind) {
-      case 'literal':
-        if (this.gathering) this.note({ place: undefined, value: expr.value, width: expr.width, name: undefined });
-        return expr.value;
-      case 'register': {
-        const value = this.state.registers[expr.register]!;
-        if (this.gathering) this.noteRegister(expr.register, expr.width - 1, 0, value, undefined);
-        return value;
-      }
-      case 'slice': {
-        const value = cut(this.state.registers[expr.register]! >>> expr.low, expr.width);
-        if (this.gathering) this.noteRegister(expr.register, expr.high, expr.low, value, expr.name);
-        return value;
-      }
-      case 'flag': {
-        const value = this.state.flags[expr.flag]!;
-        if (this.gathering) this.note({ place: { kind: 'flag', flag: expr.flag }, value, width: 1, name: undefined });
-        return value;
-      }
-      case 'latch':
-        return this.latch(expr);
-      case 'cell':
-        return this.cell(expr);
-      case 'unary': {
-        const operand = this.evaluate(expr.operand);
-        return cut(expr.operator === '~' ? ~operand : -operand, expr.width);
-      }
-      case 'binary':
-        return this.binary(expr);
-      case 'shift': {
-        const operand = this.evaluate(expr.operand);
-        const places = this.evaluate(expr.places);
-        return work(expr.operator, operand, places, expr.through && this.evaluate(expr.through), expr.width).result;
-      }
-      case 'join':
-        return expr.parts.reduce((sum, each) => sum * POWER[each.width]! + this.evaluate(each), 0);
-      case 'resize': {
-        const operand = this.evaluate(expr.operand);
-        return cut(expr.signed ? signedReading(operand, expr.operand.width) : operand, expr.width);
-      }
-      default:
-        return expr satisfies never;
-    }
+  private applyEffect({ ends, output, takes, waits, cells, latch }: ServiceEffect): void {
+    this.halts = ends;
+    this.says = output;
+    this.takes = takes;
+    this.waits = waits;
+    const { programSpace } = this.machine;
+    for (const { address, value } of cells) this.writes.add(CELL, programSpace, address, programSpaceOf(this.machine).width, value);
+    if (latch) this.writes.add(LATCH, latch.latch, 0, 32, latch.value);
   }
 
-  private binary({ operator, left, right, width, signed }: Expr & { kind: 'binary' }): number {
-    let a = this.evaluate(left);
-    let b = this.evaluate(right);
-    if (signed) [a, b] = [signedReading(a, left.width), signedReading(b, right.width)];
-    switch (operator) {
-      case '=':
-        return a === b ? 1 : 0;
-      case '!=':
-        return a !== b ? 1 : 0;
-      case '<':
-        return a < b ? 1 : 0;
-      case '<=':
-        return a <= b ? 1 : 0;
-      case '>':
-        return a > b ? 1 : 0;
-      case '>=':
-        return a >= b ? 1 : 0;
-      default:
-        return cut(exactResult(operator, a, b, 0, width), width);
-    }
-  }
-
-  private latch(expr: Expr & { kind: 'latch' }): number {
-    const { control } = this.state;
-    const length = control.form?.format.cells ?? 0;
-    const value = expr.latch === 'here' ? control.here : expr.latch === 'next' ? control.next : length;
-    // `here` and `next` stand in no register of the document; they are drawn as coming from the program counter.
-    if (this.gathering) this.noteRegister(this.machine.programCounter, expr.width - 1, 0, value, expr.latch);
-    return value;
-  }
-
-  private cell(expr: Expr & { kind: 'cell' }): number {
-    const { gathering } = this;
-    if (gathering) gathering.addressing++;
-    const address = this.evaluate(expr.address);
-    if (gathering) gathering.addressing--;
-    const cells = this.state.spaces[expr.space]!;
-    if (address >= cells.length) {
-      this.fault ??= { kind: 'cell outside', space: expr.space, address };
-      return 0;
-    }
-    const value = cells[address]!;
-    if (gathering) this.note({ place: { kind: 'cell', space: expr.space, address }, value, width: expr.width, name: undefined });
-    return value;
-  }
-
-  private noteRegister(register: number, high: number, low: number, value: number, name: string | undefined): void {
-    this.note({ place: { kind: 'register', register, high, low }, value, width: high - low + 1, name });
-  }
-
-  private note(reading: Reading): void {
-    const { gathering } = this;
-    if (gathering!.addressing > 0) gathering!.addressed = withMore(gathering!.addressed, reading);
-    else gathering!.readings = withMore(gathering!.readings, reading);
-  }
-
-  private put(target: Target, value: number): void {
+  /** Takes a write down. For a report, the place that it is for; undefined where nobody asks, or nothing is written. */
+  private put(target: Exclude<Target, { kind: 'joined' }> | Target, value: number): PlaceRef | undefined {
     switch (target.kind) {
       case 'register':
-        if (target.register === this.machine.programCounter) this.jumps = true;
-        this.write(REGISTER, target.register, target.low, target.width, value);
-        return;
+        return this.putRegister(target.register, target.high, target.low, value);
+      case 'element': {
+        const register = this.reads.elementOf(target);
+        return this.reads.fault ? undefined : this.putRegister(register, target.width - 1, 0, value);
+      }
       case 'flag':
-        this.write(FLAG, target.flag, 0, 1, value);
-        this.noteFlag(target.flag, value);
-        return;
+        this.writes.add(FLAG, target.flag, 0, 1, value);
+        this.gathering?.flag({
+          flag: target.flag,
+          rule: undefined,
+          noBorrow: false,
+          worked: undefined,
+          before: this.state.flags[target.flag]!,
+          after: value,
+        });
+        return this.gathering && { kind: 'flag', flag: target.flag };
       case 'cell':
-        this.putCell(target, value);
-        return;
+        return this.putCell(target, value);
+      case 'port':
+        return this.putPort(target, value);
+      case 'nowhere':
+        return undefined;
+      case 'joined':
+        throw new RangeError('A joined target is written part by part');
       default:
-        target satisfies never;
+        return target satisfies never;
     }
   }
 
-  private noteFlag(flag: number, after: number): void {
-    if (this.gathering)
-      this.gathering.flags = withMore(this.gathering.flags, {
-        flag,
-        rule: undefined,
-        noBorrow: false,
-        worked: undefined,
-        before: this.state.flags[flag]!,
-        after,
-      });
-  }
-
-  private putCell(target: Target & { kind: 'cell' }, value: number): void {
-    if (this.gathering) this.gathering.addressing++;
-    const address = this.evaluate(target.address);
-    if (this.gathering) this.gathering.addressing--;
-    if (address >= this.state.spaces[target.space]!.length) this.fault ??= { kind: 'cell outside', space: target.space, address };
-    else this.write(CELL, target.space, address, target.width, value);
-  }
-
-  private write(kind: number, index: number, place: number, width: number, value: number): void {
-    const at = this.count++;
-    this.kinds[at] = kind;
-    this.indices[at] = index;
-    this.places[at] = place;
-    this.widths[at] = width;
-    this.values[at] = value;
-  }
-
-  /** Two writes of one computed cell are a fault; a flag given a value beats its rule. */
-  private clashes(): boolean {
-    for (let a = 0; a < this.count; a++) {
-      if (this.kinds[a] !== CELL) continue;
-      for (let b = a + 1; b < this.count; b++) {
-        if (this.kinds[b] !== CELL || this.indices[a] !== this.indices[b] || this.places[a] !== this.places[b]) continue;
-        this.fault = { kind: 'two writers', space: this.indices[a]!, address: this.places[a]! };
-        return true;
-      }
+  private putRegister(register: number, high: number, low: number, value: number): PlaceRef | undefined {
+    const { machine } = this;
+    const counter = register === machine.programCounter;
+    if (counter) this.jumps = true;
+    if (!machine.registers[register]!.zero) {
+      this.writes.add(REGISTER, register, low, high - low + 1, counter && this.wrapsCounter ? value % this.cells : value);
     }
-    return false;
+    return this.gathering && { kind: 'register', register, high, low };
   }
 
-  private commit(): void {
-    const { state } = this;
-    const { registers, control } = state;
-    const keep = this.gathering !== undefined;
-    for (let at = 0; at < this.count; at++) {
-      const index = this.indices[at]!;
-      const place = this.places[at]!;
-      const value = this.values[at]!;
-      if (this.kinds[at] === REGISTER) {
-        const before = registers[index]!;
-        const mask = this.widths[at]! === 32 ? 0xffffffff : ((1 << this.widths[at]!) - 1) << place;
-        const after = ((before & ~mask) | ((value << place) & mask)) >>> 0;
-        registers[index] = after;
-        if (keep) this.changes.push({ kind: 'register', register: index, before, after });
-      } else if (this.kinds[at] === FLAG) {
-        const tick = control.ticks + 1;
-        if (keep)
-          this.changes.push({
-            kind: 'flag',
-            flag: index,
-            before: state.flags[index]!,
-            after: value,
-            tickBefore: state.flagTicks[index]!,
-            tickAfter: tick,
-          });
-        state.flags[index] = value;
-        state.flagTicks[index] = tick;
-      } else {
-        const cells = state.spaces[index]!;
-        const marks = state.marks[index]!;
-        if (keep)
-          this.changes.push({ kind: 'cell', space: index, address: place, before: cells[place]!, after: value, markBefore: marks[place]! });
-        cells[place] = value;
-        marks[place] = BY_RUN;
-      }
+  private putCell(target: Target & { kind: 'cell' }, value: number): PlaceRef | undefined {
+    const address = this.reads.place(target.space, target.bank, target.address);
+    if (address < 0) return undefined;
+    const place: PlaceRef | undefined = this.gathering && { kind: 'cell', space: target.space, address };
+    const attached = this.reads.attachments.cellWrites[target.space]?.get(address);
+    if (attached) this.writeTo(attached, value);
+    const input = this.reads.attachments.cells[target.space]?.has(address);
+    if (attached || input) return place;
+    if (this.machine.spaces[target.space]!.readOnly) {
+      if (!this.ignores('read-only')) this.fault ??= { kind: 'read-only', space: target.space, address };
+      return undefined;
     }
+    this.writes.add(CELL, target.space, address, target.width, value);
+    return place;
+  }
+
+  private putPort(target: Target & { kind: 'port' }, value: number): PlaceRef | undefined {
+    const { reads, machine } = this;
+    const port = reads.inAddress(() => reads.value(target.port));
+    const attached = reads.attachments.portWrites.get(port);
+    if (!attached) reads.idle(port);
+    if (reads.fault || port >= machine.ports!.count) return undefined;
+    if (attached) this.writeTo(attached, value);
+    this.writes.add(LATCH, portLatch(port), 0, target.width, value);
+    return { kind: 'port', port };
+  }
+
+  private writeTo(attached: Attached, value: number): void {
+    const { latches, output, takes } = writeDevice(this.machine, this.state, this.inputs, attached, value);
+    for (const { latch, value: held } of latches) this.writes.add(LATCH, latch, 0, 32, held);
+    this.says += output;
+    this.takes += takes;
+  }
+
+  private jumpsIn({ part }: ScheduledTick): boolean {
+    return this.jumps && (part === 'execute' || part === 'enter');
   }
 
   /** Counts the tick and finds the one to come. */
-  private advance({ part }: ScheduledTick): void {
-    const { state, machine } = this;
-    const { control } = state;
+  private advance(scheduled: ScheduledTick, control: State['control']): void {
+    const { machine } = this;
     control.ticks++;
     control.step++;
-    if (this.takesInput) control.inputs++;
+    control.inputs += this.takes + this.reads.takes;
     if (this.says) control.output = appended(control.output, this.says);
-    if (part === 'decode') {
-      const form = this.formOf(state.registers[machine.instructionRegister]! >>> this.firstShift)!;
-      control.form = form;
-      control.schedule = form.schedule;
-      control.next = cut(control.here + form.format.cells, programSpaceOf(machine).addressWidth);
-    } else if (part === 'execute' && this.jumps) control.jumped = true;
+    if (this.mark) this.follow(this.mark, control);
+    if (scheduled.part === 'decode') this.takeForm(control);
+    else if (scheduled.part === 'more') this.settle(control);
+    else if (this.jumpsIn(scheduled)) control.jumped = true;
     if (this.halts) control.halted = true;
     const rest = control.schedule[control.step];
-    if (this.halts || !rest || (rest.part === 'finish' && control.jumped)) {
-      control.instructions++;
+    if (this.halts || (!rest && !control.unknown) || (rest?.part === 'finish' && control.jumped)) {
+      if (!control.entering) control.instructions++;
+      control.entering = false;
       control.step = 0;
       control.schedule = machine.opening;
     }
   }
 
-  private placeOf(target: Target): PlaceRef {
-    if (target.kind === 'flag') return { kind: 'flag', flag: target.flag };
-    if (target.kind === 'register') return { kind: 'register', register: target.register, high: target.high, low: target.low };
-    return { kind: 'cell', space: target.space, address: this.places[this.count - 1]! };
+  private takeForm(control: State['control']): void {
+    const { machine } = this;
+    const form = this.decodedForm;
+    control.form = form;
+    control.schedule = form ? form.schedule : this.passedOver;
+    control.next = cut(control.here + (form?.format.cells ?? 1), programSpaceOf(machine).addressWidth, machine.radix);
+    if (control.next >= this.cells) control.next -= this.cells;
   }
 
-  private valueAt(target: Target, place: PlaceRef): number {
-    if (place.kind === 'flag') return this.state.flags[place.flag]!;
-    if (place.kind === 'cell') return this.state.spaces[place.space]![place.address]!;
-    return cut(this.state.registers[place.register]! >>> place.low, target.width);
+  /** After the last further cell: the form that they all mean, where the first cell alone did not tell. */
+  private settle(control: State['control']): void {
+    if (control.schedule[control.step]?.part === 'more' || !control.form) return;
+    const forms = this.candidates(this.firstCell());
+    if (forms.length === 1 && !control.form.settledLate) return;
+    const form = this.settled(forms);
+    if (form) {
+      control.form = form;
+      control.schedule = form.schedule;
+    } else control.unknown = true;
+  }
+
+  /** The chain of calls; the new PC is written by now. */
+  private follow({ word, place }: NonNullable<TickExecutor['mark']>, control: State['control']): void {
+    const target = this.state.registers[this.machine.programCounter]!;
+    if (word !== 'return') {
+      const parent = control.chain;
+      control.chain = { kind: word, from: control.here, target, returnTo: place ?? control.next, depth: (parent?.depth ?? 0) + 1, parent };
+      return;
+    }
+    let frame: Frame | undefined = control.chain;
+    while (frame && frame.returnTo !== target) frame = frame.parent;
+    if (frame) control.chain = frame.parent;
+    else control.chainBroken = true;
   }
 }
 

@@ -1,10 +1,16 @@
 /** Puts names to what a state holds: instructions as text, places as people call them. */
 import { indexOf, type Program } from '../image/program';
-import { decode, written } from '../machine/encode';
-import type { Machine } from '../machine/machine';
-import { signedReading, withHexPrefix } from '../text/number';
+import { decode, written, type Decoded } from '../machine/encode';
+import { programSpaceOf, type Field, type Machine } from '../machine/machine';
+import { digitsIn, shownDigits, shownNumber } from '../text/number';
 import type { PlaceRef } from './report';
 import type { State } from './state';
+
+function decodedAt(machine: Machine, state: State, address: number): Decoded | undefined {
+  const cells = state.spaces[machine.programSpace]!;
+  const decoded = decode(machine, (offset) => cells[address + offset], address);
+  return 'refused' in decoded ? undefined : decoded;
+}
 
 /** The instruction at an address: as its source wrote it while its cells are as assembled, else decoded; or undefined. */
 export function instructionAt(machine: Machine, program: Program | undefined, state: State, address: number): string | undefined {
@@ -12,19 +18,36 @@ export function instructionAt(machine: Machine, program: Program | undefined, st
   const row = program && indexOf(program).rowAt.get(address);
   const untouched = row?.address === address && row.words.every((word, at) => cells[address + at] === word);
   if (row?.text && untouched) return row.text;
-  const decoded = decode(machine, (offset) => cells[address + offset]);
-  if (!decoded) return undefined;
-  return written(decoded.form, (field) => {
-    const value = decoded.operands.find((each) => each.field === field)!.value;
-    const width = field.high - field.low + 1;
-    return field.kind === 'signed' ? String(signedReading(value, width)) : withHexPrefix(value, width);
-  });
+  const decoded = decodedAt(machine, state, address);
+  return (
+    decoded && written(decoded.form, (field) => fieldText(machine, field, decoded.operands.find((each) => each.field === field)!.value))
+  );
 }
 
+/** A field's value as a program would write it. */
+export function fieldText(machine: Machine, field: Field, value: number): string {
+  if (field.array) return `${field.array}${value}`;
+  if (value < 0 || field.kind === 'signed') return field.relative ? addressText(machine, value) : String(value);
+  if (field.relative || field.page) return addressText(machine, value);
+  return shownNumber(value, Math.max(field.width + field.dropped, digitsIn(value, machine.radix)), machine.radix);
+}
+
+/** An address of the program space. */
+export const addressText = (machine: Machine, address: number): string =>
+  shownNumber(address, programSpaceOf(machine).addressWidth, machine.radix);
+
 /** How many cells the instruction at an address takes; 1 where none is there. */
-export function lengthAt(machine: Machine, state: State, address: number): number {
-  const cells = state.spaces[machine.programSpace]!;
-  return decode(machine, (offset) => cells[address + offset])?.form.format.cells ?? 1;
+export const lengthAt = (machine: Machine, state: State, address: number): number =>
+  decodedAt(machine, state, address)?.form.format.cells ?? 1;
+
+/** “DATA bank 2, cell 0x13, level”; the space only where there are several, the bank only where there are banks. */
+export function cellName(machine: Machine, program: Program | undefined, space: number, address: number): string {
+  const { name, banks, cells, addressWidth } = machine.spaces[space]!;
+  const label = program && indexOf(program).labelIn(space === machine.programSpace ? undefined : space, address);
+  if (label && machine.spaces.length === 1) return label;
+  const bank = banks > 1 ? ` bank ${Math.floor(address / cells)},` : '';
+  const cell = `cell ${shownNumber(address % cells, addressWidth, machine.radix)}`;
+  return `${machine.spaces.length > 1 ? `${name}${bank} ` : ''}${cell}${label ? `, ${label}` : ''}`;
 }
 
 export function placeName(machine: Machine, program: Program | undefined, place: PlaceRef): string {
@@ -38,12 +61,24 @@ export function placeName(machine: Machine, program: Program | undefined, place:
     case 'flag':
       return machine.flags[place.flag]!.name;
     case 'cell': {
-      const label = place.space === machine.programSpace && program ? indexOf(program).labelAt.get(place.address) : undefined;
-      if (label) return label;
-      const space = machine.spaces[place.space]!;
-      return `${machine.spaces.length > 1 ? `${space.name} cell` : 'cell'} ${withHexPrefix(place.address, space.addressWidth)}`;
+      const at = machine.devices.find(({ data, status }) =>
+        [data, status].some((each) => each && 'space' in each && each.space === place.space && each.address === place.address),
+      );
+      return at ? at.name : cellName(machine, program, place.space, place.address);
+    }
+    case 'port': {
+      const at = machine.devices.filter(({ data }) => data && 'port' in data && data.port === place.port).map((each) => each.name);
+      return `${machine.ports!.name} ${place.port}${at.length > 0 ? `, ${at.join(' and ')}` : ''}`;
+    }
+    case 'line': {
+      const device = machine.devices[place.device]!;
+      const line = [...device.lines].find(([, bit]) => bit === place.bit)?.[0];
+      return `${device.name}.${line ?? place.bit}`;
     }
     default:
       return place satisfies never;
   }
 }
+
+/** The digits of a value as screens show them: hex for bits, decimal for digits. */
+export const digitsOf = (machine: Machine, value: number, width: number): string => shownDigits(value, width, machine.radix);

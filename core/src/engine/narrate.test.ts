@@ -1,7 +1,8 @@
 import { curlewText, machineFrom, runnerFor } from '../testing/demo';
 import type { Machine } from '../machine/machine';
-import { explainFlag, narrate } from './narrate';
+import { narrate } from './narrate';
 import type { Runner } from './runner';
+import { explainFlag } from './why';
 
 const told = (runner: Runner): string =>
   narrate(runner, runner.last!, 'done')
@@ -112,10 +113,7 @@ test.each<[string, string]>([
   ['ACC <- 7', '07 as written in the tick went to ACC, replacing 0F.'],
   ['ACC[7:4] <- 3', '3 as written in the tick went to ACC[7:4], replacing 0.'],
   ['MDR <- IR.op', '38 from the op field of the instruction went to MDR, replacing 00.'],
-  [
-    'if Z = 1: ACC <- 0 else ACC <- 1',
-    'Fell through to the next instruction, because Z is 0. 01 as written in the tick went to ACC, replacing 0F.',
-  ],
+  ['if Z = 1: ACC <- 0 else ACC <- 1', 'Z = 1 did not hold, because Z is 0. 01 as written in the tick went to ACC, replacing 0F.'],
 ])('the tick “%s” is told as %j', (tick, sentence) => {
   expect(told(after('LOAD #15\nSHL\nHALT', 2, withTick(tick)))).toBe(sentence);
 });

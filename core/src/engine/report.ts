@@ -1,11 +1,18 @@
 /** What one tick did, as plain data: what moved, from where, to where, over which path, and why flags are as they are. */
-import type { FlagRule, Operation } from '../notation/tree';
-import type { ServiceKind } from '../machine/machine';
+import type { MarkWord } from '../notation/syntax';
+import type { FlagRule } from '../notation/tree';
+import type { Part, ServiceKind } from '../machine/machine';
+import type { Worked } from './arithmetic';
+
+export type { Worked };
 
 export type PlaceRef =
   | { readonly kind: 'register'; readonly register: number; readonly high: number; readonly low: number }
   | { readonly kind: 'flag'; readonly flag: number }
-  | { readonly kind: 'cell'; readonly space: number; readonly address: number };
+  /** `address` counts over all banks. */
+  | { readonly kind: 'cell'; readonly space: number; readonly address: number }
+  | { readonly kind: 'port'; readonly port: number }
+  | { readonly kind: 'line'; readonly device: number; readonly bit: number };
 
 /** A value that was read. Without a place it is a number written in the tick. */
 export interface Reading {
@@ -14,17 +21,6 @@ export interface Reading {
   readonly width: number;
   /** The operand field, register part or latch it was named by. */
   readonly name: string | undefined;
-}
-
-/** A worked operation: `exact` is the result before it is cut to `width` bits. */
-export interface Worked {
-  readonly operator: Operation['operator'];
-  readonly a: number;
-  readonly b: number | undefined;
-  readonly carry: number | undefined;
-  readonly exact: number;
-  readonly result: number;
-  readonly width: number;
 }
 
 /** straight: a value is moved; alu: an operation makes it; count: a register steps itself; service: a trap brings it. */
@@ -42,6 +38,8 @@ export interface Transfer {
   /** address: the value is an address on its way; data: all else. */
   readonly path: 'address' | 'data';
   readonly worked: Worked | undefined;
+  /** The place is fixed, so the value is thrown away. */
+  readonly lost: boolean;
 }
 
 export interface FlagChange {
@@ -66,10 +64,23 @@ export interface ServiceReport {
 
 export type Fault =
   | { readonly kind: 'undefined opcode'; readonly cell: number; readonly address: number }
-  | { readonly kind: 'cell outside'; readonly space: number; readonly address: number }
-  | { readonly kind: 'two writers'; readonly space: number; readonly address: number }
+  | { readonly kind: 'cell outside'; readonly space: number; readonly address: number; readonly bank: number }
+  | { readonly kind: 'program counter outside'; readonly address: number }
+  | { readonly kind: 'read-only'; readonly space: number; readonly address: number }
+  | { readonly kind: 'stack limit'; readonly stack: number; readonly way: 'push' | 'pop' }
+  | { readonly kind: 'division'; readonly a: number; readonly b: number }
+  | { readonly kind: 'two writers'; readonly place: PlaceRef }
+  | { readonly kind: 'empty port'; readonly port: number }
   | { readonly kind: 'text without end'; readonly address: number }
-  | { readonly kind: 'undefined service'; readonly number: number };
+  | { readonly kind: 'undefined service'; readonly number: number }
+  | { readonly kind: 'register outside'; readonly index: number; readonly count: number }
+  | { readonly kind: 'executing data'; readonly address: number }
+  | { readonly kind: 'result too wide'; readonly exact: number; readonly width: number };
+
+/** A mark of the tick: which call, trap or return it was, or what it did with a stack. */
+export type MarkReport =
+  | { readonly kind: MarkWord; readonly target: number; readonly returnTo: number | undefined }
+  | { readonly kind: 'push' | 'pop'; readonly stack: number };
 
 export interface TickReport {
   /** 1 for the first tick of the run. */
@@ -80,7 +91,9 @@ export interface TickReport {
   readonly step: number;
   readonly total: number | undefined;
   readonly phase: number;
-  readonly part: 'first' | 'decode' | 'more' | 'execute' | 'finish';
+  readonly part: Part;
+  /** Which tick of its part it is, from 0. */
+  readonly at: number;
   readonly text: string;
   /** Index of the form, once decoded. */
   readonly form: number | undefined;
@@ -90,8 +103,13 @@ export interface TickReport {
   readonly condition: { readonly text: string; readonly holds: boolean; readonly readings: readonly Reading[] } | undefined;
   readonly decoded: { readonly cell: number } | undefined;
   readonly service: ServiceReport | undefined;
+  /** The device that a `wait` asked. */
+  readonly awaited: number | undefined;
+  readonly marks: readonly MarkReport[];
   readonly halted: boolean;
   readonly fault: Fault | undefined;
+  /** The fault that this tick begins to enter a trap for. */
+  readonly trapped: Fault | undefined;
 }
 
 export type Outcome = 'done' | 'halted' | 'waiting' | 'fault';

@@ -7,15 +7,16 @@ import { createState, loadProgram } from './state';
 
 const ACC = curlew.registers.findIndex((each) => each.role === 'accumulator');
 
-function perform(trap: Partial<Trap>, { value = 0, cells = 'HALT', queued }: { value?: number; cells?: string; queued?: number } = {}) {
+function perform(trap: Partial<Trap>, { value = 0, cells = 'HALT', queued }: { value?: number; cells?: string; queued?: number[] } = {}) {
   const state = createState(curlew);
   loadProgram(curlew, state, programFrom(curlew, cells));
   state.registers[ACC] = value;
-  return performService(curlew, state, { number: 1, name: 't', service: 'end', end: 0, ...trap }, queued);
+  const full: Trap = { number: 1, name: 't', service: 'end', end: 0, pad: 1, echo: false, newLine: true, ...trap };
+  return performService({ machine: curlew, state, trap: full, inputs: queued ?? [] });
 }
 
 test('a number is written unsigned, with a line end', () => {
-  expect(perform({ service: 'write number', argument: ACC }, { value: 200 })).toMatchObject({ output: '200\n', reads: false, ends: false });
+  expect(perform({ service: 'write number', argument: ACC }, { value: 200 })).toMatchObject({ output: '200\n', takes: 0, ends: false });
 });
 
 test('a character is written as it is, a line end too', () => {
@@ -36,9 +37,9 @@ test('a text runs on from the end of memory at its beginning, once', () => {
   expect(perform({ service: 'write text', argument: ACC }, { value: 0xfe, cells })).toMatchObject({ output: 'xyz' });
 });
 
-test('a read takes what is queued, and says that it reads when nothing is', () => {
-  expect(perform({ service: 'read number', result: ACC }, { queued: 9 })).toMatchObject({ value: 9, reads: true });
-  expect(perform({ service: 'read number', result: ACC })).toEqual({ output: '', reads: true, ends: false });
+test('a read takes what is queued, and waits when nothing is', () => {
+  expect(perform({ service: 'read number', result: ACC }, { queued: [9] })).toMatchObject({ value: 9, takes: 1, waits: false });
+  expect(perform({ service: 'read number', result: ACC })).toMatchObject({ waits: true, takes: 0 });
 });
 
 test.each<[string, number, number | RegExp]>([
@@ -55,7 +56,7 @@ test.each<[string, number, number | RegExp]>([
   ['3A', 8, /is no number/],
   ['<b>', 8, /“<b>” is no number/],
 ])('the entry “%s” for %i bits is read or refused', (text, width, expected) => {
-  const entry = readEntry(text, width, readNumber);
+  const entry = readEntry(text, { width, radix: 2 }, readNumber);
   if (typeof expected === 'number') expect(entry).toEqual({ value: expected });
   else expect(entry).toEqual({ refused: expect.stringMatching(expected) });
 });

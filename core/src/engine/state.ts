@@ -6,6 +6,20 @@ import type { Program } from '../image/program';
 export const NEVER = 0;
 export const LOADED = 1;
 export const BY_RUN = 2;
+export const BY_HAND = 3;
+/** The run has written over an instruction of the program. */
+export const OVER_CODE = 4;
+
+/** A call or trap that has not returned. */
+export interface Frame {
+  readonly kind: 'call' | 'trap';
+  /** Where it was called from, where it went, and where it will come back to. */
+  readonly from: number;
+  readonly target: number;
+  readonly returnTo: number;
+  readonly depth: number;
+  readonly parent: Frame | undefined;
+}
 
 /** Where the engine stands. Replaced, never shared while it changes: `{ ...control }` is a snapshot. */
 export interface Control {
@@ -20,12 +34,22 @@ export interface Control {
   /** Address at which the instruction under way, or the last one, began; −1 before the first. */
   here: number;
   next: number;
+  /** Of the trap that a fault has caused. */
+  cause: number;
+  /** A fault's trap is being entered. */
+  entering: boolean;
+  /** The cells fetched mean nothing together: the next tick is the fault. */
+  unknown: boolean;
   /** The execute ticks have assigned the program counter, so `finish` is skipped. */
   jumped: boolean;
   halted: boolean;
   /** How many queued inputs are used up. */
   inputs: number;
   output: string;
+  /** The innermost call that has not returned. */
+  chain: Frame | undefined;
+  /** A return has gone to where no call came from. */
+  chainBroken: boolean;
 }
 
 export interface State {
@@ -35,8 +59,22 @@ export interface State {
   readonly flagTicks: Float64Array;
   readonly spaces: readonly Uint32Array[];
   readonly marks: readonly Uint8Array[];
+  /** What ports and devices hold: see `latchOf`. */
+  readonly latches: Float64Array;
+  /** Of the program space: 1 where an instruction was loaded, 2 where data was. */
+  readonly kinds: Uint8Array;
   control: Control;
 }
+
+export const CODE = 1;
+export const DATA = 2;
+
+/** Where the output latch of a port lies among the latches. */
+export const portLatch = (port: number): number => port;
+
+/** Where the two latches of a device lie: what it shows, and a tick that it counts to. */
+export const deviceLatch = (machine: Machine, device: number, which: 'value' | 'until'): number =>
+  (machine.ports?.count ?? 0) + 2 * device + (which === 'value' ? 0 : 1);
 
 export type Change =
   | { readonly kind: 'register'; readonly register: number; readonly before: number; readonly after: number }
@@ -55,16 +93,20 @@ export type Change =
       readonly before: number;
       readonly after: number;
       readonly markBefore: number;
-    };
+      readonly markAfter: number;
+    }
+  | { readonly kind: 'latch'; readonly latch: number; readonly before: number; readonly after: number };
 
 /** Power-on. With `keep`, cells and their marks are taken over from it, as when another program is loaded. */
 export function createState(machine: Machine, keep?: State): State {
-  const state: State = {
+  return {
     registers: Uint32Array.from(machine.registers, (each) => each.start),
     flags: Uint8Array.from(machine.flags, (each) => each.start),
     flagTicks: new Float64Array(machine.flags.length).fill(-1),
-    spaces: machine.spaces.map((each, at) => keep?.spaces[at]?.slice() ?? new Uint32Array(each.cells).fill(each.fill)),
-    marks: machine.spaces.map((each, at) => keep?.marks[at]?.slice() ?? new Uint8Array(each.cells)),
+    spaces: machine.spaces.map((each, at) => keep?.spaces[at]?.slice() ?? new Uint32Array(each.cells * each.banks).fill(each.fill)),
+    marks: machine.spaces.map((each, at) => keep?.marks[at]?.slice() ?? new Uint8Array(each.cells * each.banks)),
+    latches: new Float64Array((machine.ports?.count ?? 0) + 2 * machine.devices.length),
+    kinds: new Uint8Array(machine.spaces[machine.programSpace]!.cells),
     control: {
       ticks: 0,
       instructions: 0,
@@ -73,22 +115,33 @@ export function createState(machine: Machine, keep?: State): State {
       form: undefined,
       here: -1,
       next: 0,
+      cause: 0,
+      entering: false,
+      unknown: false,
       jumped: false,
       halted: false,
       inputs: 0,
       output: '',
+      chain: undefined,
+      chainBroken: false,
     },
   };
-  return state;
 }
 
-/** Writes the image's cells only, and PC. */
+/** Writes the image's cells only, the system program's before them, and PC unless the machine fixes it. */
 export function loadProgram(machine: Machine, state: State, program: Program): void {
-  for (const { space, address, value } of program.cells) {
-    state.spaces[space]![address] = value;
-    state.marks[space]![address] = LOADED;
+  for (const part of program.system ? [program.system, program] : [program]) {
+    for (const { space, address, value } of part.cells) {
+      state.spaces[space]![address] = value;
+      state.marks[space]![address] = LOADED;
+    }
+    for (const row of part.rows) {
+      if ((row.space ?? machine.programSpace) !== machine.programSpace || row.address === undefined) continue;
+      const kind = row.kind === 'code' ? CODE : row.kind === 'data' ? DATA : 0;
+      state.kinds.fill(kind, row.address, row.address + row.words.length);
+    }
   }
-  state.registers[machine.programCounter] = program.start;
+  state.registers[machine.programCounter] = machine.fixedStart ?? program.start;
 }
 
 export const copyState = (state: State): State => ({
@@ -97,16 +150,19 @@ export const copyState = (state: State): State => ({
   flagTicks: state.flagTicks.slice(),
   spaces: state.spaces.map((each) => each.slice()),
   marks: state.marks.map((each) => each.slice()),
+  latches: state.latches.slice(),
+  kinds: state.kinds,
   control: { ...state.control },
 });
 
-/** Makes `state` equal to `other`, sharing nothing with it. */
+/** Makes `state` equal to `other`, sharing nothing that changes with it. */
 export function restoreState(state: State, other: State): void {
   state.registers.set(other.registers);
   state.flags.set(other.flags);
   state.flagTicks.set(other.flagTicks);
   other.spaces.forEach((each, at) => state.spaces[at]!.set(each));
   other.marks.forEach((each, at) => state.marks[at]!.set(each));
+  state.latches.set(other.latches);
   state.control = { ...other.control };
 }
 
@@ -122,7 +178,10 @@ export function applyChange(state: State, change: Change, way: 'before' | 'after
       return;
     case 'cell':
       state.spaces[change.space]![change.address] = value;
-      state.marks[change.space]![change.address] = way === 'before' ? change.markBefore : BY_RUN;
+      state.marks[change.space]![change.address] = way === 'before' ? change.markBefore : change.markAfter;
+      return;
+    case 'latch':
+      state.latches[change.latch] = value;
       return;
     default:
       change satisfies never;

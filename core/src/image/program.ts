@@ -10,7 +10,11 @@ export interface ImageCell {
 /** One source line with what it became. */
 export interface Row {
   readonly line: number;
+  /** It is a line of the system program. */
+  readonly system?: boolean;
   readonly kind: 'code' | 'data' | 'room' | 'none';
+  /** Where its cells are; the program space where nothing is said. */
+  readonly space?: number;
   readonly address?: number;
   readonly words: readonly number[];
   /** The instruction as written, blanks folded, label and remark left out. */
@@ -22,6 +26,8 @@ export interface ProgramSymbol {
   readonly value: number;
   readonly kind: 'label' | 'constant';
   readonly line: number;
+  /** Of a label outside the program space. */
+  readonly space?: number;
 }
 
 /** What a successful assembly tells, instead of a check mark. */
@@ -41,24 +47,47 @@ export interface Program {
   readonly symbols: readonly ProgramSymbol[];
   readonly facts: Facts;
   readonly start: number;
+  /** The machine's own routines, loaded beside it. */
+  readonly system?: Program;
 }
+
+/** How names of the system program are told from a program's own. */
+export const SYSTEM = 'system';
 
 export interface ProgramIndex {
   readonly labelAt: ReadonlyMap<number, string>;
+  /** Labels of other spaces; undefined is the program space. */
+  readonly labelIn: (space: number | undefined, address: number) => string | undefined;
   readonly rowAt: ReadonlyMap<number, Row>;
 }
 
 const indices = new WeakMap<Program, ProgramIndex>();
 
-/** Labels by address, and code and data rows by the address of each of their cells. */
+/** Labels by address, and code and data rows by the address of each of their cells; the system program's behind its own. */
 export function indexOf(program: Program): ProgramIndex {
   let index = indices.get(program);
   if (!index) {
-    const labelAt = new Map<number, string>();
-    for (const { kind, name, value } of program.symbols) if (kind === 'label' && !labelAt.has(value)) labelAt.set(value, name);
+    const spaces = new Map<number | undefined, Map<number, string>>();
+    const labelsOf = (space: number | undefined): Map<number, string> => {
+      const known = spaces.get(space) ?? new Map<number, string>();
+      spaces.set(space, known);
+      return known;
+    };
     const rowAt = new Map<number, Row>();
-    for (const row of program.rows) row.words.forEach((_, at) => rowAt.set(row.address! + at, row));
-    index = { labelAt, rowAt };
+    const take = ({ symbols, rows }: Program, prefix: string): void => {
+      for (const { kind, name, value, space } of symbols) {
+        const labels = labelsOf(space);
+        if (kind === 'label' && !labels.has(value)) labels.set(value, prefix + name);
+      }
+      for (const row of rows)
+        if (row.space === undefined) row.words.forEach((_, at) => !rowAt.has(row.address! + at) && rowAt.set(row.address! + at, row));
+    };
+    take(program, '');
+    const own = new Set(rowAt.values());
+    if (program.system) take(program.system, `${SYSTEM}.`);
+    for (const [address, row] of rowAt) if (!own.has(row)) rowAt.set(address, { ...row, system: true });
+    const labelAt = labelsOf(undefined);
+    index = { labelAt, rowAt, labelIn: (space, address) => spaces.get(space)?.get(address) };
     indices.set(program, index);
   }
   return index;

@@ -1,9 +1,11 @@
 /** Between instructions and their cells. The only place that takes an encoding apart or puts one together. */
-import type { Field, Form, Machine } from './machine';
+import { digitsAt, power, signedReading } from '../text/number';
+import type { Field, FieldPiece, Form, Format, Machine } from './machine';
 import { programSpaceOf } from './machine';
 
 export interface FieldValue {
   readonly field: Field;
+  /** As written: a target address where the field is relative, a signed number where it is signed. */
   readonly value: number;
 }
 
@@ -12,93 +14,234 @@ export interface Decoded {
   readonly operands: readonly FieldValue[];
 }
 
-/** Bits that the fixed fields of a form demand in its first cell, and where. */
-export function firstCellPattern(form: Form, cellWidth: number): { mask: number; match: number } {
-  const shift = (form.format.cells - 1) * cellWidth;
-  let mask = 0;
-  let match = 0;
-  for (const { field, value } of form.fixed) {
-    const width = field.high - field.low + 1;
-    mask = (mask | ((2 ** width - 1) << (field.low - shift))) >>> 0;
-    match = (match | (value << (field.low - shift))) >>> 0;
-  }
-  return { mask, match };
+export type Refusal =
+  | { readonly reason: 'outside'; readonly field: Field; readonly value: number; readonly least: number; readonly greatest: number }
+  | { readonly reason: 'not a multiple'; readonly field: Field; readonly value: number; readonly of: number }
+  | { readonly reason: 'other page'; readonly field: Field; readonly value: number; readonly least: number; readonly greatest: number }
+  | { readonly reason: 'undefined first cell'; readonly cell: number }
+  | { readonly reason: 'undefined later digits'; readonly cell: number }
+  | { readonly reason: 'past the end' };
+
+/** Demands on the digits of one cell: those from `low` up, `width` of them, have to be `value`. */
+export interface Demand {
+  readonly cell: number;
+  readonly low: number;
+  readonly width: number;
+  readonly value: number;
 }
 
-/** Up to this width of the first cell a table answers; wider cells are searched for. */
-const TABLE_WIDTH = 12;
+/** Everything that a form demands of its cells; digits of different cells are apart. */
+export function demandsOf(form: Pick<Form, 'format' | 'fixed'>, cellWidth: number, radix: number): Demand[] {
+  const { format, fixed } = form;
+  const demand = ({ high, low }: FieldPiece, value: number): Demand[] => {
+    const demands: Demand[] = [];
+    for (let from = low; from <= high;) {
+      const cell = format.cells - 1 - Math.floor(from / cellWidth);
+      const start = from % cellWidth;
+      const width = Math.min(high - from + 1, cellWidth - start);
+      demands.push({ cell, low: start, width, value: digitsAt(value, from - low, width, radix) });
+      from += width;
+    }
+    return demands;
+  };
+  return [
+    ...fixed.flatMap(({ field, value }) =>
+      field.pieces.flatMap((each) => demand(each, digitsAt(value, each.at, each.high - each.low + 1, radix))),
+    ),
+    ...format.zeros.flatMap((each) => demand(each, 0)),
+  ];
+}
 
-const decoders = new WeakMap<Machine, (cell: number) => Form | undefined>();
+const meets = (demands: readonly Demand[], cell: number, value: number, radix: number): boolean =>
+  demands.every((each) => each.cell !== cell || digitsAt(value, each.low, each.width, radix) === each.value);
 
-/** The look-up that decode does: which form has this first cell; undefined is an undefined opcode. */
-export function formsByFirstCell(machine: Machine): (cell: number) => Form | undefined {
-  let decoder = decoders.get(machine);
-  if (!decoder) {
-    const { width } = programSpaceOf(machine);
-    const patterns = machine.forms.map((form) => ({ ...firstCellPattern(form, width), form }));
-    const search = (cell: number): Form | undefined => patterns.find(({ mask, match }) => (cell & mask) >>> 0 === match)?.form;
-    const table = width > TABLE_WIDTH ? undefined : Array.from({ length: 2 ** width }, (_, cell) => search(cell));
-    decoder = table ? (cell) => table[cell] : search;
-    decoders.set(machine, decoder);
+/** How two forms' first cells, or all their cells, can be the same: the cell values, or undefined where they cannot. */
+export function commonCells(one: readonly Demand[], other: readonly Demand[], cells: number, radix: number): number[] | undefined {
+  const digits = new Map<string, number>();
+  const put = ({ cell, low, width, value }: Demand): boolean => {
+    for (let at = 0; at < width; at++) {
+      const key = `${cell}:${low + at}`;
+      const digit = digitsAt(value, at, 1, radix);
+      if (digits.has(key) && digits.get(key) !== digit) return false;
+      digits.set(key, digit);
+    }
+    return true;
+  };
+  if (![...one, ...other].every(put)) return undefined;
+  const values = new Array<number>(cells).fill(0);
+  for (const [key, digit] of digits) {
+    const [cell, at] = key.split(':').map(Number) as [number, number];
+    if (cell < cells) values[cell] = values[cell]! + digit * power(radix, at);
   }
+  return values;
+}
+
+/** Up to this many values of the first cell a table answers; beyond it, answers are remembered as they are asked for. */
+const TABLE = 4096;
+
+export interface Decoder {
+  /** Forms that the first cell allows: one, unless later cells tell them apart. */
+  readonly byFirst: (cell: number) => readonly Form[];
+  readonly matches: (form: Form, cell: number, value: number) => boolean;
+}
+
+const decoders = new WeakMap<Machine, Decoder>();
+
+export function decoderOf(machine: Machine): Decoder {
+  const known = decoders.get(machine);
+  if (known) return known;
+  const { radix } = machine;
+  const { width } = programSpaceOf(machine);
+  const demands = machine.forms.map((form) => demandsOf(form, width, radix));
+  const search = (cell: number): readonly Form[] => machine.forms.filter((form) => meets(demands[form.index]!, 0, cell, radix));
+  const size = power(radix, width);
+  const table = size > TABLE ? undefined : Array.from({ length: size }, (_, cell) => search(cell));
+  const remembered = new Map<number, readonly Form[]>();
+  const recall = (cell: number): readonly Form[] => {
+    let forms = remembered.get(cell);
+    if (!forms) {
+      if (remembered.size > 70_000) remembered.clear();
+      forms = search(cell);
+      remembered.set(cell, forms);
+    }
+    return forms;
+  };
+  const decoder: Decoder = {
+    byFirst: table ? (cell) => table[cell] ?? [] : recall,
+    matches: (form, cell, value) => meets(demands[form.index]!, cell, value, radix),
+  };
+  decoders.set(machine, decoder);
   return decoder;
 }
 
-export const formOf = (machine: Machine, firstCell: number): Form | undefined => formsByFirstCell(machine)(firstCell);
+/** The form that a first cell means, as far as it tells; undefined is an undefined opcode. */
+export const formOf = (machine: Machine, firstCell: number): Form | undefined => decoderOf(machine).byFirst(firstCell)[0];
 
-/** Smallest and greatest value a field can be written with. */
-export function rangeOf({ kind, high, low }: Field): { least: number; greatest: number } {
-  const size = 2 ** (high - low + 1);
+/** Smallest and greatest value that a field can encode, scale and bias counted in; of relative ones the distance. */
+export function rangeOf({ kind, width, dropped, bias }: Field, radix: number): { least: number; greatest: number } {
+  const size = power(radix, width);
+  const scale = power(radix, dropped);
+  const half = radix === 2 && width === 1 ? 1 : size / 2;
+  const range = (least: number, greatest: number) => ({ least: least * scale + bias, greatest: greatest * scale + bias });
   switch (kind) {
     case 'unsigned':
-      return { least: 0, greatest: size - 1 };
+      return range(0, size - 1);
     case 'signed':
-      return { least: -size / 2, greatest: size / 2 - 1 };
+      return range(-half, half - 1);
     case 'either':
-      return { least: -size / 2, greatest: size - 1 };
+      return range(-half, size - 1);
     default:
       return kind satisfies never;
   }
 }
 
-/** The cells of an instruction, first cell first. Values outside their field's range throw a RangeError. */
-export function encode(machine: Machine, form: Form, values: ReadonlyMap<string, number>): number[] {
+interface Spot {
+  readonly machine: Machine;
+  /** Address of the instruction's first cell. */
+  readonly at: number;
+  readonly format: Format;
+}
+
+const baseOf = ({ at, format }: Spot, { relative }: Field): number =>
+  relative ? (relative.from === 'next' ? at + format.cells : at) + relative.plus : 0;
+
+/** The digits that stand for a written value, or why there are none. */
+function digitsFor(spot: Spot, field: Field, value: number): { digits: number } | { refused: Refusal } {
+  const { machine, at, format } = spot;
+  const { radix } = machine;
+  const size = power(radix, field.width);
+  const scale = power(radix, field.dropped);
+  if (field.page) {
+    const span = size * scale;
+    const start = Math.floor((at + format.cells) / span) * span;
+    const page = { least: start, greatest: start + span - 1 };
+    if (value < page.least || value > page.greatest) return { refused: { reason: 'other page', field, value, ...page } };
+    return { digits: Math.floor((value - start) / scale) };
+  }
+  const { cells } = programSpaceOf(machine);
+  const { least, greatest } = rangeOf(field, radix);
+  let written = value - baseOf(spot, field);
+  // A branch may go round the end of the space.
+  if (field.relative && (written < least || written > greatest) && power(radix, programSpaceOf(machine).addressWidth) === cells) {
+    if (written > greatest && written - cells >= least) written -= cells;
+    else if (written < least && written + cells <= greatest) written += cells;
+  }
+  if (!(written >= least && written <= greatest)) {
+    const base = baseOf(spot, field);
+    return { refused: { reason: 'outside', field, value, least: least + base, greatest: greatest + base } };
+  }
+  const unbiased = written - field.bias;
+  if (unbiased % scale !== 0) return { refused: { reason: 'not a multiple', field, value, of: scale } };
+  const digits = unbiased / scale;
+  return { digits: digits < 0 ? digits + size : digits };
+}
+
+/** The cells of an instruction at an address, first cell first; fields without a value are 0. */
+export function encode(
+  machine: Machine,
+  form: Form,
+  values: ReadonlyMap<string, number>,
+  at: number,
+): { readonly cells: number[] } | { readonly refused: Refusal } {
+  const { radix } = machine;
   const { width } = programSpaceOf(machine);
-  const cells = new Array<number>(form.format.cells).fill(0);
-  const put = (field: Field, value: number): void => {
-    for (let bit = field.low; bit <= field.high; bit++) {
-      const cell = form.format.cells - 1 - Math.floor(bit / width);
-      const on = Math.floor(value / 2 ** (bit - field.low)) % 2;
-      if (on) cells[cell] = (cells[cell]! | (1 << (bit % width))) >>> 0;
+  const { format } = form;
+  const cells = new Array<number>(format.cells).fill(0);
+  const put = (field: Field, digits: number): void => {
+    for (const piece of field.pieces) {
+      for (let place = piece.low; place <= piece.high; place++) {
+        const cell = format.cells - 1 - Math.floor(place / width);
+        cells[cell] = cells[cell]! + digitsAt(digits, piece.at + place - piece.low, 1, radix) * power(radix, place % width);
+      }
     }
   };
   for (const { field, value } of form.fixed) put(field, value);
   for (const field of form.operands) {
-    const value = values.get(field.name) ?? 0;
-    const { least, greatest } = rangeOf(field);
-    if (!(value >= least && value <= greatest)) throw new RangeError(`${field.name} = ${value} is outside ${least} to ${greatest}`);
-    put(field, value < 0 ? value + 2 ** (field.high - field.low + 1) : value);
+    const found = digitsFor({ machine, at, format }, field, values.get(field.name) ?? baseOf({ machine, at, format }, field));
+    if ('refused' in found) return found;
+    put(field, found.digits);
   }
-  return cells;
+  return { cells };
 }
 
 /** Takes cells apart; `read` gives the cell at an offset from the first, or undefined past the end of the space. */
-export function decode(machine: Machine, read: (offset: number) => number | undefined): Decoded | undefined {
-  const { width } = programSpaceOf(machine);
+export function decode(
+  machine: Machine,
+  read: (offset: number) => number | undefined,
+  at: number,
+): Decoded | { readonly refused: Refusal } {
   const first = read(0);
-  const form = first === undefined ? undefined : formOf(machine, first);
-  if (!form) return undefined;
-  const operands: FieldValue[] = [];
-  for (const field of form.operands) {
-    let value = 0;
-    for (let bit = field.high; bit >= field.low; bit--) {
-      const cell = read(form.format.cells - 1 - Math.floor(bit / width));
-      if (cell === undefined) return undefined;
-      value = value * 2 + ((cell >>> (bit % width)) & 1);
-    }
-    operands.push({ field, value });
-  }
+  if (first === undefined) return { refused: { reason: 'past the end' } };
+  const decoder = decoderOf(machine);
+  const candidates = decoder.byFirst(first);
+  if (candidates.length === 0) return { refused: { reason: 'undefined first cell', cell: first } };
+  const cells = Array.from({ length: candidates[0]!.format.cells }, (_, offset) => read(offset));
+  if (cells.includes(undefined)) return { refused: { reason: 'past the end' } };
+  const form = candidates.find((each) => cells.every((cell, offset) => decoder.matches(each, offset, cell!)));
+  if (!form) return { refused: { reason: 'undefined later digits', cell: first } };
+  const operands = form.operands.map((field) => ({ field, value: valueIn(machine, form.format, field, cells as number[], at) }));
   return { form, operands };
+}
+
+function valueIn(machine: Machine, format: Format, field: Field, cells: readonly number[], at: number): number {
+  const { radix } = machine;
+  const { width } = programSpaceOf(machine);
+  let digits = 0;
+  for (const piece of field.pieces) {
+    for (let place = piece.low; place <= piece.high; place++) {
+      const digit = digitsAt(cells[format.cells - 1 - Math.floor(place / width)]!, place % width, 1, radix);
+      digits += digit * power(radix, piece.at + place - piece.low);
+    }
+  }
+  const scale = power(radix, field.dropped);
+  if (field.page) {
+    const span = power(radix, field.width) * scale;
+    return Math.floor((at + format.cells) / span) * span + digits * scale;
+  }
+  const read = field.kind === 'signed' ? signedReading(digits, field.width, radix) : digits;
+  const value = read * scale + field.bias + baseOf({ machine, at, format }, field);
+  const { cells: size } = programSpaceOf(machine);
+  return field.relative ? ((value % size) + size) % size : value;
 }
 
 /** The instruction as text: the written form with `show` filling its holes. */

@@ -45,8 +45,8 @@ test('the opcode map counts what each form takes, at any size of opcode', () => 
     used: 17,
     free: 239,
     entries: [
-      { mask: 0xf0, match: 0x10, count: 16 },
-      { mask: 0xff, match: 0xf0, count: 1 },
+      { demands: [{ cell: 0, low: 4, width: 4, value: 1 }], match: 0x10, count: 16 },
+      { demands: [{ cell: 0, low: 0, width: 8, value: 0xf0 }], match: 0xf0, count: 1 },
     ],
   });
   expect(freeOpcodes(halves, 3)).toEqual([0, 1, 2]);

@@ -1,4 +1,7 @@
 /** What reading a machine document carries along, and how its parts report problems. */
+import { nearest } from '../text/nearest';
+import { power, unitOf } from '../text/number';
+import type { Radix } from '../notation/tree';
 import type { Mend } from '../text/diagnostic';
 import type { Source } from '../text/source';
 import type { MachineDocument } from './document';
@@ -10,16 +13,55 @@ export interface Work {
   readonly yaml: YamlText;
   readonly document: MachineDocument;
   readonly problems: MachineProblem[];
+  readonly radix: Radix;
 }
 
 type Without<T> = T extends unknown ? Omit<T, 'span' | 'grade' | 'mend'> : never;
 
-/** Adds a problem at the place of `path`. */
+/** Adds a problem at the place of `path`. The same problem at the same place is told once. */
 export function report(
   work: Work,
   path: Path,
   problem: Without<MachineProblem>,
   { grade = 'error', mend }: { grade?: MachineProblem['grade']; mend?: Mend | undefined } = {},
 ): void {
-  work.problems.push({ ...problem, grade, span: work.yaml.spanOf(path), ...(mend && { mend }) } as MachineProblem);
+  addProblem(work, { ...problem, grade, span: work.yaml.spanOf(path), ...(mend && { mend }) } as MachineProblem);
+}
+
+export function addProblem(work: Work, problem: MachineProblem): void {
+  const same = (each: MachineProblem): boolean =>
+    each.code === problem.code && each.span.start === problem.span.start && JSON.stringify(each) === JSON.stringify(problem);
+  if (!work.problems.some(same)) work.problems.push(problem);
+}
+
+/** The width that a part gives itself, in the machine's own digits; else `otherwise`. */
+export function widthFor(
+  work: Work,
+  path: Path,
+  entry: { bits?: number | undefined; digits?: number | undefined },
+  otherwise: number,
+): number {
+  const [right, wrong] = work.radix === 10 ? (['digits', 'bits'] as const) : (['bits', 'digits'] as const);
+  if (entry[wrong] !== undefined) {
+    const span = work.yaml.keySpanOf([...path, wrong]);
+    const mend = { title: `Write ${right}`, edits: [{ span, text: right }] };
+    report(work, [...path, wrong], { code: 'wrong-unit', unit: right }, { mend });
+  }
+  return entry[right] ?? otherwise;
+}
+
+/** Reports a value that does not fit; gives 0 in its place. */
+export function fitting(work: Work, path: Path, value: number | undefined, width: number): number {
+  if (value === undefined || value < power(work.radix, width)) return value ?? 0;
+  report(work, path, { code: 'start-too-wide', value, width, unit: unitOf(work.radix) });
+  return 0;
+}
+
+/** The index of a name, or undefined with the problem told. */
+export function indexIn(work: Work, path: Path, name: string, names: readonly string[], what: string): number | undefined {
+  const index = names.indexOf(name);
+  if (index !== -1) return index;
+  const near = nearest(name, names);
+  const mend = near && { title: `Write ${near}`, edits: [{ span: work.yaml.spanOf(path), text: near }] };
+  return void report(work, path, { code: 'no-such-part', what, name, ...(near && { nearest: near }) }, mend ? { mend } : {});
 }

@@ -1,6 +1,6 @@
 /** Reads YAML 1.2 text and remembers where each value stands. Knows no machine. */
 import { isAlias, isMap, isScalar, isSeq, LineCounter, parseDocument, type Document, type Node } from 'yaml';
-import type { Source, Span } from '../text/source';
+import { makeSource, type Source, type Span } from '../text/source';
 import type { DocumentProblem } from './problems';
 
 export type Path = readonly (string | number)[];
@@ -15,6 +15,8 @@ export interface YamlText {
   readonly keySpanOf: (path: Path) => Span;
   /** The lines of a text value with the offset of each; blank lines are left out. */
   readonly linesOf: (path: Path) => { readonly text: string; readonly offset: number }[];
+  /** Where each line of a text value stands, blank ones included. */
+  readonly blockLinesOf: (path: Path) => number[];
 }
 
 export const MOST_CHARACTERS = 400_000;
@@ -47,8 +49,55 @@ export function readYaml(source: Source): YamlText {
   return { data: document.toJS({ maxAliasCount: 0 }), problems: found, ...places(source, document, whole) };
 }
 
+const isRecord = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** Taken from the base unless given again; “removed” takes a part away. */
+function merged(base: unknown, own: unknown): unknown {
+  if (!isRecord(base) || !isRecord(own)) return own;
+  const entries = new Map(Object.entries(base));
+  for (const [key, value] of Object.entries(own)) {
+    if (value === 'removed') entries.delete(key);
+    else entries.set(key, merged(entries.get(key), value));
+  }
+  return Object.fromEntries(entries);
+}
+
+const DEEPEST_BASE = 8;
+
+/** A document that is based on another: its own parts over those of the base. Problems in the base are told where it is named. */
+export function derive(
+  own: YamlText,
+  base: ((name: string) => string | undefined) | undefined,
+  tell: (problem: DocumentProblem) => void,
+  depth = 0,
+): YamlText {
+  const name = isRecord(own.data) ? own.data['based on'] : undefined;
+  if (typeof name !== 'string') return own;
+  const span = own.spanOf(['based on']);
+  const text = depth < DEEPEST_BASE ? base?.(name) : undefined;
+  if (text === undefined) {
+    tell({ code: 'no-base', grade: 'error', span, name, deep: depth >= DEEPEST_BASE });
+    return own;
+  }
+  const read = readYaml(makeSource(name, text));
+  if (read.data === undefined) {
+    tell({ code: 'base-with-errors', grade: 'error', span, name });
+    return own;
+  }
+  const under = derive(read, base, tell, depth + 1);
+  const given = (path: Path): boolean =>
+    path.reduce<unknown>((node, key) => (node as Record<string | number, unknown> | undefined)?.[key], own.data) !== undefined;
+  return {
+    ...own,
+    data: merged(under.data, own.data),
+    spanOf: (path) => (path.length > 0 && !given(path.slice(0, 1)) ? span : own.spanOf(path)),
+    linesOf: (path) => (given(path) ? own.linesOf(path) : under.linesOf(path).map((each) => ({ text: each.text, offset: span.start }))),
+    blockLinesOf: (path) => (given(path) ? own.blockLinesOf(path) : under.blockLinesOf(path).map(() => span.start)),
+  };
+}
+
 function nothing(whole: Span, ...problems: DocumentProblem[]): YamlText {
-  return { data: undefined, problems, spanOf: () => whole, keySpanOf: () => whole, linesOf: () => [] };
+  return { data: undefined, problems, spanOf: () => whole, keySpanOf: () => whole, linesOf: () => [], blockLinesOf: () => [] };
 }
 
 const rangeOf = (node: unknown): Span | undefined => {
@@ -78,7 +127,7 @@ function inspect(document: Document): DocumentProblem[] {
   return problems;
 }
 
-function places(source: Source, document: Document, whole: Span): Pick<YamlText, 'spanOf' | 'keySpanOf' | 'linesOf'> {
+function places(source: Source, document: Document, whole: Span): Pick<YamlText, 'spanOf' | 'keySpanOf' | 'linesOf' | 'blockLinesOf'> {
   const nodeAt = (path: Path): unknown => (path.length === 0 ? document.contents : document.getIn(path, true));
   const spanOf = (path: Path): Span => {
     for (let length = path.length; length > 0; length--) {
@@ -119,7 +168,21 @@ function places(source: Source, document: Document, whole: Span): Pick<YamlText,
         { at: first, lines: [] },
       ).lines;
   };
-  return { spanOf, keySpanOf, linesOf };
+  const blockLinesOf = (path: Path): number[] => {
+    const node = nodeAt(path);
+    if (!isScalar(node) || typeof node.value !== 'string' || !node.range) return [];
+    const lines = node.value.split('\n');
+    if (node.type !== 'BLOCK_LITERAL') return lines.map(() => node.range![0]);
+    let at = source.text.indexOf('\n', node.range[0]) + 1;
+    return lines.map((line) => {
+      const end = source.text.indexOf('\n', at);
+      const whole = source.text.slice(at, end === -1 ? undefined : end);
+      const offset = at + Math.max(0, whole.length - line.length);
+      at = end === -1 ? source.text.length : end + 1;
+      return offset;
+    });
+  };
+  return { spanOf, keySpanOf, linesOf, blockLinesOf };
 }
 
 /** A block's span without the blank lines behind it; only its first line, so that a mark stays readable. */

@@ -1,65 +1,44 @@
-/** Turns a tick's syntax into its checked tree: looks names up, settles widths, finds what cannot be meant. */
-import { nearest } from '../text/nearest';
+/** Turns a tick's syntax into its checked tree: targets, flags and control words; values are checked in expressions. */
+import { unitOf } from '../text/number';
 import type { Span } from '../text/source';
-import type { NotationProblem } from './problems';
+import { checkExpr, COMPARISONS, placeOfElement } from './expressions';
+import { printExpr } from './print';
+import { add, lookUp, type Meaning, type Scope, type Work } from './scope';
 import type { ActionSyntax, ExprSyntax, TickSyntax } from './syntax';
-import type { Action, Expr, Flagged, FlagEffect, FlagRule, Latch, Operation, Target, Tick } from './tree';
+import {
+  flatTargets,
+  type Action,
+  type Bound,
+  type Expr,
+  type Flagged,
+  type FlagEffect,
+  type Operation,
+  type StockRule,
+  type Target,
+  type Tick,
+} from './tree';
 
-export interface Slice {
-  readonly register: number;
-  readonly high: number;
-  readonly low: number;
-}
-
-/** What a name means, as the machine tells it. */
-export type Meaning =
-  | { readonly kind: 'register'; readonly register: number; readonly width: number; readonly parts: ReadonlyMap<string, Slice> }
-  | {
-      readonly kind: 'flag';
-      readonly flag: number;
-      readonly rule?: FlagRule;
-      readonly noBorrow: boolean;
-      readonly into: number;
-      readonly odd: boolean;
-    }
-  | { readonly kind: 'space'; readonly space: number; readonly width: number }
-  | { readonly kind: 'field'; readonly slice: Slice };
-
-export interface Scope {
-  readonly names: ReadonlyMap<string, Meaning>;
-  /** Width of an address of the program space, which `here`, `next` and `length` have. */
-  readonly addressWidth: number;
-}
-
-interface Work {
-  readonly scope: Scope;
-  readonly problems: NotationProblem[];
-}
-
-const LATCHES: readonly string[] = ['here', 'next', 'length'] satisfies Latch[];
-const COMPARISONS = new Set(['=', '!=', '<', '<=', '>', '>=']);
-
-/** `tick` is undefined when `problems` holds an error. */
-export function checkTick(syntax: TickSyntax, scope: Scope): { tick?: Tick; problems: NotationProblem[] } {
+/** `tick` is undefined when `problems` holds an error. `enter` has been taken apart before. */
+export function checkTick(syntax: TickSyntax, scope: Scope): { tick?: Tick; problems: Work['problems'] } {
   const work: Work = { scope, problems: [] };
   const given = new Set(
     syntax.actions.flatMap((each) => (each.kind === 'transfer' && each.target.kind === 'name' ? [each.target.name] : [])),
   );
   const ruled = syntax.flags.filter(({ name }) => !given.has(name));
-  const effects = ruled.flatMap((flag) => checkFlag(work, flag) ?? []);
+  const meant = ruled.flatMap((flag) => checkFlag(work, flag) ?? []);
   const candidates = syntax.actions.flatMap(flaggable).filter((each) => !isFlagTransfer(work, each));
   if (syntax.flags.length > 0 && candidates.length !== 1) {
     add(work, { code: 'flags-need-one-operation', grade: 'error', span: syntax.span, count: candidates.length });
   }
   const flagged = syntax.flags.length > 0 ? candidates[0] : undefined;
-  const actions = syntax.actions.flatMap((each) => checkAction(work, each, flagged, effects) ?? []);
+  const actions = syntax.actions.flatMap((each) => checkAction(work, each, flagged, meant) ?? []);
   checkAlone(work, syntax);
   checkWriters(work, syntax, actions);
   const broken = work.problems.some((each) => each.grade === 'error');
   return { ...(!broken && { tick: { text: syntax.text, span: syntax.span, actions } }), problems: work.problems };
 }
 
-const add = (work: Work, problem: NotationProblem): void => void work.problems.push(problem);
+type FlagMeaning = Meaning & { kind: 'flag' };
 
 function flaggable(action: ActionSyntax): ActionSyntax[] {
   if (action.kind === 'transfer' || action.kind === 'compare') return [action];
@@ -71,18 +50,12 @@ function isFlagTransfer(work: Work, action: ActionSyntax): boolean {
   return work.scope.names.get(action.target.name)?.kind === 'flag';
 }
 
-function checkFlag(work: Work, { name, span }: { name: string; span: Span }): FlagEffect | undefined {
+function checkFlag(work: Work, { name, span }: { name: string; span: Span }): FlagMeaning | undefined {
   const meaning = lookUp(work, name, span);
   if (!meaning) return undefined;
-  if (meaning.kind !== 'flag') {
-    add(work, { code: 'unknown-name', grade: 'error', span, name });
-    return undefined;
-  }
-  if (meaning.rule) {
-    const { flag, rule, noBorrow, into, odd } = meaning;
-    return { flag, rule, noBorrow, into, odd };
-  }
-  add(work, { code: 'flag-without-rule', grade: 'error', span, flag: name });
+  if (meaning.kind !== 'flag') add(work, { code: 'unknown-name', grade: 'error', span, name });
+  else if (meaning.rule || meaning.formula) return meaning;
+  else add(work, { code: 'flag-without-rule', grade: 'error', span, flag: name });
   return undefined;
 }
 
@@ -90,75 +63,117 @@ function checkAction(
   work: Work,
   syntax: ActionSyntax,
   flagged: ActionSyntax | undefined,
-  effects: readonly FlagEffect[],
+  flags: readonly FlagMeaning[],
 ): Action | undefined {
   switch (syntax.kind) {
     case 'halt':
       return { kind: 'halt' };
     case 'service': {
-      const number = checkExpr(work, syntax.number, work.scope.addressWidth);
+      const number = checkExpr(work, syntax.number, undefined);
       return number && { kind: 'service', number };
     }
+    case 'wait': {
+      const meaning = lookUp(work, syntax.name, { start: syntax.span.end - syntax.name.length, end: syntax.span.end });
+      if (meaning?.kind === 'device') return { kind: 'wait', device: meaning.device };
+      if (meaning) add(work, { code: 'not-of-kind', grade: 'error', span: syntax.span, name: syntax.name, needed: 'a device' });
+      return undefined;
+    }
+    case 'stack': {
+      const meaning = lookUp(work, syntax.name, { start: syntax.span.end - syntax.name.length, end: syntax.span.end });
+      if (meaning?.kind === 'stack') return { kind: 'stack', way: syntax.way, stack: meaning.stack };
+      if (meaning) add(work, { code: 'not-of-kind', grade: 'error', span: syntax.span, name: syntax.name, needed: 'a stack' });
+      return undefined;
+    }
+    case 'mark': {
+      const place = syntax.place && checkExpr(work, syntax.place, work.scope.addressWidth);
+      return syntax.place && !place ? undefined : { kind: 'mark', mark: syntax.mark, ...(place && { place }) };
+    }
+    case 'enter':
+      add(work, { code: 'must-stand-alone', grade: 'error', span: syntax.span, word: 'enter' });
+      return undefined;
     case 'compare':
-      return checkCompare(work, syntax, effects);
+      return checkCompare(work, syntax, flags);
     case 'transfer':
-      return checkTransfer(work, syntax, syntax === flagged ? effects : undefined);
+      return checkTransfer(work, syntax, syntax === flagged ? flags : undefined);
     case 'if': {
       const condition = checkExpr(work, syntax.condition);
-      const check = (each: ActionSyntax) => checkAction(work, each, flagged, effects) ?? [];
+      const check = (each: ActionSyntax) => checkAction(work, each, flagged, flags) ?? [];
       const then = syntax.then.flatMap(check);
       const otherwise = syntax.otherwise.flatMap(check);
-      return condition && { kind: 'if', condition, text: textOf(syntax.condition), then, otherwise };
+      return condition && { kind: 'if', condition, text: printExpr(syntax.condition), then, otherwise };
     }
     default:
       return syntax satisfies never;
   }
 }
 
-function checkCompare(work: Work, syntax: ActionSyntax & { kind: 'compare' }, effects: readonly FlagEffect[]): Action | undefined {
+function checkCompare(work: Work, syntax: ActionSyntax & { kind: 'compare' }, flags: readonly FlagMeaning[]): Action | undefined {
   const value = checkExpr(work, syntax.value);
   if (!value) return undefined;
-  if (effects.length === 0) {
-    add(work, {
-      code: 'tick-expected',
-      grade: 'error',
-      span: syntax.span,
-      expected: '“; flags …” after a compare',
-      found: 'the end of the line',
-    });
+  if (flags.length === 0) {
+    const expected = '“; flags …” after a compare';
+    add(work, { code: 'tick-expected', grade: 'error', span: syntax.span, expected, found: 'the end of the line' });
     return undefined;
   }
-  return { kind: 'compare', flagged: checkFlagged(work, value, effects, syntax.span) };
+  return { kind: 'compare', flagged: checkFlagged(work, value, flags, syntax.span) };
 }
 
 function checkTransfer(
   work: Work,
   syntax: ActionSyntax & { kind: 'transfer' },
-  effects: readonly FlagEffect[] | undefined,
+  flags: readonly FlagMeaning[] | undefined,
 ): Action | undefined {
   const target = checkTarget(work, syntax.target);
   const value = checkExpr(work, syntax.value, target?.width);
   if (!target || !value) return undefined;
-  if (value.width > target.width) {
-    add(work, { code: 'value-cut', grade: 'remark', span: syntax.value.span, width: value.width, into: target.width });
+  if (value.width > target.width && isNamed(value)) {
+    const unit = unitOf(work.scope.radix);
+    const { start, end } = syntax.value.span;
+    const edits = [
+      { span: { start, end: start }, text: 'low(' },
+      { span: { start: end, end }, text: ')' },
+    ];
+    const mend = { title: 'Write low(…): the cut is meant', edits };
+    add(work, { code: 'value-cut', grade: 'remark', span: syntax.value.span, width: value.width, into: target.width, unit, mend });
   }
-  return { kind: 'transfer', target, value, ...(effects && { flagged: checkFlagged(work, value, effects, syntax.span) }) };
+  return { kind: 'transfer', target, value, ...(flags && { flagged: checkFlagged(work, value, flags, syntax.span) }) };
 }
 
-function checkFlagged(work: Work, value: Expr, effects: readonly FlagEffect[], span: Span): Flagged {
+/** Values whose width somebody chose: what is cut off them is told. */
+const isNamed = (value: Expr): boolean => value.kind !== 'literal' && value.kind !== 'latch';
+
+function checkFlagged(work: Work, value: Expr, flags: readonly FlagMeaning[], span: Span): Flagged {
   const operation = operationOf(value);
-  const named = [...work.scope.names];
-  for (const { flag, rule } of effects) {
-    if (hasMeaning(rule, operation)) continue;
-    const name = named.find(([, meaning]) => meaning.kind === 'flag' && meaning.flag === flag)![0];
-    add(work, { code: 'rule-without-meaning', grade: 'error', span, flag: name, rule, operator: wordOf(operation) });
-  }
+  const { radix } = work.scope;
+  const widest = Math.max(operation.a.width, operation.b?.width ?? 0, operation.operator === '*' ? 0 : operation.width);
+  const most = radix === 10 ? 9 : 32;
+  if (widest > most) add(work, { code: 'too-wide', grade: 'error', span, width: widest, most, unit: unitOf(radix) });
+  const effects = flags.flatMap(({ flag, rule, formula, noBorrow, into, odd }): FlagEffect[] => {
+    const shared = { flag, noBorrow, into, odd };
+    if (formula) {
+      const expr = checkFormula(work, formula, operation);
+      return expr ? [{ ...shared, rule: 'formula', formula: expr }] : [];
+    }
+    if (!hasMeaning(rule!, operation)) {
+      const name = [...work.scope.names].find(([, meaning]) => meaning.kind === 'flag' && meaning.flag === flag)![0];
+      add(work, { code: 'rule-without-meaning', grade: 'error', span, flag: name, rule: rule!, operator: wordOf(operation) });
+    }
+    if (rule === 'parity' && work.scope.radix === 10) add(work, { code: 'bits-on-decimal', grade: 'error', span, operator: 'parity' });
+    return [{ ...shared, rule: rule! }];
+  });
   return { operation, effects };
+}
+
+/** A flag's formula may name a, b and result of the operation beside everything else. */
+function checkFormula(work: Work, formula: ExprSyntax, { a, b, width }: Operation): Expr | undefined {
+  const bound = (name: Bound, each: number): [string, Meaning] => [name, { kind: 'value', value: { kind: 'bound', name, width: each } }];
+  const names = new Map([...work.scope.names, bound('a', a.width), bound('result', width), ...(b ? [bound('b', b.width)] : [])]);
+  return checkExpr({ scope: { ...work.scope, names }, problems: work.problems }, formula, 1);
 }
 
 const SHIFTS: readonly string[] = ['<<', '>>', 'asr', 'rotl', 'rotr'];
 
-function hasMeaning(rule: FlagRule, { operator }: Operation): boolean {
+function hasMeaning(rule: StockRule, { operator }: Operation): boolean {
   if (rule === 'zero' || rule === 'negative' || rule === 'parity') return true;
   const sum = operator === '+' || operator === '-' || operator === 'negate';
   return sum || (rule !== 'half-carry' && SHIFTS.includes(operator));
@@ -166,217 +181,95 @@ function hasMeaning(rule: FlagRule, { operator }: Operation): boolean {
 
 const wordOf = ({ operator }: Operation): string => (operator === 'value' ? 'a plain value' : `“${operator}”`);
 
+const operations = new WeakMap<Expr, Operation>();
+
 /** The operation as written: `a ± b`, `a ± b ± flag`, a shift, logic, a negation, or a plain value. */
 export function operationOf(value: Expr): Operation {
-  const { width } = value;
-  if (value.kind === 'unary') {
-    return { operator: value.operator === '-' ? 'negate' : '~', a: value.operand, width };
+  let operation = operations.get(value);
+  if (!operation) {
+    const found = findOperation(value);
+    operation = { ...found, width: value.width, widths: [found.a.width, found.b?.width ?? found.a.width] };
+    operations.set(value, operation);
   }
-  if (value.kind === 'shift')
-    return { operator: value.operator, a: value.operand, b: value.places, ...(value.through && { carry: value.through }), width };
-  if (value.kind !== 'binary' || COMPARISONS.has(value.operator)) return { operator: 'value', a: value, width };
-  const operator = value.operator as '+' | '-' | '*' | '&' | '|' | '^' | '<<' | '>>';
-  const { left, right } = value;
+  return operation;
+}
+
+function findOperation(value: Expr): Omit<Operation, 'width' | 'widths'> {
+  if (value.kind === 'unary') return { operator: value.operator === '-' ? 'negate' : '~', a: value.operand, signed: false };
+  if (value.kind === 'shift') {
+    const { operator, operand, places, through } = value;
+    return { operator, a: operand, b: places, ...(through && { carry: through }), signed: false };
+  }
+  if (value.kind !== 'binary' || COMPARISONS.has(value.operator)) return { operator: 'value', a: value, signed: false };
+  const operator = value.operator as Exclude<Operation['operator'], 'negate' | 'value' | '~' | 'rotl' | 'rotr' | 'asr'>;
+  const { left, right, signed } = value;
   const sameSign = left.kind === 'binary' && left.operator === operator && (operator === '+' || operator === '-');
-  if (right.kind === 'flag' && sameSign) return { operator, a: left.left, b: left.right, carry: right, width };
-  return { operator, a: left, b: right, width };
+  if (right.kind === 'flag' && sameSign) return { operator, a: left.left, b: left.right, carry: right, signed };
+  return { operator, a: left, b: right, signed };
 }
 
 function checkTarget(work: Work, syntax: ExprSyntax): Target | undefined {
-  if (syntax.kind === 'index' && work.scope.names.get(syntax.name)?.kind === 'space') {
-    const cell = checkExpr(work, syntax);
-    return cell?.kind === 'cell' ? cell : undefined;
+  if (syntax.kind === 'name' && syntax.part === undefined) {
+    const meaning = lookUp(work, syntax.name, syntax.span);
+    if (!meaning) return undefined;
+    if (meaning.kind === 'several') return meaning.target;
+    if (meaning.kind === 'flag' && !meaning.line) return { kind: 'flag', flag: meaning.flag, width: 1 };
+    if (meaning.kind !== 'register') return noTarget(work, syntax);
   }
   if (syntax.kind !== 'name' && syntax.kind !== 'slice' && syntax.kind !== 'index') return noTarget(work, syntax);
-  const meaning = lookUp(work, syntax.name, syntax.span);
-  if (!meaning) return undefined;
-  if (meaning.kind === 'flag' && syntax.kind === 'name' && !syntax.part) return { kind: 'flag', flag: meaning.flag, width: 1 };
-  if (meaning.kind !== 'register') return noTarget(work, syntax);
   const value = checkExpr(work, syntax);
-  if (value?.kind === 'register') {
-    return { kind: 'register', register: value.register, high: value.width - 1, low: 0, width: value.width, whole: true };
+  return value && (targetOf(value) ?? noTarget(work, syntax));
+}
+
+/** The place that a value is read from, where it can be written too. */
+function targetOf(value: Expr): Target | undefined {
+  const { width } = value;
+  switch (value.kind) {
+    case 'register':
+      return { kind: 'register', register: value.register, high: width - 1, low: 0, width, whole: true };
+    case 'slice':
+      return value.field
+        ? undefined
+        : { kind: 'register', register: value.register, high: value.high, low: value.low, width, whole: false };
+    case 'cell':
+      return { kind: 'cell', space: value.space, ...(value.bank && { bank: value.bank }), address: value.address, width };
+    case 'element':
+      return { kind: 'element', ...placeOfElement(value), width };
+    case 'port':
+      return { kind: 'port', port: value.port, width };
+    case 'join': {
+      const parts = value.parts.map(targetOf);
+      return parts.every((each) => each !== undefined) ? { kind: 'joined', parts, width } : undefined;
+    }
+    case 'literal':
+    case 'digits':
+    case 'field':
+    case 'flag':
+    case 'line':
+    case 'latch':
+    case 'bound':
+    case 'unary':
+    case 'binary':
+    case 'shift':
+    case 'resize':
+      return undefined;
+    default:
+      return value satisfies never;
   }
-  if (value?.kind !== 'slice') return undefined;
-  const { register, high, low, width } = value;
-  return { kind: 'register', register, high, low, width, whole: false };
 }
 
 function noTarget(work: Work, syntax: ExprSyntax): undefined {
-  add(work, { code: 'not-a-target', grade: 'error', span: syntax.span, text: textOf(syntax) });
+  add(work, { code: 'not-a-target', grade: 'error', span: syntax.span, text: printExpr(syntax) });
   return undefined;
 }
 
-/** `expected` is the width that a bare number takes when it has no partner. */
-function checkExpr(work: Work, syntax: ExprSyntax, expected?: number): Expr | undefined {
-  switch (syntax.kind) {
-    case 'number':
-      return checkLiteral(work, syntax, expected);
-    case 'name':
-      return checkName(work, syntax);
-    case 'index':
-      return checkIndex(work, syntax);
-    case 'slice':
-      return checkSlice(work, syntax.name, syntax);
-    case 'unary': {
-      const operand = checkExpr(work, syntax.operand, expected);
-      return operand && { kind: 'unary', operator: syntax.operator, operand, width: operand.width };
-    }
-    case 'binary':
-      return checkBinary(work, syntax, expected);
-    case 'call':
-      return checkCall(work, syntax, expected);
-    default:
-      return syntax satisfies never;
-  }
-}
-
-function checkLiteral(work: Work, { value, span }: ExprSyntax & { kind: 'number' }, expected?: number): Expr | undefined {
-  const width = expected ?? Math.max(1, Math.ceil(Math.log2(value + 1)));
-  if (value < 2 ** width) return { kind: 'literal', value, width };
-  add(work, { code: 'literal-too-wide', grade: 'error', span, value, width });
-  return undefined;
-}
-
-function checkName(work: Work, syntax: ExprSyntax & { kind: 'name' }): Expr | undefined {
-  const { name, part, span } = syntax;
-  const { scope } = work;
-  if (LATCHES.includes(name) && !scope.names.has(name)) {
-    return { kind: 'latch', latch: name as Latch, width: scope.addressWidth };
-  }
-  const meaning = lookUp(work, name, span);
-  if (!meaning) return undefined;
-  if (part !== undefined) return checkPart(work, name, part, meaning, span);
-  switch (meaning.kind) {
-    case 'register':
-      return { kind: 'register', register: meaning.register, width: meaning.width };
-    case 'flag':
-      return { kind: 'flag', flag: meaning.flag, width: 1 };
-    case 'field':
-      return { kind: 'slice', ...meaning.slice, width: meaning.slice.high - meaning.slice.low + 1, name, field: true };
-    case 'space':
-      add(work, { code: 'not-a-value', grade: 'error', span, name, is: 'a memory' });
-      return undefined;
-    default:
-      return meaning satisfies never;
-  }
-}
-
-function checkPart(work: Work, name: string, part: string, meaning: Meaning, span: Span): Expr | undefined {
-  const parts = meaning.kind === 'register' ? meaning.parts : new Map<string, Slice>();
-  const slice = parts.get(part);
-  if (slice) return { kind: 'slice', ...slice, width: slice.high - slice.low + 1, name: part, field: false };
-  add(work, { code: 'unknown-part', grade: 'error', span, register: name, part, parts: [...parts.keys()] });
-  return undefined;
-}
-
-function checkIndex(work: Work, syntax: ExprSyntax & { kind: 'index' }): Expr | undefined {
-  const meaning = lookUp(work, syntax.name, syntax.span);
-  if (!meaning) return undefined;
-  if (meaning.kind === 'register' && syntax.index.kind === 'number') {
-    return checkSlice(work, syntax.name, { span: syntax.span, high: syntax.index.value, low: syntax.index.value });
-  }
-  if (meaning.kind !== 'space') {
-    add(work, { code: 'not-a-value', grade: 'error', span: syntax.span, name: syntax.name, is: `no memory, so ${syntax.name}[…]` });
-    return undefined;
-  }
-  const address = checkExpr(work, syntax.index, work.scope.addressWidth);
-  return address && { kind: 'cell', space: meaning.space, address, width: meaning.width };
-}
-
-function checkSlice(work: Work, name: string, { span, high, low }: { span: Span; high: number; low: number }): Expr | undefined {
-  const meaning = lookUp(work, name, span);
-  if (!meaning) return undefined;
-  if (meaning.kind !== 'register') {
-    add(work, { code: 'not-a-value', grade: 'error', span, name, is: 'no register, so a slice of it' });
-    return undefined;
-  }
-  if (high < low || high >= meaning.width) {
-    add(work, { code: 'slice-outside', grade: 'error', span, name, width: meaning.width });
-    return undefined;
-  }
-  return { kind: 'slice', register: meaning.register, high, low, width: high - low + 1, field: false };
-}
-
-/** A literal takes its partner's width; comparisons have width 1; a shift keeps the width of what is shifted. */
-function checkBinary(work: Work, syntax: ExprSyntax & { kind: 'binary' }, expected?: number): Expr | undefined {
-  const { operator } = syntax;
-  const comparison = COMPARISONS.has(operator);
-  const shift = operator === '<<' || operator === '>>';
-  const outer = comparison ? undefined : expected;
-  const leftFirst = syntax.left.kind !== 'number' || shift;
-  const first = checkExpr(work, leftFirst ? syntax.left : syntax.right, outer);
-  const second = checkExpr(work, leftFirst ? syntax.right : syntax.left, shift ? undefined : first?.width);
-  if (!first || !second) return undefined;
-  const [left, right] = leftFirst ? [first, second] : [second, first];
-  const signed = comparison && isSigned(syntax.left) && isSigned(syntax.right);
-  const product = operator === '*';
-  const width = comparison ? 1 : shift ? left.width : product ? left.width + right.width : Math.max(left.width, right.width);
-  if (width <= 32) return { kind: 'binary', operator, left, right, width, signed };
-  add(work, { code: 'too-wide', grade: 'error', span: syntax.span, width });
-  return undefined;
-}
-
-const isSigned = (syntax: ExprSyntax): boolean => syntax.kind === 'call' && syntax.name === 'signed';
-
-/** How each function is written; `signed` only to both sides of a comparison. */
-const FUNCTIONS: Readonly<Record<string, string>> = {
-  rotl: 'rotl(value, places)',
-  rotr: 'rotr(value, places, flag)',
-  asr: 'asr(value, places)',
-  join: 'join(high, low)',
-  extend: 'extend(value, bits)',
-  low: 'low(value)',
-  signed: 'signed(a) < signed(b)',
-};
-
-function checkCall(work: Work, syntax: ExprSyntax & { kind: 'call' }, expected?: number): Expr | undefined {
-  const { name, parts, span } = syntax;
-  const wrong = (): undefined => void add(work, { code: 'wrong-function', grade: 'error', span, name, written: Object.values(FUNCTIONS) });
-  const [first, second, third] = parts as [ExprSyntax, ExprSyntax | undefined, ExprSyntax | undefined];
-  if (parts.length > 3 || !(name in FUNCTIONS)) return wrong();
-  if (name === 'join') return checkJoin(work, parts, span);
-  const operand = checkExpr(work, first, name === 'low' ? undefined : expected);
-  if (!operand) return undefined;
-  if (name === 'signed' && parts.length === 1) return operand;
-  if (name === 'low' && parts.length === 1)
-    return { kind: 'resize', operand, signed: false, width: Math.min(expected ?? operand.width, operand.width) };
-  if (name === 'extend' && second?.kind === 'number' && !third && second.value >= operand.width && second.value <= 32) {
-    return { kind: 'resize', operand, signed: true, width: second.value };
-  }
-  if (!second || !(name === 'rotl' || name === 'rotr' || name === 'asr') || (name === 'asr' && third)) return wrong();
-  const places = checkExpr(work, second);
-  const through = third && checkExpr(work, third);
-  if (!places || (third && !through)) return undefined;
-  if (through && through.kind !== 'flag') return wrong();
-  return { kind: 'shift', operator: name, operand, places, ...(through && { through }), width: operand.width };
-}
-
-function checkJoin(work: Work, parts: readonly ExprSyntax[], span: Span): Expr | undefined {
-  const checked = parts.map((each) => checkExpr(work, each));
-  if (checked.some((each) => each === undefined)) return undefined;
-  const width = checked.reduce((sum, each) => sum + each!.width, 0);
-  if (width <= 32) return { kind: 'join', parts: checked as Expr[], width };
-  add(work, { code: 'too-wide', grade: 'error', span, width });
-  return undefined;
-}
-
-function lookUp(work: Work, name: string, span: Span): Meaning | undefined {
-  const meaning = work.scope.names.get(name);
-  if (meaning) return meaning;
-  if (work.problems.some((each) => each.span.start === span.start && each.code === 'unknown-name')) return undefined;
-  const near = nearest(name, [...work.scope.names.keys(), ...LATCHES]);
-  const at = { start: span.start, end: span.start + name.length };
-  const mend = near && { title: `Write ${near}`, edits: [{ span: at, text: near }] };
-  add(work, { code: 'unknown-name', grade: 'error', span: at, name, ...(near && { nearest: near }), ...(mend && { mend }) });
-  return undefined;
-}
-
+/** A tick that may wait does nothing else, so that a wait leaves everything as it was. */
 function checkAlone(work: Work, { actions, span }: TickSyntax): void {
-  const service = actions.some((each) => each.kind === 'service');
-  const nested = actions.flatMap((each) => (each.kind === 'if' ? [...each.then, ...each.otherwise] : []));
-  if ((service && actions.length > 1) || nested.some((each) => each.kind === 'service')) {
-    add(work, { code: 'must-stand-alone', grade: 'error', span, word: 'service' });
-  }
+  const waits = (each: ActionSyntax): boolean => each.kind === 'service' || each.kind === 'wait';
+  const nested = (each: ActionSyntax): ActionSyntax[] =>
+    each.kind === 'if' ? [...each.then, ...each.otherwise].flatMap((inner) => [inner, ...nested(inner)]) : [];
+  const word = [...actions, ...actions.flatMap(nested)].find(waits)?.kind;
+  if (word && (actions.length > 1 || !waits(actions[0]!))) add(work, { code: 'must-stand-alone', grade: 'error', span, word });
 }
 
 /** Two writers of one place are an error where both surely act: the two branches of one `if` never do. */
@@ -389,9 +282,11 @@ function checkWriters(work: Work, { span }: TickSyntax, actions: readonly Action
         visit(action.otherwise, [...seen]);
       }
       if (action.kind !== 'transfer') continue;
-      const clash = seen.find((each) => overlaps(each, action.target));
-      if (clash) add(work, { code: 'two-writers', grade: 'error', span, place: placeName(work, clash) });
-      seen.push(action.target);
+      for (const target of flatTargets(action.target)) {
+        const clash = seen.find((each) => overlaps(each, target));
+        if (clash) add(work, { code: 'two-writers', grade: 'error', span, place: placeName(work, clash) });
+        seen.push(target);
+      }
     }
   };
   visit(actions, written);
@@ -400,7 +295,7 @@ function checkWriters(work: Work, { span }: TickSyntax, actions: readonly Action
 function overlaps(a: Target, b: Target): boolean {
   if (a.kind === 'register' && b.kind === 'register') return a.register === b.register && a.low <= b.high && b.low <= a.high;
   if (a.kind === 'flag' && b.kind === 'flag') return a.flag === b.flag;
-  return a.kind === 'cell' && b.kind === 'cell' && a.space === b.space && JSON.stringify(a.address) === JSON.stringify(b.address);
+  return a.kind === b.kind && (a.kind === 'cell' || a.kind === 'port' || a.kind === 'element') && JSON.stringify(a) === JSON.stringify(b);
 }
 
 function placeName(work: Work, target: Target): string {
@@ -408,28 +303,8 @@ function placeName(work: Work, target: Target): string {
     if (target.kind === 'register' && meaning.kind === 'register' && meaning.register === target.register) return name;
     if (target.kind === 'flag' && meaning.kind === 'flag' && meaning.flag === target.flag) return name;
     if (target.kind === 'cell' && meaning.kind === 'space' && meaning.space === target.space) return `One cell of ${name}`;
+    if (target.kind === 'port' && meaning.kind === 'ports') return `One port of ${name}`;
+    if (target.kind === 'element' && meaning.kind === 'array' && meaning.first === target.first) return `One register of ${name}`;
   }
   throw new Error(`A target without a name: ${JSON.stringify(target)}`);
-}
-
-/** The expression as text, for sentences. */
-export function textOf(syntax: ExprSyntax): string {
-  switch (syntax.kind) {
-    case 'number':
-      return String(syntax.value);
-    case 'name':
-      return syntax.part ? `${syntax.name}.${syntax.part}` : syntax.name;
-    case 'index':
-      return `${syntax.name}[${textOf(syntax.index)}]`;
-    case 'slice':
-      return `${syntax.name}[${syntax.high}:${syntax.low}]`;
-    case 'call':
-      return `${syntax.name}(${syntax.parts.map(textOf).join(', ')})`;
-    case 'unary':
-      return `${syntax.operator}${textOf(syntax.operand)}`;
-    case 'binary':
-      return `${textOf(syntax.left)} ${syntax.operator} ${textOf(syntax.right)}`;
-    default:
-      return syntax satisfies never;
-  }
 }

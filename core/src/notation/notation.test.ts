@@ -1,7 +1,8 @@
 import fc from 'fast-check';
-import { checkTick, type Meaning, type Scope } from './check';
+import { checkTick } from './check';
 import { parseTick } from './parse';
 import { explainNotation } from './problems';
+import type { Meaning, Scope } from './scope';
 
 const register = (index: number, width: number, parts: [string, number, number][] = []): Meaning => ({
   kind: 'register',
@@ -12,6 +13,7 @@ const register = (index: number, width: number, parts: [string, number, number][
 
 const scope: Scope = {
   addressWidth: 8,
+  radix: 2,
   names: new Map<string, Meaning>([
     ['ACC', register(0, 8)],
     ['PC', register(1, 8)],
@@ -25,8 +27,8 @@ const scope: Scope = {
     ['Z', { kind: 'flag', flag: 0, rule: 'zero', noBorrow: false, into: 4, odd: false }],
     ['C', { kind: 'flag', flag: 1, rule: 'carry', noBorrow: false, into: 4, odd: false }],
     ['I', { kind: 'flag', flag: 2, noBorrow: false, into: 4, odd: false }],
-    ['M', { kind: 'space', space: 0, width: 8 }],
-    ['address', { kind: 'field', slice: { register: 2, high: 7, low: 0 } }],
+    ['M', { kind: 'space', space: 0, width: 8, addressWidth: 8, banks: 1 }],
+    ['address', { kind: 'value', value: { kind: 'slice', register: 2, high: 7, low: 0, width: 8, name: 'address', field: true } }],
   ]),
 };
 
@@ -85,9 +87,9 @@ test.each([
   ['ACC <- 1, PC <- 2 ; flags Z', 'flags-need-one-operation', 0, 'several results'],
   ['ACC <- turn(ACC, 1)', 'wrong-function', 7, 'rotl(value, places)'],
   ['ACC <- rotr(ACC, 1, PC)', 'wrong-function', 7, 'rotr(value, places, flag)'],
-  ['ACC <- extend(IR, 8)', 'wrong-function', 7, 'extend(value, bits)'],
-  ['IR <- IR * IR * 2', 'too-wide', 6, 'at most 32'],
-  ['ACC <- join(IR, IR, ACC)', 'too-wide', 7, '40 bits'],
+  ['ACC <- extend(IR, 8)', 'wrong-function', 7, 'extend(value, digits)'],
+  ['IR <- IR * IR * IR * IR * 2', 'too-wide', 6, 'at most 64'],
+  ['ACC <- join(IR, IR, IR, IR, ACC)', 'too-wide', 7, '72 bits'],
   ['halt, service 1', 'must-stand-alone', 0, 'stands alone'],
   ['if Z: service 1', 'must-stand-alone', 0, 'stands alone'],
   ['if Z = 1 PC <- 0', 'tick-expected', 9, '“:” after the condition'],

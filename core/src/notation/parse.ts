@@ -2,26 +2,18 @@
 import { readNumber } from '../text/number';
 import type { Span } from '../text/source';
 import type { NotationProblem } from './problems';
-import type { ActionSyntax, BinaryOperator, ExprSyntax, TickSyntax, UnaryOperator } from './syntax';
+import { STRENGTH } from './print';
+import {
+  MARKS,
+  type ActionSyntax,
+  type BinaryOperator,
+  type ExprSyntax,
+  type MarkWord,
+  type TickSyntax,
+  type UnaryOperator,
+} from './syntax';
 import { tokenize, type Token } from './tokens';
 
-/** Binding strength of the binary operators; a greater number binds tighter. */
-const STRENGTH: Readonly<Record<BinaryOperator, number>> = {
-  '=': 1,
-  '!=': 1,
-  '<': 1,
-  '<=': 1,
-  '>': 1,
-  '>=': 1,
-  '|': 2,
-  '^': 2,
-  '&': 3,
-  '<<': 4,
-  '>>': 4,
-  '+': 5,
-  '-': 5,
-  '*': 6,
-};
 const MAX_DEPTH = 40;
 
 class Stop extends Error {}
@@ -42,6 +34,19 @@ export function parseTick(text: string, base: number): { tick?: TickSyntax; prob
     if (peek(reader).kind !== 'end') fail(reader, 'a comma, “; flags …” or the end of the line');
     const span = { start: base, end: base + text.length };
     return { tick: { text: text.trim(), span, actions, flags }, problems: [] };
+  } catch (error) {
+    if (!(error instanceof Stop)) throw error;
+    return { problems: reader.problems };
+  }
+}
+
+/** An expression by itself, as a flag's formula or a device's place is written. */
+export function parseExpr(text: string, base: number): { expr?: ExprSyntax; problems: NotationProblem[] } {
+  const reader: Reader = { tokens: tokenize(text, base), at: 0, depth: 0, problems: [] };
+  try {
+    const expr = readExpr(reader);
+    if (peek(reader).kind !== 'end') fail(reader, 'the end of the line');
+    return { expr, problems: [] };
   } catch (error) {
     if (!(error instanceof Stop)) throw error;
     return { problems: reader.problems };
@@ -79,30 +84,60 @@ function readActions(reader: Reader): ActionSyntax[] {
   return actions;
 }
 
-/** action := 'if' expr ':' actions ('else' actions)? | 'halt' | 'service' expr | 'compare' expr | place '<-' expr */
+/**
+ * action := 'if' expr ':' actions ('else' actions)? | 'halt' | 'compare' expr | ('service' | 'enter') expr | 'wait' name
+ *         | ('push' | 'pop') name | ('call' | 'return' | 'trap') expr? | place '<-' expr
+ */
 function readAction(reader: Reader): ActionSyntax {
+  const { kind, text, span } = peek(reader);
+  if (kind !== 'name') fail(reader, 'a register, a memory cell, “if”, “halt”, “service”, “compare” or a mark');
+  const word = WORDS[text];
+  if (!word) return readTransfer(reader);
+  take(reader);
+  const action = word(reader, text);
+  return { ...action, span: { start: span.start, end: Math.max(span.end, reader.tokens[reader.at - 1]!.span.end) } } as ActionSyntax;
+}
+
+type Bare<T> = T extends unknown ? Omit<T, 'span'> : never;
+
+const WORDS: Readonly<Record<string, (reader: Reader, word: string) => Bare<ActionSyntax>>> = Object.assign(
+  Object.create(null) as Record<string, (reader: Reader, word: string) => Bare<ActionSyntax>>,
+  {
+    if: readIf,
+    halt: () => ({ kind: 'halt' }),
+    service: (reader: Reader) => ({ kind: 'service', number: readExpr(reader) }),
+    compare: (reader: Reader) => ({ kind: 'compare', value: readExpr(reader) }),
+    enter: (reader: Reader) => ({ kind: 'enter', cause: readExpr(reader) }),
+    wait: (reader: Reader) => ({ kind: 'wait', name: readName(reader, 'the name of a device') }),
+    push: readStack,
+    pop: readStack,
+    ...Object.fromEntries(MARKS.map((each) => [each, readMark])),
+  },
+);
+
+function readTransfer(reader: Reader): ActionSyntax {
   const { start } = peek(reader).span;
-  if (isWord(reader, 'if')) return readIf(reader);
-  if (isWord(reader, 'halt')) return { kind: 'halt', span: take(reader).span };
-  if (isWord(reader, 'service')) {
-    take(reader);
-    const number = readExpr(reader);
-    return { kind: 'service', number, span: { start, end: number.span.end } };
-  }
-  if (isWord(reader, 'compare')) {
-    take(reader);
-    const value = readExpr(reader);
-    return { kind: 'compare', value, span: { start, end: value.span.end } };
-  }
-  if (peek(reader).kind !== 'name') fail(reader, 'a register, a memory cell, “if”, “halt”, “service” or “compare”');
   const target = readAtom(reader);
   takeSign(reader, '<-', 'the arrow “<-”');
   const value = readExpr(reader);
   return { kind: 'transfer', target, value, span: { start, end: value.span.end } };
 }
 
-function readIf(reader: Reader): ActionSyntax {
-  const { start } = take(reader).span;
+function readName(reader: Reader, expected: string): string {
+  return peek(reader).kind === 'name' ? take(reader).text : fail(reader, expected);
+}
+
+function readStack(reader: Reader, word: string): Bare<ActionSyntax> {
+  return { kind: 'stack', way: word as 'push' | 'pop', name: readName(reader, 'the name of a stack') };
+}
+
+function readMark(reader: Reader, word: string): Bare<ActionSyntax> {
+  const { kind, text } = peek(reader);
+  const ends = kind === 'end' || (kind === 'sign' && (text === ',' || text === ';')) || (kind === 'name' && text === 'else');
+  return { kind: 'mark', mark: word as MarkWord, ...(!ends && { place: readExpr(reader) }) };
+}
+
+function readIf(reader: Reader): Bare<ActionSyntax> {
   const condition = readExpr(reader);
   takeSign(reader, ':', '“:” after the condition');
   const then = deeper(reader, () => readActions(reader));
@@ -111,8 +146,7 @@ function readIf(reader: Reader): ActionSyntax {
     take(reader);
     otherwise = deeper(reader, () => readActions(reader));
   }
-  const end = (otherwise.at(-1) ?? then.at(-1)!).span.end;
-  return { kind: 'if', condition, then, otherwise, span: { start, end } };
+  return { kind: 'if', condition, then, otherwise };
 }
 
 /** flags := (';' 'flags' name+)? */
@@ -154,8 +188,21 @@ function readUnary(reader: Reader): ExprSyntax {
   return { kind: 'unary', operator: sign.text as UnaryOperator, operand, span };
 }
 
-/** atom := number | '(' expr ')' | name '(' expr (',' expr)* ')' | name ('.' name | '[' expr ']' | '[' number ':' number ']')? */
+/** atom := primary ('[' number ':' number ']')* */
 function readAtom(reader: Reader): ExprSyntax {
+  const { start } = peek(reader).span;
+  let atom = readPrimary(reader);
+  while (isSign(reader, '[')) {
+    take(reader);
+    const high = readExpr(reader);
+    if (!isSign(reader, ':')) fail(reader, 'a slice with two plain numbers, such as [7:4]');
+    atom = readSlice(reader, atom, high, start);
+  }
+  return atom;
+}
+
+/** primary := number | '(' expr ')' | name '(' expr (',' expr)* ')' | name ('.' name)? | name '[' (expr ',')? expr ']' */
+function readPrimary(reader: Reader): ExprSyntax {
   const token = peek(reader);
   if (token.kind === 'number') return { kind: 'number', value: numberOf(reader, take(reader)), span: token.span };
   if (isSign(reader, '(')) {
@@ -190,22 +237,26 @@ function readCall(reader: Reader, token: Token): ExprSyntax {
   return { kind: 'call', name: token.text, parts, span: { start: token.span.start, end } };
 }
 
-function readBrackets(reader: Reader, token: Token): ExprSyntax {
+function readBrackets(reader: Reader, { text: name, span: { start, end } }: Token): ExprSyntax {
   take(reader);
-  const index = readExpr(reader);
-  if (!isSign(reader, ':')) {
-    const { end } = takeSign(reader, ']').span;
-    return { kind: 'index', name: token.text, index, span: { start: token.span.start, end } };
-  }
+  const first = readExpr(reader);
+  if (isSign(reader, ':')) return readSlice(reader, { kind: 'name', name, span: { start, end } }, first, start);
+  const second = isSign(reader, ',') ? (take(reader), readExpr(reader)) : undefined;
+  const close = takeSign(reader, ']').span.end;
+  const places = second ? { bank: first, index: second } : { index: first };
+  return { kind: 'index', name, ...places, span: { start, end: close } };
+}
+
+/** Stands before the colon of a slice whose high digit is read. */
+function readSlice(reader: Reader, operand: ExprSyntax, high: ExprSyntax, start: number): ExprSyntax {
   take(reader);
   const low = readExpr(reader);
   const { end } = takeSign(reader, ']').span;
-  if (index.kind !== 'number' || low.kind !== 'number') {
-    reader.at -= 2;
-    fail(reader, 'a slice with two plain numbers, such as [7:4]');
+  if (high.kind === 'number' && low.kind === 'number') {
+    return { kind: 'slice', operand, high: high.value, low: low.value, span: { start, end } };
   }
-  const span = { start: token.span.start, end };
-  return { kind: 'slice', name: token.text, high: index.value, low: low.value, span };
+  reader.at -= 2;
+  return fail(reader, 'a slice with two plain numbers, such as [7:4]');
 }
 
 function numberOf(reader: Reader, token: Token): number {

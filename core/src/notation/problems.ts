@@ -11,15 +11,26 @@ export type NotationProblem = Diagnostic &
     | { readonly code: 'not-a-value'; readonly name: string; readonly is: string }
     | { readonly code: 'not-a-target'; readonly text: string }
     | { readonly code: 'wrong-function'; readonly name: string; readonly written: readonly string[] }
-    | { readonly code: 'too-wide'; readonly width: number }
-    | { readonly code: 'slice-outside'; readonly name: string; readonly width: number }
-    | { readonly code: 'literal-too-wide'; readonly value: number; readonly width: number }
-    | { readonly code: 'value-cut'; readonly width: number; readonly into: number }
+    | { readonly code: 'too-wide'; readonly width: number; readonly most: number; readonly unit: string }
+    | { readonly code: 'slice-outside'; readonly name: string; readonly width: number; readonly unit: string }
+    | {
+        readonly code: 'literal-too-wide';
+        readonly value: number;
+        readonly width: number;
+        readonly unit: string;
+        readonly greatest: number;
+      }
+    | { readonly code: 'value-cut'; readonly width: number; readonly into: number; readonly unit: string }
     | { readonly code: 'flags-need-one-operation'; readonly count: number }
     | { readonly code: 'flag-without-rule'; readonly flag: string }
     | { readonly code: 'rule-without-meaning'; readonly flag: string; readonly rule: string; readonly operator: string }
     | { readonly code: 'two-writers'; readonly place: string }
     | { readonly code: 'must-stand-alone'; readonly word: string }
+    | { readonly code: 'bits-on-decimal'; readonly operator: string }
+    | { readonly code: 'banks-differ'; readonly space: string; readonly banks: number }
+    | { readonly code: 'element-outside'; readonly index: number; readonly count: number }
+    | { readonly code: 'cause-outside-enter' }
+    | { readonly code: 'not-of-kind'; readonly name: string; readonly needed: string }
   );
 
 export function explainNotation(problem: NotationProblem): string {
@@ -41,13 +52,13 @@ export function explainNotation(problem: NotationProblem): string {
     case 'wrong-function':
       return `${problem.name}(…) cannot be meant like this. There are: ${problem.written.join(', ')}.`;
     case 'too-wide':
-      return `This value would have ${problem.width} bits; at most 32 are possible.`;
+      return `This value would have ${problem.width} ${problem.unit}; at most ${problem.most} are possible.`;
     case 'slice-outside':
-      return `${problem.name} has the bits ${problem.width - 1} to 0; a slice is written high bit first, inside these.`;
+      return `${problem.name} has the ${problem.unit} ${problem.width - 1} to 0; a slice is written high to low, inside these.`;
     case 'literal-too-wide':
-      return `${problem.value} does not fit into ${problem.width} bits (0 to ${2 ** problem.width - 1}).`;
+      return `${problem.value} does not fit into ${problem.width} ${problem.unit} (0 to ${problem.greatest}).`;
     case 'value-cut':
-      return `A value of ${problem.width} bits goes into ${problem.into}; the upper bits are dropped. Name a slice to show that it is meant.`;
+      return `A value of ${problem.width} ${problem.unit} goes into ${problem.into}; the upper ones are dropped. Write low(…) to show that it is meant.`;
     case 'flags-need-one-operation':
       return problem.count === 0
         ? 'Flags are named here, but nothing in this tick computes a result.'
@@ -60,6 +71,18 @@ export function explainNotation(problem: NotationProblem): string {
       return `${problem.place} is written twice in one tick. All transfers of a tick happen at once, so use two ticks.`;
     case 'must-stand-alone':
       return `“${problem.word}” stands alone in its tick.`;
+    case 'bits-on-decimal':
+      return `“${problem.operator}” works on bits; this machine has decimal digits.`;
+    case 'banks-differ':
+      return problem.banks > 1
+        ? `${problem.space} has ${problem.banks} banks: write ${problem.space}[bank, cell].`
+        : `${problem.space} has no banks: write ${problem.space}[cell].`;
+    case 'element-outside':
+      return `There are ${problem.count} of these, numbered from 0; ${problem.index} is none of them.`;
+    case 'cause-outside-enter':
+      return '“cause” is known only where a trap is entered: in the ticks under traps, enter.';
+    case 'not-of-kind':
+      return `${problem.name} is not ${problem.needed}.`;
     default:
       return problem satisfies never;
   }

@@ -1,14 +1,15 @@
 /** The shape of a tick as written, before any name is looked up. */
 import type { Span } from '../text/source';
 
-export type BinaryOperator = '+' | '-' | '*' | '&' | '|' | '^' | '<<' | '>>' | '=' | '!=' | '<' | '<=' | '>' | '>=';
+export type BinaryOperator = '+' | '-' | '*' | '/' | '%' | '&' | '|' | '^' | '<<' | '>>' | '=' | '!=' | '<' | '<=' | '>' | '>=';
 export type UnaryOperator = '~' | '-';
 
 export type ExprSyntax = { readonly span: Span } & (
   | { readonly kind: 'number'; readonly value: number }
   | { readonly kind: 'name'; readonly name: string; readonly part?: string }
-  | { readonly kind: 'index'; readonly name: string; readonly index: ExprSyntax }
-  | { readonly kind: 'slice'; readonly name: string; readonly high: number; readonly low: number }
+  /** `bank` stands before a comma: DATA[bank, cell]. */
+  | { readonly kind: 'index'; readonly name: string; readonly bank?: ExprSyntax; readonly index: ExprSyntax }
+  | { readonly kind: 'slice'; readonly operand: ExprSyntax; readonly high: number; readonly low: number }
   | { readonly kind: 'call'; readonly name: string; readonly parts: readonly ExprSyntax[] }
   | { readonly kind: 'unary'; readonly operator: UnaryOperator; readonly operand: ExprSyntax }
   | {
@@ -18,6 +19,9 @@ export type ExprSyntax = { readonly span: Span } & (
       readonly right: ExprSyntax;
     }
 );
+
+export const MARKS = ['call', 'return', 'trap'] as const;
+export type MarkWord = (typeof MARKS)[number];
 
 export type ActionSyntax = { readonly span: Span } & (
   | { readonly kind: 'transfer'; readonly target: ExprSyntax; readonly value: ExprSyntax }
@@ -30,6 +34,11 @@ export type ActionSyntax = { readonly span: Span } & (
     }
   | { readonly kind: 'halt' }
   | { readonly kind: 'service'; readonly number: ExprSyntax }
+  | { readonly kind: 'wait'; readonly name: string }
+  /** `place` is where the call returns to. */
+  | { readonly kind: 'mark'; readonly mark: MarkWord; readonly place?: ExprSyntax }
+  | { readonly kind: 'stack'; readonly way: 'push' | 'pop'; readonly name: string }
+  | { readonly kind: 'enter'; readonly cause: ExprSyntax }
 );
 
 export interface TickSyntax {
@@ -39,3 +48,9 @@ export interface TickSyntax {
   /** The names after `; flags`. */
   readonly flags: readonly { readonly name: string; readonly span: Span }[];
 }
+
+/** Words that the notation keeps to itself; no part of a machine can have one as its name. */
+export const RESERVED: readonly string[] = [
+  ...['if', 'else', 'halt', 'service', 'wait', 'push', 'pop', 'enter', 'compare', 'flags', ...MARKS],
+  ...['here', 'next', 'length', 'cause', 'rotl', 'rotr', 'asr', 'join', 'extend', 'low', 'signed'],
+];

@@ -12,7 +12,7 @@ export interface Token {
 const PATTERNS: readonly [TokenKind, RegExp][] = [
   ['name', /[A-Za-z_][A-Za-z0-9_]*/y],
   ['number', /[0-9][0-9A-Za-z_]*/y],
-  ['sign', /<-|←|<<|>>|<=|>=|!=|[-+*&|^~<>=(),:;.[\]]/y],
+  ['sign', /<-|←|<<|>>|<=|>=|!=|[-+*/%&|^~<>=(),:;.[\]]/y],
 ];
 
 /** `base` is the offset of the line in its document, so that spans point into the document. Ends with an `end` token. */

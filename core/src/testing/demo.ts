@@ -3,7 +3,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { assemble } from '../assembler/assemble';
 import type { Program } from '../image/program';
-import { readMachine } from '../machine/read';
+import { readWholeMachine } from '../assembler/machines';
 import type { Machine } from '../machine/machine';
 import { Runner } from '../engine/runner';
 
@@ -14,7 +14,7 @@ export const programText = (name: string): string => readFileSync(join(root, `pr
 export const programNames = readdirSync(join(root, 'programs')).map((each) => each.replace('.asm', ''));
 
 export function machineFrom(text: string): Machine {
-  const { machine, problems } = readMachine(text);
+  const { machine, problems } = readWholeMachine(text);
   if (!machine) throw new Error(`The machine has problems: ${problems.map((each) => `${each.line}: ${each.sentence}`).join(' ')}`);
   return machine;
 }

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { assemble } from '../assembler/assemble';
 import { Runner } from '../engine/runner';
-import { readMachine } from '../machine/read';
+import { readWholeMachine } from '../assembler/machines';
 import type { Machine } from '../machine/machine';
 import { curlew, curlewText, machineFrom, programFrom } from './demo';
 
@@ -51,10 +51,10 @@ const ticksOf = (kind: string): string[] =>
     .flatMap((each) => each.text.trimEnd().split('\n'));
 
 test.each(ticksOf('tick'))('the tick “%s” is right on the demo machine', (tick) => {
-  const { problems } = readMachine(tick.includes('address') ? inPlaceOfStore(tick) : withTick(tick));
+  const { problems } = readWholeMachine(tick.includes('address') ? inPlaceOfStore(tick) : withTick(tick));
   expect(problems.filter((each) => each.grade === 'error')).toEqual([]);
 });
 
 test.each(ticksOf('tick wrong'))('the tick “%s” is told to be wrong', (tick) => {
-  expect(readMachine(withTick(tick)).machine).toBeUndefined();
+  expect(readWholeMachine(withTick(tick)).machine).toBeUndefined();
 });

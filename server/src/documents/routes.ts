@@ -1,6 +1,6 @@
 /** HTTP for machines and programs; the same paths under /api/machines and /api/programs. */
 import { Router } from 'express';
-import { readMachine } from '@zettak/core/machine/read';
+import { readWholeMachine } from '@zettak/core/assembler/machines';
 import { draftChange, newDocument, newVersion, type Kind } from '@zettak/api/documents';
 import { HttpProblem, readBody } from '../problem';
 import type { DocumentStore } from './store';
@@ -25,7 +25,7 @@ export function documentRoutes(kind: Kind, store: DocumentStore): Router {
   routes.post('/:id/versions', (request, response) => {
     const { revision } = readBody(newVersion, request.body);
     const { id } = request.params;
-    if (kind === 'machine') refuseErrors(store.get(kind, id).draft);
+    if (kind === 'machine') refuseErrors(store.get(kind, id).draft, store);
     response.status(201).json(store.keepVersion(kind, id, revision));
   });
 
@@ -39,8 +39,13 @@ export function documentRoutes(kind: Kind, store: DocumentStore): Router {
 }
 
 /** Only a document without errors becomes a version of a machine. */
-function refuseErrors(text: string): void {
-  const errors = readMachine(text).problems.filter((each) => each.grade === 'error');
+function refuseErrors(text: string, store: DocumentStore): void {
+  const base = (name: string): string | undefined => {
+    const found = store.list('machine').find((each) => each.name.toLowerCase() === name.toLowerCase());
+    const newest = found?.versions.at(-1);
+    return found && newest && store.version('machine', found.id, newest.number).text;
+  };
+  const errors = readWholeMachine(text, { base }).problems.filter((each) => each.grade === 'error');
   if (errors.length === 0) return;
   const [first] = errors;
   throw new HttpProblem(422, `Line ${first!.line}: ${first!.sentence}`, { problems: errors.slice(0, 20) });

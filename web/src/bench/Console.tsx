@@ -25,7 +25,7 @@ export function Console() {
         <span className="hint" data-testid="waiting" role="status">
           {waiting ? (
             <>
-              <b>{waiting.trap}</b> wants a number for {waiting.register}: −{2 ** (waiting.width - 1)} to {2 ** waiting.width - 1}
+              <b>{waiting.who}</b> {waiting.what}
             </>
           ) : (
             'waits for nothing'
@@ -55,6 +55,13 @@ export function Console() {
   );
 }
 
+/** How an entry was read: one number in both bases, or how many characters. */
+function readingText(values: readonly number[], radix: number): string {
+  const [value, more] = values;
+  if (more !== undefined) return `${values.length} characters`;
+  return radix === 10 ? String(value) : `${value} = 0x${value!.toString(16).toUpperCase().padStart(2, '0')}`;
+}
+
 function EntryField({ waiting, disabled }: { waiting: boolean; disabled: boolean }) {
   const [text, setText] = useState('');
   const [reading, setReading] = useState<Entry>();
@@ -80,9 +87,10 @@ function EntryField({ waiting, disabled }: { waiting: boolean; disabled: boolean
   }, [text]);
   const take = async (): Promise<void> => {
     const entry = await engine.queueInput(text);
-    if ('value' in entry) setText('');
+    if ('values' in entry) setText('');
     else setReading(entry);
   };
+  const radix = useBench((state) => state.machine?.radix ?? 2);
   const refused = reading && 'refused' in reading ? reading.refused : undefined;
   return (
     <form
@@ -97,15 +105,14 @@ function EntryField({ waiting, disabled }: { waiting: boolean; disabled: boolean
         disabled={disabled}
         onChange={(event) => setText(event.target.value)}
         onKeyDown={(event) => event.key === 'Escape' && field.current?.blur()}
-        placeholder={waiting ? 'type a number, Enter' : 'add a value'}
-        aria-label="Value for the input queue, decimal unless it starts with 0x or 0b"
+        placeholder={waiting ? 'type here, then Enter' : 'add a value'}
+        aria-label="Value for the input queue: a number, decimal unless it starts with 0x or 0b, or a text in quotes"
         aria-invalid={refused !== undefined}
         data-testid="entry"
         maxLength={40}
       />
       <output data-testid="reading" className={refused ? 'refused' : ''}>
-        {refused ??
-          (reading && 'value' in reading ? `${reading.value} = 0x${reading.value.toString(16).toUpperCase().padStart(2, '0')}` : '')}
+        {refused ?? (reading && 'values' in reading ? readingText(reading.values, radix) : '')}
       </output>
     </form>
   );

@@ -5,7 +5,8 @@ import { Prec, type Extension } from '@codemirror/state';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Row } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/machine';
-import { hexDigits } from '@zettak/core/text/number';
+import { addressText } from '@zettak/core/engine/names';
+import { shownDigits } from '@zettak/core/text/number';
 import { ProblemList } from '../app/ProblemList';
 import { CodeEditor } from '../app/CodeEditor';
 import { ConflictBar, SaveMark } from '../app/SaveMark';
@@ -117,12 +118,17 @@ function useListing(view: EditorView | undefined, machine: Machine): void {
   const listed = useBench((state) => state.listed);
   useEffect(() => {
     if (!view || view.state.doc.toString() !== listed) return;
-    const { width, addressWidth } = machine.spaces[machine.programSpace]!;
-    const address = (row: Row): string => hexDigits(row.address!, addressWidth);
+    const { radix, spaces, programSpace } = machine;
+    const address = (row: Row): string => {
+      const space = spaces[row.space ?? programSpace]!;
+      return shownDigits(row.address! % space.cells, space.addressWidth, radix);
+    };
     const words = (row: Row): string => {
       if (row.kind === 'room') return '··';
-      const shown = row.words.slice(0, LINE_WORDS).map((each) => hexDigits(each, width));
-      return shown.join(' ') + (row.words.length > LINE_WORDS ? '…' : '');
+      const { width } = spaces[row.space ?? programSpace]!;
+      const most = width > 8 && radix === 2 ? Math.max(1, Math.floor((LINE_WORDS * 8) / width)) : LINE_WORDS;
+      const shown = row.words.slice(0, most).map((each) => shownDigits(each, width, radix));
+      return shown.join(' ') + (row.words.length > most ? '…' : '');
     };
     view.dispatch({ effects: setListing.of({ rows: listing.rows, address, words }) });
     view.dispatch(setDiagnostics(view.state, toEditorDiagnostics(listing.problems, view.state.doc.length)));
@@ -149,8 +155,8 @@ function Outcome() {
   const { problems, facts } = useBench((state) => state.listing);
   const message = useBench((state) => state.message);
   const saveState = useBench((state) => state.saveState);
-  const width = useBench((state) => state.machine?.spaces[state.machine.programSpace]?.addressWidth ?? 8);
-  const hex = (value: number): string => `0x${hexDigits(value, width)}`;
+  const machine = useBench((state) => state.machine);
+  const hex = (value: number): string => (machine ? addressText(machine, value) : String(value));
   return (
     <div className="outcome" data-testid="outcome">
       <SaveMark state={saveState} />

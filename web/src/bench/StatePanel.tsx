@@ -1,23 +1,32 @@
 /** The right of the bench: memory, registers, flags and why they are as they are. */
-import { useEffect, useMemo, useRef } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Machine } from '@zettak/core/machine/machine';
-import { binaryDigits, characterOf, hexDigits, signedReading } from '@zettak/core/text/number';
+import { binaryDigits, characterOf, hexDigits, shownDigits, shownNumber, signedReading } from '@zettak/core/text/number';
 import { readsRegister, touchedCells, writeOf } from '../datapath/touched';
 import { selectFlag, setBase, useBench, type ValueBase } from './store';
 import type { View } from './protocol';
 
-const BASES: readonly ValueBase[] = ['hex', 'dec', 'bin', 'char'];
+const BASES: Readonly<Record<2 | 10, readonly ValueBase[]>> = { 2: ['hex', 'dec', 'bin', 'char'], 10: ['dec', 'char'] };
 
-function inBase(value: number, width: number, base: ValueBase): string {
+function inBase(value: number, { width, radix, base }: Reading): string {
+  if (base === 'char') return characterOf(value) ?? '·';
+  if (radix === 10) return shownDigits(value, width, 10);
   if (base === 'hex') return hexDigits(value, width);
   if (base === 'dec') return String(value);
-  if (base === 'bin') return value.toString(2).padStart(width, '0');
-  return characterOf(value) ?? '·';
+  return value.toString(2).padStart(width, '0');
 }
 
-/** All five readings of a value, for pointing at it. */
-export function readings(value: number, width: number): string {
+interface Reading {
+  readonly width: number;
+  readonly radix: 2 | 10;
+  readonly base: ValueBase;
+}
+
+/** All readings of a value, for pointing at it. */
+export function readings(value: number, width: number, radix: 2 | 10): string {
   const character = characterOf(value);
+  if (radix === 10)
+    return `${shownDigits(value, width, 10)} = ${signedReading(value, width, 10)} signed${character ? ` = “${character}”` : ''}`;
   return `0x${hexDigits(value, width)} = ${value} = ${signedReading(value, width)} signed = ${binaryDigits(value, width)}${character ? ` = “${character}”` : ''}`;
 }
 
@@ -37,22 +46,44 @@ export function StatePanel() {
 function Memory({ machine, view }: { machine: Machine; view: View }) {
   const base = useBench((state) => state.base);
   const moving = useBench((state) => state.motion !== undefined);
-  const { width, addressWidth, cells, title } = machine.spaces[machine.programSpace]!;
-  const perRow = base === 'bin' ? 2 : 8;
-  const touched = useMemo(() => touchedCells(moving ? undefined : view.last, machine.programSpace), [view, moving, machine]);
-  const rows = useMemo(() => memoryRows(view, touched, cells, perRow), [view, touched, cells, perRow]);
+  const [chosen, setSpace] = useState(machine.programSpace);
+  const space = chosen < machine.spaces.length ? chosen : machine.programSpace;
+  const { width, addressWidth, cells, title } = machine.spaces[space]!;
+  const { radix } = machine;
+  const shownBase = BASES[radix].includes(base) ? base : BASES[radix][0]!;
+  const widest = shownBase === 'bin' ? width : Math.ceil(width / 4);
+  const perRow = radix === 10 ? 5 : widest > 8 ? 2 : widest > 3 ? 4 : 8;
+  const touched = useMemo(() => touchedCells(moving ? undefined : view.last, space), [view, moving, space]);
+  const rows = useMemo(() => memoryRows(machine, view, { space, touched, cells, perRow }), [machine, view, space, touched, cells, perRow]);
   const scroller = useRef<HTMLDivElement>(null);
-  const focus = [...touched.keys()].at(-1) ?? view.executing?.address ?? view.next.address;
+  const program = space === machine.programSpace;
+  const focus = [...touched.keys()].at(-1) ?? (program ? (view.executing?.address ?? view.next.address) : 0);
   useEffect(() => {
     scroller.current?.querySelector(`[data-row="${focus - (focus % perRow)}"]`)?.scrollIntoView({ block: 'nearest' });
   }, [focus, perRow]);
   return (
     <div className="block memory">
       <header>
-        <h2>{title[0]!.toUpperCase() + title.slice(1)}</h2>
+        {machine.spaces.length === 1 ? (
+          <h2>{title[0]!.toUpperCase() + title.slice(1)}</h2>
+        ) : (
+          <select
+            className="space"
+            value={space}
+            onChange={(event) => setSpace(Number(event.target.value))}
+            aria-label="Memory shown"
+            data-testid="space"
+          >
+            {machine.spaces.map((each, at) => (
+              <option key={each.name} value={at}>
+                {each.title}
+              </option>
+            ))}
+          </select>
+        )}
         <div className="bases" role="radiogroup" aria-label="Base of memory">
-          {BASES.map((each) => (
-            <button key={each} type="button" role="radio" aria-checked={base === each} data-bench onClick={() => setBase(each)}>
+          {BASES[radix].map((each) => (
+            <button key={each} type="button" role="radio" aria-checked={shownBase === each} data-bench onClick={() => setBase(each)}>
               {each}
             </button>
           ))}
@@ -65,7 +96,7 @@ function Memory({ machine, view }: { machine: Machine; view: View }) {
               <th scope="col" aria-label="address" />
               {Array.from({ length: perRow }, (_, at) => (
                 <th key={at} scope="col">
-                  {at.toString(16).toUpperCase()}
+                  {at.toString(radix === 10 ? 10 : 16).toUpperCase()}
                 </th>
               ))}
             </tr>
@@ -78,9 +109,17 @@ function Memory({ machine, view }: { machine: Machine; view: View }) {
                 </tr>
               ) : (
                 <tr key={row} data-row={row}>
-                  <th scope="row">{hexDigits(row, addressWidth)}</th>
-                  {Array.from({ length: Math.min(perRow, cells - row) }, (_, column) => (
-                    <Cell key={column} {...{ view, base, width, addressWidth }} address={row + column} touch={touched.get(row + column)} />
+                  <th scope="row">
+                    {row >= cells || machine.spaces[space]!.banks > 1 ? `${Math.floor(row / cells)}:` : ''}
+                    {shownDigits(row % cells, addressWidth, radix)}
+                  </th>
+                  {Array.from({ length: Math.min(perRow, cells - (row % cells)) }, (_, column) => (
+                    <Cell
+                      key={column}
+                      {...{ machine, view, space, base: shownBase }}
+                      address={row + column}
+                      touch={touched.get(row + column)}
+                    />
                   ))}
                 </tr>
               ),
@@ -93,49 +132,62 @@ function Memory({ machine, view }: { machine: Machine; view: View }) {
 }
 
 interface CellParts {
+  readonly machine: Machine;
   readonly view: View;
+  readonly space: number;
   readonly address: number;
   readonly base: ValueBase;
-  readonly width: number;
-  readonly addressWidth: number;
   readonly touch: 'read' | 'written' | undefined;
 }
 
-function Cell({ view, address, base, width, addressWidth, touch }: CellParts) {
-  const labels = useBench((state) => state.labels);
-  const value = view.memory[address]!;
-  const never = view.marks[address] === 0;
+function Cell({ machine, view, space, address, base, touch }: CellParts) {
+  const labels = useBench((state) => state.labels[space]);
+  const { width, addressWidth, cells } = machine.spaces[space]!;
+  const { radix } = machine;
+  const memory = view.spaces[space]!;
+  const value = memory.cells[address]!;
+  const never = memory.marks[address] === 0;
   const inside = (where: { address: number; length: number } | undefined): boolean =>
-    where !== undefined && address >= where.address && address < where.address + where.length;
+    space === machine.programSpace && where !== undefined && address >= where.address && address < where.address + where.length;
   const { executing, next } = view;
   const classes = [
-    view.marks[address] === 1 ? 'loaded' : '',
+    memory.marks[address] === 1 ? 'loaded' : '',
     inside(executing) ? 'executing' : '',
     inside(next) && view.status !== 'halted' ? 'next' : '',
     touch ?? '',
-    labels.has(address) ? 'named' : '',
+    labels?.has(address) ? 'named' : '',
   ];
-  const name = labels.get(address);
+  const name = labels?.get(address);
   return (
     <td
       className={classes.join(' ').trim() || undefined}
-      title={`${name ? `${name}, ` : ''}cell 0x${hexDigits(address, addressWidth)}: ${never ? 'never written' : readings(value, width)}`}
-      data-cell={address}
+      title={`${name ? `${name}, ` : ''}cell ${shownNumber(address % cells, addressWidth, radix)}: ${never ? 'never written' : readings(value, width, radix)}`}
+      data-cell={space === machine.programSpace ? address : undefined}
+      data-place={`${machine.spaces[space]!.name} ${address}`}
     >
-      {never ? '··' : inBase(value, width, base)}
+      {never ? '··' : inBase(value, { width, radix, base })}
     </td>
   );
 }
 
+interface Shown {
+  readonly space: number;
+  readonly touched: ReadonlyMap<number, unknown>;
+  readonly cells: number;
+  readonly perRow: number;
+}
+
 /** Rows that hold something, with one more around them; gaps between. Everything of a small memory, at most 400 rows. */
-function memoryRows(view: View, touched: ReadonlyMap<number, unknown>, cells: number, perRow: number): (number | undefined)[] {
+function memoryRows(machine: Machine, view: View, { space, touched, cells, perRow }: Shown): (number | undefined)[] {
   const wanted = new Set<number>();
+  const { marks } = view.spaces[space]!;
   const want = (address: number): void => {
-    const row = address - (address % perRow);
-    if (row >= 0 && row < cells) wanted.add(row);
+    const row = address - ((address % cells) % perRow);
+    if (row >= 0 && row < marks.length) wanted.add(row);
   };
-  view.marks.forEach((mark, address) => mark !== 0 && wanted.size < 300 && want(address));
-  for (const address of [...touched.keys(), view.next.address, view.executing?.address ?? 0]) want(address);
+  marks.forEach((mark, address) => mark !== 0 && wanted.size < 300 && want(address));
+  const present = space === machine.programSpace ? [view.next.address, view.executing?.address ?? 0] : [0];
+  for (const address of [...touched.keys(), ...present]) want(address);
   const used = [...wanted].sort((a, b) => a - b);
   for (const row of used) want(row + perRow);
   const rows = [...wanted].sort((a, b) => a - b);
@@ -145,11 +197,12 @@ function memoryRows(view: View, touched: ReadonlyMap<number, unknown>, cells: nu
 function Registers({ machine, view }: { machine: Machine; view: View }) {
   const moving = useBench((state) => state.motion !== undefined);
   const last = moving ? undefined : view.last;
+  const { radix } = machine;
   return (
     <div className="block registers">
       <header>
         <h2>Registers</h2>
-        <span className="hint">hex, unsigned, signed</span>
+        <span className="hint">{machine.radix === 10 ? 'digits, signed' : 'hex, unsigned, signed'}</span>
       </header>
       <table data-testid="registers">
         <tbody>
@@ -159,21 +212,31 @@ function Registers({ machine, view }: { machine: Machine; view: View }) {
             const whole = change && change.width === width && change.before !== change.value;
             const read = readsRegister(last, register);
             return (
-              <tr key={name} className={change ? 'written' : read ? 'read' : ''} title={`${title}: ${readings(value, width)}`}>
+              <tr key={name} className={change ? 'written' : read ? 'read' : ''} title={`${title}: ${readings(value, width, radix)}`}>
                 <th scope="row">{name}</th>
                 <td className="hex">
-                  {whole && <s>{hexDigits(change.before, width)}</s>}
-                  <b data-value={name}>{hexDigits(value, width)}</b>
+                  {whole && <s>{shownDigits(change.before, width, radix)}</s>}
+                  <b data-value={name}>{shownDigits(value, width, radix)}</b>
                 </td>
-                <td>{value}</td>
+                {radix === 2 && <td>{value}</td>}
                 <td>
                   {role === 'program counter'
                     ? (view.next.text ?? '').split(' ')[0]
-                    : String(signedReading(value, width)).replace('-', '−')}
+                    : String(signedReading(value, width, radix)).replace('-', '−')}
                 </td>
               </tr>
             );
           })}
+          {machine.composites.map(({ name, title, width }, at) => (
+            <tr key={name} className="composite" title={`${title}: ${readings(view.composites[at]!, width, radix)}`}>
+              <th scope="row">{name}</th>
+              <td className="hex">
+                <b data-value={name}>{shownDigits(view.composites[at]!, width, radix)}</b>
+              </td>
+              {radix === 2 && <td>{view.composites[at]}</td>}
+              <td>{String(signedReading(view.composites[at]!, width, radix)).replace('-', '−')}</td>
+            </tr>
+          ))}
         </tbody>
       </table>
     </div>

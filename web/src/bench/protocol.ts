@@ -1,5 +1,6 @@
 /** What crosses between the page and the engine's worker: plain data and nothing else. */
-import type { FlagReason, Segment } from '@zettak/core/engine/narrate';
+import type { Segment } from '@zettak/core/engine/telling';
+import type { FlagReason } from '@zettak/core/engine/why';
 import type { TickReport } from '@zettak/core/engine/report';
 import type { Facts, ProgramSymbol, Row } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/machine';
@@ -44,6 +45,11 @@ export interface WakeEntry {
   readonly outcome: string;
 }
 
+export interface Memory {
+  readonly cells: Uint32Array;
+  readonly marks: Uint8Array;
+}
+
 export interface View {
   readonly status: StatusKind;
   readonly sentence: string;
@@ -52,8 +58,12 @@ export interface View {
   readonly furthest: number;
   readonly registers: readonly number[];
   readonly flags: readonly number[];
-  readonly memory: Uint32Array;
-  readonly marks: Uint8Array;
+  /** Every space with the marks of its cells, banks one after the other. */
+  readonly spaces: readonly Memory[];
+  /** Pairs and packed words, as they read now. */
+  readonly composites: readonly number[];
+  /** What the console shows of devices: lamps, switches, digits. */
+  readonly devices: readonly { readonly name: string; readonly kind: string; readonly value: number; readonly width: number }[];
   readonly executing?: Where;
   readonly next: Where;
   readonly last?: TickReport;
@@ -69,7 +79,8 @@ export interface View {
   readonly output: string;
   readonly inputs: readonly number[];
   readonly inputsUsed: number;
-  readonly waiting?: { readonly trap: string; readonly register: string; readonly width: number };
+  /** In words: who wants what. */
+  readonly waiting?: { readonly who: string; readonly what: string };
   /** This view came from one tick forward, so its transfers can be animated. */
   readonly moved: boolean;
   /** Text the machine holds. */
@@ -92,4 +103,4 @@ export interface MachineCheck {
   readonly machine?: Machine;
 }
 
-export type Entry = { readonly value: number } | { readonly refused: string };
+export type Entry = { readonly values: readonly number[] } | { readonly refused: string };

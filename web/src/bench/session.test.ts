@@ -73,7 +73,7 @@ test('a run that waits goes on by itself when its number comes', () => {
   session.setSpeed('full');
   session.command('run');
   advance(5);
-  expect(last()).toMatchObject({ status: 'waiting', waiting: { trap: 'askLevel', register: 'ACC', width: 8 } });
+  expect(last()).toMatchObject({ status: 'waiting', waiting: { who: 'askLevel', what: 'wants a number for ACC: −128 to 255' } });
   expect(session.queueInput('0x9E')).toEqual({ value: 158 });
   advance(5);
   expect(last().status).toBe('waiting');
@@ -148,9 +148,9 @@ test('loading keeps what the image does not fill, and clearing forgets it', () =
   session.command('instruction');
   session.command('instruction');
   session.load('HALT', { clear: false, inputs: [] });
-  expect([last().memory[0x80], last().marks[0x80], last().ticks]).toEqual([7, 2, 0]);
+  expect([last().spaces[0]!.cells[0x80], last().spaces[0]!.marks[0x80], last().ticks]).toEqual([7, 2, 0]);
   session.load('HALT', { clear: true, inputs: [] });
-  expect([last().memory[0x80], last().marks[0x80]]).toEqual([0, 0]);
+  expect([last().spaces[0]!.cells[0x80], last().spaces[0]!.marks[0x80]]).toEqual([0, 0]);
 });
 
 test('why a flag is as it is follows the flag that was asked for', () => {
@@ -171,7 +171,7 @@ test('inputs that are refused change nothing', () => {
     { refused: '“tide” is no number. Write 58, 0x3A or 0b111010.' },
   ]);
   expect(views.length).toBe(count);
-  expect([session.queueInput('-1'), session.queueInput('0b101')]).toEqual([{ value: 255 }, { value: 5 }]);
+  expect([session.queueInput('-1'), session.queueInput('0b101')]).toEqual([{ values: [255] }, { values: [5] }]);
 });
 
 test('a machine with errors is not taken, and the bench keeps the one it has', () => {

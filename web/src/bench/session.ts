@@ -3,16 +3,20 @@
  * views. Knows no worker and no page; clock and scheduling are handed in.
  */
 import { assemble } from '@zettak/core/assembler/assemble';
-import { explainFlag, explainStop, narrate, type Segment, type Telling } from '@zettak/core/engine/narrate';
-import { instructionAt, lengthAt } from '@zettak/core/engine/names';
-import type { FlagChange } from '@zettak/core/engine/report';
+import { readWholeMachine } from '@zettak/core/assembler/machines';
+import { narrate, type Segment, type Telling } from '@zettak/core/engine/narrate';
+import { compositeValue } from '@zettak/core/engine/composites';
+import { digitsOf, fieldText, instructionAt, lengthAt } from '@zettak/core/engine/names';
+import type { FlagChange, TickReport } from '@zettak/core/engine/report';
 import { Runner, type Stop, type TickRecord } from '@zettak/core/engine/runner';
-import { readEntry } from '@zettak/core/engine/services';
+import { readEntries } from '@zettak/core/engine/services';
+import { deviceLatch } from '@zettak/core/engine/state';
+import { explainStop } from '@zettak/core/engine/stops';
+import { explainFlag } from '@zettak/core/engine/why';
 import { indexOf, type Program } from '@zettak/core/image/program';
 import { decode } from '@zettak/core/machine/encode';
-import type { Machine } from '@zettak/core/machine/machine';
-import { readMachine } from '@zettak/core/machine/read';
-import { hexDigits, readNumber, withHexPrefix } from '@zettak/core/text/number';
+import { programSpaceOf, type Machine } from '@zettak/core/machine/machine';
+import { power, readNumber, shownDigits } from '@zettak/core/text/number';
 import type { Command, Entry, Listing, Loaded, MachineCheck, PhaseTick, Speed, StatusKind, View, WakeEntry, Where } from './protocol';
 
 export interface Scheduler {
@@ -39,6 +43,7 @@ export class Session {
   private flag: number | undefined;
   private breakLines: readonly number[] = [];
   private published = 0;
+  private bases: Readonly<Record<string, string>> = {};
   private listener: (view: View) => void = () => {};
 
   constructor(private readonly scheduler: Scheduler) {}
@@ -50,8 +55,13 @@ export class Session {
   }
 
   checkMachine(text: string): MachineCheck {
-    const { machine, problems } = readMachine(text);
+    const { machine, problems } = readWholeMachine(text, { base: (name) => this.bases[name.toLowerCase()] });
     return { problems, ...(machine && { machine }) };
+  }
+
+  /** Texts of machines by name in small letters, for machines that are based on them. */
+  setBases(bases: Readonly<Record<string, string>>): void {
+    this.bases = bases;
   }
 
   /** Changes the machine; the program has to be loaded again. */
@@ -153,8 +163,8 @@ export class Session {
   /** Queues a number as typed, or says why it is refused. A run that waits for it goes on. */
   queueInput(text: string): Entry {
     const entry = this.readInput(text);
-    if ('value' in entry) {
-      this.runner?.queueInput(entry.value);
+    if ('values' in entry) {
+      entry.values.forEach((each) => this.runner?.queueInput(each));
       if (this.stop?.kind === 'waiting') this.stop = undefined;
       if (this.resumes) this.run();
       else this.publish(false);
@@ -164,7 +174,7 @@ export class Session {
 
   /** How a number would be read. */
   readInput(text: string): Entry {
-    return readEntry(text, this.machine?.wordWidth ?? 8, readNumber);
+    return this.machine ? readEntries(text, this.machine, readNumber) : { refused: 'There is no machine yet.' };
   }
 
   removeInput(index: number): void {
@@ -256,7 +266,7 @@ export class Session {
     const reason = flag !== undefined && flag < machine.flags.length ? explainFlag(telling, flag, runner.whyFlag(flag)) : undefined;
     const { status, sentence } = this.describe(telling);
     const executing = control.here < 0 ? undefined : this.where(control.here);
-    const waiting = this.stop?.kind === 'waiting' ? this.stop.report.service : undefined;
+    const waiting = this.stop?.kind === 'waiting' ? wanted(machine, this.stop.report) : undefined;
     return {
       status,
       sentence,
@@ -265,8 +275,11 @@ export class Session {
       furthest: runner.furthest,
       registers: [...state.registers],
       flags: [...state.flags],
-      memory: state.spaces[machine.programSpace]!.slice(),
-      marks: state.marks[machine.programSpace]!.slice(),
+      spaces: state.spaces.map((each, at) => ({ cells: each.slice(), marks: state.marks[at]!.slice() })),
+      composites: machine.composites.map((each) => compositeValue(machine, state, each)),
+      devices: machine.devices.flatMap(({ name, kind, width }, device) =>
+        SHOWING.has(kind) ? [{ name, kind, width, value: state.latches[deviceLatch(machine, device, 'value')]! }] : [],
+      ),
       ...(executing && { executing }),
       next: this.where(state.registers[machine.programCounter]!),
       ...(last && { last }),
@@ -281,13 +294,7 @@ export class Session {
       output: control.output,
       inputs: [...runner.inputs],
       inputsUsed: control.inputs,
-      ...(waiting && {
-        waiting: {
-          trap: waiting.trap!,
-          register: machine.registers[waiting.register!]!.name,
-          width: machine.registers[waiting.register!]!.width,
-        },
-      }),
+      ...(waiting && { waiting }),
       moved,
       loaded: program.source,
     };
@@ -316,8 +323,22 @@ export class Session {
     const { machine, program, state } = this.runner!;
     const text = instructionAt(machine, program, state, address);
     const row = indexOf(program).rowAt.get(address);
-    return { address, length: lengthAt(machine, state, address), ...(text && { text }), ...(row && { line: row.line }) };
+    const line = row?.system ? undefined : row?.line;
+    return { address, length: lengthAt(machine, state, address), ...(text && { text }), ...(line && { line }) };
   }
+}
+
+const SHOWING: ReadonlySet<string> = new Set(['lamps', 'switches', 'digits']);
+
+/** Who waits for what, in words. */
+function wanted(machine: Machine, { service, awaited }: TickReport): View['waiting'] {
+  if (awaited !== undefined) return { who: machine.devices[awaited]!.name, what: 'is waited for' };
+  const register = service?.register === undefined ? undefined : machine.registers[service.register];
+  const who = service?.trap ?? '';
+  if (service?.kind === 'read line') return { who, what: 'wants a line of text' };
+  if (service?.kind === 'read character') return { who, what: `wants a character for ${register?.name ?? ''}` };
+  const size = power(machine.radix, register?.width ?? machine.wordWidth);
+  return { who, what: `wants a number for ${register?.name ?? ''}: −${size / 2} to ${size - 1}` };
 }
 
 /** Which flag to explain while nobody asks: one that changed, one that is set, or the first. */
@@ -345,11 +366,11 @@ function decodedLines(machine: Machine, runner: Runner): string[] {
   const form = state.control.form ?? (last?.form === undefined ? undefined : machine.forms[last.form]);
   if (!form || last?.part === 'first') return [];
   const cells = state.spaces[machine.programSpace]!;
-  const decoded = decode(machine, (offset) => cells[state.control.here + offset]);
-  if (decoded?.form !== form) return [];
-  const { width } = machine.spaces[machine.programSpace]!;
-  const operands = decoded.operands.map(({ field, value }) => `${hexDigits(value, field.high - field.low + 1)} = ${field.name}`);
-  return [`${hexDigits(cells[state.control.here]!, width)} = ${form.mnemonic}`, ...operands];
+  const { here } = state.control;
+  const decoded = decode(machine, (offset) => cells[here + offset], here);
+  if ('refused' in decoded || decoded.form !== form) return [];
+  const operands = decoded.operands.map(({ field, value }) => `${fieldText(machine, field, value).replace(/^0x/, '')} = ${field.name}`);
+  return [`${digitsOf(machine, cells[here]!, programSpaceOf(machine).width)} = ${form.mnemonic}`, ...operands];
 }
 
 function wakeEntries({ machine, program, state }: Telling, runner: Runner): WakeEntry[] {
@@ -381,17 +402,22 @@ function outcomeOf(machine: Machine, group: readonly TickRecord[]): string {
   for (const { report } of group) {
     if (report.part !== 'execute') continue;
     for (const { target, value, width } of report.transfers) {
-      if (target.kind === 'cell')
-        written.set(`[${withHexPrefix(target.address, machine.spaces[target.space]!.addressWidth).slice(2)}]`, hexDigits(value, width));
+      if (target.kind === 'cell') written.set(cellKey(machine, target), digitsOf(machine, value, width));
       if (target.kind !== 'register') continue;
       const register = machine.registers[target.register]!;
-      if (!quiet.has(register.role ?? '')) written.set(register.name, hexDigits(value, width));
+      if (!quiet.has(register.role ?? '')) written.set(register.name, digitsOf(machine, value, width));
     }
     for (const { flag, after } of report.flags) flags.set(machine.flags[flag]!.name, after);
   }
   const set = [...flags].filter(([, value]) => value === 1).map(([name]) => name);
   const values = [...written].map(([name, value]) => `${name} ${value}`).join(' ');
   return [values, flags.size > 0 ? set.join(' ') || 'no flag' : ''].filter((each) => each).join(' · ');
+}
+
+function cellKey(machine: Machine, { space, address }: { readonly space: number; readonly address: number }): string {
+  const { name, cells, banks, addressWidth } = machine.spaces[space]!;
+  const bank = banks > 1 ? `${Math.floor(address / cells)}:` : '';
+  return `${machine.spaces.length > 1 ? name : ''}[${bank}${shownDigits(address % cells, addressWidth, machine.radix)}]`;
 }
 
 /** The instructions that lie ahead in memory, as far as they can be read; where the run really goes may differ. */

@@ -35,10 +35,10 @@ interface BenchState {
   readonly failure?: string;
   readonly saveState: SaveState;
   readonly breakpoints: readonly number[];
-  /** Labels of the loaded program by address. */
-  readonly labels: ReadonlyMap<number, string>;
-  /** Addresses of its data, with their labels. */
-  readonly dataLabels: ReadonlyMap<number, string>;
+  /** By space, labels of the loaded program by address. */
+  readonly labels: readonly ReadonlyMap<number, string>[];
+  /** By space, addresses of its data with their labels. */
+  readonly dataLabels: readonly ReadonlyMap<number, string>[];
   readonly draft?: Draft;
   /** Counts up when the editor has to take `source` over. */
   readonly taken: number;
@@ -55,8 +55,8 @@ export const useBench = create<BenchState>()(() => ({
   base: 'hex',
   saveState: { kind: 'saved' },
   breakpoints: [],
-  labels: new Map(),
-  dataLabels: new Map(),
+  labels: [],
+  dataLabels: [],
   taken: 0,
 }));
 
@@ -158,6 +158,7 @@ export async function takeMachineVersion(id: string, number: number): Promise<vo
     return set({ failure: `The machine ${id} has no version without errors yet. Mend it under Machines and save a version.` });
   const version = await client.version('machine', id, number);
   const inputs = get().view?.inputs ?? [];
+  await engine.setBases(await baseTexts(version.text));
   const check = await engine.useMachine(version.text);
   if (!check.machine) return set({ failure: `Version ${number} of ${id} has problems: ${check.problems[0]?.sentence ?? ''}` });
   forgetMotion();
@@ -174,6 +175,19 @@ export async function takeMachineVersion(id: string, number: number): Promise<vo
   await engine.setSpeed(get().speed);
   await relist();
   if (get().listing.problems.every((each) => each.grade !== 'error')) await load({ clear: false, inputs });
+}
+
+/** Newest versions of the machines that a document is based on, as far as they are known here. */
+export async function baseTexts(text: string): Promise<Record<string, string>> {
+  if (!/^based on:/m.test(text)) return {};
+  const machines = await client.list('machine');
+  const versions = await Promise.all(
+    machines.map(async ({ id, name, versions: kept }) => {
+      const newest = kept.at(-1);
+      return newest && ([name.toLowerCase(), (await client.version('machine', id, newest.number)).text] as const);
+    }),
+  );
+  return Object.fromEntries(versions.filter((each) => each !== undefined));
 }
 
 /** After another page or the Machines screen has saved a version. */
@@ -239,9 +253,16 @@ export async function load({ clear, inputs = get().view?.inputs ?? [] }: { clear
     set({ message: first ? `Nothing was loaded. Line ${first.line}: ${first.sentence}${more}` : 'Nothing was loaded.' });
     return false;
   }
-  const labels = new Map(symbols.filter((each) => each.kind === 'label').map((each) => [each.value, each.name]));
-  const data = new Set(listing.rows.flatMap((row) => (row.kind === 'data' || row.kind === 'room' ? [row.address!] : [])));
-  set({ message: undefined, labels, dataLabels: new Map([...labels].filter(([address]) => data.has(address))) });
+  const { spaces = [], programSpace = 0 } = get().machine ?? {};
+  const labelsOf = spaces.map((_, space) => {
+    const own = symbols.filter((each) => each.kind === 'label' && (each.space ?? programSpace) === space);
+    return new Map(own.map((each) => [each.value, each.name]));
+  });
+  const data = new Set(
+    listing.rows.flatMap((row) => (row.kind === 'data' || row.kind === 'room' ? [`${row.space ?? programSpace} ${row.address!}`] : [])),
+  );
+  const dataLabels = labelsOf.map((each, space) => new Map([...each].filter(([address]) => data.has(`${space} ${address}`))));
+  set({ message: undefined, labels: labelsOf, dataLabels });
   return true;
 }
 

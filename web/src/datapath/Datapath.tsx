@@ -2,7 +2,7 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Machine } from '@zettak/core/machine/machine';
 import type { TickReport } from '@zettak/core/engine/report';
-import { binaryDigits, hexDigits, signedReading } from '@zettak/core/text/number';
+import { binaryDigits, digitsAt, shownDigits, signedReading } from '@zettak/core/text/number';
 import type { View } from '../bench/protocol';
 import { layOut, type Box, type Drawing, type RegisterBox } from './layout';
 import { readsRegister, touchedCells, writeOf } from './touched';
@@ -11,7 +11,7 @@ import { addressRegister, journeysOf, wiresOf, type Journey, type Point } from '
 interface Parts {
   readonly machine: Machine;
   readonly view: View;
-  readonly labels: ReadonlyMap<number, string>;
+  readonly labels: readonly ReadonlyMap<number, string>[];
   /** The tick whose tokens are under way; the view is still the one before. */
   readonly moving: { readonly report: TickReport; readonly duration: number } | undefined;
 }
@@ -53,7 +53,7 @@ export function Datapath({ machine, view, labels, moving }: Parts) {
       </text>
       <rect {...outside} rx="8" className="ground sea" />
       <text x="14" y={outside.y + 22} className="title">
-        Traps
+        {machine.devices.length > 0 ? 'Outside' : 'Traps'}
       </text>
       {wires.map((each) => (
         <polyline key={pointsOf(each.points)} points={pointsOf(each.points)} className={`wire ${each.path}`} />
@@ -91,9 +91,10 @@ function RegisterPicture({
   const value = view.registers[box.register]!;
   const change = writeOf(report, box.register);
   const tone = change ? change.path : readsRegister(report, box.register) ? 'read' : '';
-  const digits = hexDigits(value, width);
+  const { radix } = machine;
+  const digits = shownDigits(value, width, radix);
   const counter = role === 'program counter';
-  const old = change && change.before !== change.value && change.width === width ? hexDigits(change.before, width) : undefined;
+  const old = change && change.before !== change.value && change.width === width ? shownDigits(change.before, width, radix) : undefined;
   const label = `${title} ${digits}`;
   const frame = (
     <rect x={box.x} y={box.y} width={box.width} height={box.height} rx="6" className={`register ${tone} ${counter ? 'counter' : ''}`} />
@@ -126,7 +127,7 @@ function RegisterPicture({
             {old}
           </tspan>
         )}
-        {large && (
+        {large && radix === 2 && (
           <tspan className="reading" dx="8">
             {value}
           </tspan>
@@ -139,8 +140,8 @@ function RegisterPicture({
       </text>
       {large && (
         <text x={box.x + 10} y={box.y + 71} className="reading">
-          {binaryDigits(value, width)}
-          {signedReading(value, width) < 0 && <tspan dx="7">{String(signedReading(value, width)).replace('-', '−')}</tspan>}
+          {radix === 2 && binaryDigits(value, width)}
+          {signedReading(value, width, radix) < 0 && <tspan dx="7">{String(signedReading(value, width, radix)).replace('-', '−')}</tspan>}
         </text>
       )}
     </g>
@@ -172,7 +173,7 @@ function Instruction({
   const used = form === undefined ? count : machine.forms[form]!.format.cells;
   const value = view.registers[box.register]!;
   const each = Math.min(72, (box.width - 20) / count - 4);
-  const digits = (at: number): string => hexDigits(Math.floor(value / 2 ** (cell * (count - 1 - at))) % 2 ** cell, cell);
+  const digits = (at: number): string => shownDigits(digitsAt(value, cell * (count - 1 - at), cell, machine.radix), cell, machine.radix);
   return (
     <g role="img" aria-label={label}>
       {frame}
@@ -214,18 +215,18 @@ function Alu({ drawing, report }: { drawing: Drawing; report: TickReport | undef
       {worked ? (
         <>
           <text x={x + 34} y={y + 24} textAnchor="middle" className="operand">
-            {hexDigits(worked.a, worked.width)}
+            {shownDigits(worked.a, worked.widths[0], worked.radix)}
           </text>
           {worked.b !== undefined && (
             <text x={x + width - 32} y={y + 24} textAnchor="middle" className="operand">
-              {hexDigits(worked.b, worked.width)}
+              {shownDigits(worked.b, worked.widths[1], worked.radix)}
             </text>
           )}
           <text x={middle} y={y + 42} textAnchor="middle" className="operand">
             {sign}
           </text>
           <text x={middle} y={y + 64} textAnchor="middle" className="operand result">
-            {hexDigits(worked.result, worked.width)}
+            {shownDigits(worked.result, worked.width, worked.radix)}
           </text>
         </>
       ) : (
@@ -241,7 +242,7 @@ interface MemoryParts {
   readonly machine: Machine;
   readonly drawing: Drawing;
   readonly view: View;
-  readonly labels: ReadonlyMap<number, string>;
+  readonly labels: readonly ReadonlyMap<number, string>[];
   readonly space: number;
   readonly report: TickReport | undefined;
 }
@@ -249,15 +250,23 @@ interface MemoryParts {
 /** A few cells of the memory: the instruction under way, the next one, and the data around what was touched. */
 function MemoryWindow({ machine, drawing, view, labels, space, report }: MemoryParts) {
   const box = drawing.spaces[space]!;
-  const { width, addressWidth, title } = machine.spaces[space]!;
+  const { width, addressWidth, title, cells, banks } = machine.spaces[space]!;
+  const { radix } = machine;
   const program = space === machine.programSpace;
-  const cell = (address: number): string =>
-    view.marks[address] === 0 ? '··'.slice(0, Math.ceil(width / 4)) : hexDigits(view.memory[address]!, width);
+  const { marks, cells: memory } = view.spaces[space]!;
+  const never = '·'.repeat(radix === 10 ? width : Math.ceil(width / 4));
+  const cell = (address: number): string => (marks[address] === 0 ? never : shownDigits(memory[address]!, width, radix));
+  const place = (address: number): string =>
+    `${banks > 1 ? `${Math.floor(address / cells)}:` : ''}${shownDigits(address % cells, addressWidth, radix)}`;
   const run = (address: number, length: number): string =>
     Array.from({ length: Math.min(length, 3) }, (_, at) => cell(address + at)).join(' ');
   const { executing, next } = view;
   const touched = touchedCells(report, space);
-  const rows = program ? dataRows(machine, view, labels, touched, Math.floor((box.height - 190) / 27)) : [];
+  const own = labels[space] ?? NO_LABELS;
+  const top = program ? 165 : 36;
+  const most = Math.floor((box.height - top - 25) / 27);
+  const rows = most > 0 ? dataRows(machine, view, { labels: own, touched, most, program }) : [];
+  const left = 38 + 9 * Math.max(0, place(0).length - 2);
   return (
     <g role="img" aria-label={title}>
       <rect x={box.x} y={box.y} width={box.width} height={box.height} rx="8" className="ground paper" />
@@ -270,7 +279,7 @@ function MemoryWindow({ machine, drawing, view, labels, space, report }: MemoryP
             executing
           </text>
           <text x={box.x + 12} y={box.y + 74} className="cell">
-            <tspan className="address">{hexDigits(executing.address, addressWidth)}</tspan> {run(executing.address, executing.length)}
+            <tspan className="address">{place(executing.address)}</tspan> {run(executing.address, executing.length)}
           </text>
           <rect x={box.x + 12} y={box.y + 80} width={box.width - 24} height="3" className="now-line" />
         </>
@@ -280,21 +289,28 @@ function MemoryWindow({ machine, drawing, view, labels, space, report }: MemoryP
           <text x={box.x + 12} y={box.y + 110} className="quiet">
             next
           </text>
-          <rect x={box.x + 38} y={box.y + 116} width={box.width - 48} height="27" className="next-frame" />
+          <rect x={box.x + left} y={box.y + 116} width={box.width - left - 10} height="27" className="next-frame" />
           <text x={box.x + 12} y={box.y + 135} className="cell">
-            <tspan className="address">{hexDigits(next.address, addressWidth)}</tspan> {run(next.address, next.length)}
+            <tspan className="address">{place(next.address)}</tspan> {run(next.address, next.length)}
           </text>
         </>
       )}
       {rows.map((address, at) => (
         <g key={address}>
           {touched.get(address) && (
-            <rect x={box.x + 34} y={box.y + 165 + at * 27} width="28" height="23" rx="3" className={`touch ${touched.get(address)}`} />
+            <rect
+              x={box.x + left - 4}
+              y={box.y + top + at * 27}
+              width={8 + 10 * never.length}
+              height="23"
+              rx="3"
+              className={`touch ${touched.get(address)}`}
+            />
           )}
-          <text x={box.x + 12} y={box.y + 183 + at * 27} className={`cell ${touched.get(address) ?? ''}`}>
-            <tspan className="address">{hexDigits(address, addressWidth)}</tspan> {cell(address)}
+          <text x={box.x + 12} y={box.y + top + 18 + at * 27} className={`cell ${touched.get(address) ?? ''}`}>
+            <tspan className="address">{place(address)}</tspan> {cell(address)}
             <tspan className="quiet" dx="5">
-              {shortened(labels.get(address) ?? '')}
+              {shortened(own.get(address) ?? '', Math.max(0, 9 - place(0).length - never.length))}
             </tspan>
           </text>
         </g>
@@ -303,48 +319,70 @@ function MemoryWindow({ machine, drawing, view, labels, space, report }: MemoryP
   );
 }
 
-const shortened = (label: string): string => (label.length > 6 ? `${label.slice(0, 5)}…` : label);
+const NO_LABELS: ReadonlyMap<number, string> = new Map();
+
+const shortened = (label: string, most: number): string => (label.length <= most + 1 ? label : most < 3 ? '' : `${label.slice(0, most)}…`);
 
 /** Labelled cells, with the touched ones always among them, in order of address. */
 function dataRows(
   machine: Machine,
   view: View,
-  labels: ReadonlyMap<number, string>,
-  touched: ReadonlyMap<number, unknown>,
-  most: number,
+  {
+    labels,
+    touched,
+    most,
+    program,
+  }: { labels: ReadonlyMap<number, string>; touched: ReadonlyMap<number, unknown>; most: number; program: boolean },
 ): number[] {
   const inCode = (address: number): boolean =>
-    [view.executing, view.next].some((each) => each && address >= each.address && address < each.address + each.length);
-  const pointed = addressRegister(machine);
-  const wanted = [...touched.keys(), ...(pointed === undefined ? [] : [view.registers[pointed]!])].filter((each) => !inCode(each));
+    program && [view.executing, view.next].some((each) => each && address >= each.address && address < each.address + each.length);
+  const pointed = program ? addressRegister(machine) : undefined;
+  const place = pointed === undefined ? undefined : view.registers[pointed]!;
+  const size = view.spaces[machine.programSpace]!.cells.length;
+  const wanted = [...touched.keys(), ...(place === undefined || place >= size ? [] : [place])].filter((each) => !inCode(each));
   const known = [...labels.keys()].filter((each) => !wanted.includes(each));
   return [...new Set([...wanted, ...known])].slice(0, Math.max(1, most)).sort((a, b) => a - b);
 }
 
 function Outside({ machine, view, outside }: { machine: Machine; view: View; outside: Box }) {
   const queued = view.inputs.length - view.inputsUsed;
-  const reads = machine.traps.some((each) => each.service.startsWith('read'));
-  const writes = machine.traps.some((each) => each.service.startsWith('write'));
+  const kinds = machine.devices.map((each) => each.kind);
+  const reads = machine.traps.some((each) => each.service.startsWith('read')) || kinds.includes('keyboard');
+  const writes = machine.traps.some((each) => each.service.startsWith('write')) || kinds.includes('display');
   const lastLine = view.output.trimEnd().split('\n').at(-1)!.slice(-14);
+  const shown = [
+    ...(writes ? [{ title: 'console', text: lastLine || '–', alarm: false }] : []),
+    ...(reads ? [{ title: 'input queue', text: view.waiting ? 'waiting' : `${queued} left`, alarm: view.waiting !== undefined }] : []),
+    ...view.devices.map((each) => ({ title: each.name, text: deviceText(each, machine.radix), alarm: false })),
+  ].slice(0, 4);
+  const each = Math.min(146, (outside.width - 70) / Math.max(1, shown.length) - 8);
   return (
     <g>
-      {reads && (
-        <Device
-          x={262}
-          y={outside.y + 7}
-          title="input queue"
-          text={view.waiting ? 'waiting' : `${queued} left`}
-          alarm={view.waiting !== undefined}
-        />
-      )}
-      {writes && <Device x={70} y={outside.y + 7} title="console" text={lastLine || '–'} alarm={false} />}
+      {shown.map((device, at) => (
+        <Device key={device.title} x={70 + at * (each + (shown.length > 2 ? 8 : 46))} y={outside.y + 7} width={each} {...device} />
+      ))}
     </g>
   );
 }
 
-const Device = ({ x, y, title, text, alarm }: { x: number; y: number; title: string; text: string; alarm: boolean }) => (
+/** Lamps and switches line by line, all else as digits. */
+function deviceText({ kind, value, width }: View['devices'][number], radix: number): string {
+  if (kind === 'digits' || radix === 10) return shownDigits(value, width, radix);
+  return Array.from({ length: width }, (_, at) => (digitsAt(value, width - 1 - at, 1, 2) ? '●' : '○')).join('');
+}
+
+interface DeviceParts {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly title: string;
+  readonly text: string;
+  readonly alarm: boolean;
+}
+
+const Device = ({ x, y, width, title, text, alarm }: DeviceParts) => (
   <g>
-    <rect x={x} y={y} width="146" height="43" rx="6" className={`register ${alarm ? 'alarm' : ''}`} />
+    <rect x={x} y={y} width={width} height="43" rx="6" className={`register ${alarm ? 'alarm' : ''}`} />
     <text x={x + 10} y={y + 17} className="name">
       {title}
     </text>

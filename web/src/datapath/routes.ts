@@ -2,8 +2,9 @@
 import type { PlaceRef, Reading, TickReport, Transfer } from '@zettak/core/engine/report';
 import { withRole, type Machine } from '@zettak/core/machine/machine';
 import { operationOf } from '@zettak/core/notation/check';
-import type { Action, Expr, Target } from '@zettak/core/notation/tree';
-import { hexDigits } from '@zettak/core/text/number';
+import { rolesOf } from '@zettak/core/engine/gather';
+import { flatActions, flatTargets, type ElementPlace, type Expr, type Target } from '@zettak/core/notation/tree';
+import { shownDigits } from '@zettak/core/text/number';
 import { boxOf, type Drawing } from './layout';
 
 export interface Point {
@@ -121,7 +122,9 @@ const whereOf = (place: PlaceRef): Where | undefined =>
     ? { kind: 'register', register: place.register }
     : place.kind === 'cell'
       ? { kind: 'space', space: place.space }
-      : undefined;
+      : place.kind === 'port' || place.kind === 'line'
+        ? { kind: 'outside' }
+        : undefined;
 
 /** The ways of everything that moved in a tick. */
 export function journeysOf(machine: Machine, drawing: Drawing, report: TickReport): Journey[] {
@@ -131,7 +134,7 @@ export function journeysOf(machine: Machine, drawing: Drawing, report: TickRepor
   const { service } = report;
   if (service?.kind?.startsWith('write') && service.register !== undefined && service.value !== undefined) {
     const from: Where = { kind: 'register', register: service.register };
-    const text = hexDigits(service.value, machine.registers[service.register]!.width);
+    const text = shownDigits(service.value, machine.registers[service.register]!.width, machine.radix);
     journeys.push({ points: way(ground, from, { kind: 'outside' }, 'data'), path: 'data', text, stage: 0 });
   }
   return journeys;
@@ -140,7 +143,7 @@ export function journeysOf(machine: Machine, drawing: Drawing, report: TickRepor
 function transferJourneys(ground: Ground, transfer: Transfer): Journey[] {
   const to = whereOf(transfer.target);
   if (!to) return [];
-  const text = hexDigits(transfer.value, transfer.width);
+  const text = shownDigits(transfer.value, transfer.width, ground.machine.radix);
   const { path } = transfer;
   const addressed = addressJourneys(ground, transfer, to);
   switch (transfer.route) {
@@ -170,14 +173,28 @@ function addressJourneys(ground: Ground, { addressed, sources, target }: Transfe
   const [reading] = addressed;
   const from = reading?.place && whereOf(reading.place);
   if (!cell || !from) return [];
-  return [{ points: way(ground, from, cell, 'address'), path: 'address', text: hexDigits(reading.value, reading.width), stage: 0 }];
+  return [
+    {
+      points: way(ground, from, cell, 'address'),
+      path: 'address',
+      text: shownDigits(reading.value, reading.width, ground.machine.radix),
+      stage: 0,
+    },
+  ];
 }
 
 function operandJourneys(ground: Ground, sources: readonly Reading[]): Journey[] {
   return sources.slice(0, 2).flatMap((each, at): Journey[] => {
     const from = each.place && whereOf(each.place);
     if (!from) return [];
-    return [{ points: intoAlu(ground, from, at === 0 ? 'a' : 'b'), path: 'data', text: hexDigits(each.value, each.width), stage: 0 }];
+    return [
+      {
+        points: intoAlu(ground, from, at === 0 ? 'a' : 'b'),
+        path: 'data',
+        text: shownDigits(each.value, each.width, ground.machine.radix),
+        stage: 0,
+      },
+    ];
   });
 }
 
@@ -193,12 +210,12 @@ export function wiresOf(machine: Machine, drawing: Drawing): Wire[] {
   const add = (points: readonly Point[], path: Wire['path']): void => {
     if (points.length > 1) wires.set(points.map(({ x, y }) => `${x},${y}`).join(' '), { points, path });
   };
-  const visit = (action: Action): void => {
-    if (action.kind === 'if') [...action.then, ...action.otherwise].forEach(visit);
-    if (action.kind === 'transfer') wireTransfer(ground, action.target, action.value, add);
-    if (action.kind === 'compare') wireOperands(ground, action.flagged.operation, add);
-  };
-  for (const { tick } of [...machine.opening, ...machine.forms.flatMap((each) => each.schedule)]) tick.actions.forEach(visit);
+  for (const { tick } of [...machine.opening, ...machine.forms.flatMap((each) => each.schedule), ...machine.entry]) {
+    for (const action of flatActions(tick.actions)) {
+      if (action.kind === 'transfer') for (const target of flatTargets(action.target)) wireTransfer(ground, target, action.value, add);
+      if (action.kind === 'compare') wireOperands(ground, action.flagged.operation, add);
+    }
+  }
   for (const { argument, result } of machine.traps) {
     const register = argument ?? result;
     if (register !== undefined) add(way(ground, { kind: 'register', register }, { kind: 'outside' }, 'data'), 'data');
@@ -208,64 +225,88 @@ export function wiresOf(machine: Machine, drawing: Drawing): Wire[] {
 
 type Add = (points: readonly Point[], path: Wire['path']) => void;
 
-function wireTransfer(ground: Ground, target: Target, value: Expr, add: Add): void {
-  const to: Where | undefined =
-    target.kind === 'cell'
-      ? { kind: 'space', space: target.space }
-      : target.kind === 'register'
-        ? { kind: 'register', register: target.register }
-        : undefined;
-  if (!to) return;
-  if (target.kind === 'cell') wireAddress(ground, target.address, to, add);
-  if (value.kind === 'cell') wireAddress(ground, value.address, { kind: 'space', space: value.space }, add);
-  const operation = operationOf(value);
-  if (operation.operator === 'value') {
-    const from = sourceOf(ground, value);
-    if (from) add(way(ground, from, to, 'data'), 'data');
-    return;
+const registersOf = ({ first, count, scale, offset }: ElementPlace): Where[] =>
+  Array.from({ length: count }, (_, at) => ({ kind: 'register', register: first + scale * at + offset }));
+
+function goalsOf(target: Target): Where[] {
+  switch (target.kind) {
+    case 'cell':
+      return [{ kind: 'space', space: target.space }];
+    case 'register':
+      return [{ kind: 'register', register: target.register }];
+    case 'element':
+      return registersOf(target);
+    case 'port':
+      return [{ kind: 'outside' }];
+    case 'flag':
+    case 'nowhere':
+    case 'joined':
+      return [];
+    default:
+      return target satisfies never;
   }
+}
+
+function wireTransfer(ground: Ground, target: Target, value: Expr, add: Add): void {
+  for (const to of goalsOf(target)) {
+    if (target.kind === 'cell') wireAddress(ground, target.address, to, add);
+    if (value.kind === 'cell') wireAddress(ground, value.address, { kind: 'space', space: value.space }, add);
+    const operation = operationOf(value);
+    if (operation.operator === 'value') {
+      for (const from of sourcesOf(ground, value)) if (!sameWhere(from, to)) add(way(ground, from, to, 'data'), 'data');
+      continue;
+    }
+    if (to.kind === 'register' && stepsItself(ground, to.register, value)) continue;
+    wireOperands(ground, operation, add);
+    add(outOfAlu(ground, to), 'data');
+  }
+}
+
+const sameWhere = (a: Where, b: Where): boolean => JSON.stringify(a) === JSON.stringify(b);
+
+function stepsItself({ machine }: Ground, register: number, value: Expr): boolean {
   const steps =
-    value.kind === 'binary' &&
-    value.left.kind === 'register' &&
-    value.right.kind === 'literal' &&
-    to.kind === 'register' &&
-    value.left.register === to.register;
-  const { role } = to.kind === 'register' ? ground.machine.registers[to.register]! : {};
-  if (steps && role !== 'accumulator' && role !== 'general') return;
-  wireOperands(ground, operation, add);
-  add(outOfAlu(ground, to), 'data');
+    value.kind === 'binary' && value.left.kind === 'register' && value.right.kind === 'literal' && value.left.register === register;
+  return steps && rolesOf(machine).counting.has(register);
 }
 
 function wireOperands(ground: Ground, { a, b }: { a: Expr; b?: Expr }, add: Add): void {
-  const from = sourceOf(ground, a);
-  if (from) add(intoAlu(ground, from, 'a'), 'data');
-  const second = b && sourceOf(ground, b);
-  if (second) add(intoAlu(ground, second, 'b'), 'data');
+  for (const from of sourcesOf(ground, a)) add(intoAlu(ground, from, 'a'), 'data');
+  for (const from of b ? sourcesOf(ground, b) : []) add(intoAlu(ground, from, 'b'), 'data');
 }
 
 function wireAddress(ground: Ground, address: Expr, space: Where, add: Add): void {
-  const from = sourceOf(ground, address);
-  if (from) add(way(ground, from, space, 'address'), 'address');
+  for (const from of sourcesOf(ground, address)) add(way(ground, from, space, 'address'), 'address');
 }
 
-function sourceOf(ground: Ground, expr: Expr): Where | undefined {
+/** Where a value that is only moved comes from; nothing where an operation makes it. */
+function sourcesOf(ground: Ground, expr: Expr): Where[] {
   switch (expr.kind) {
     case 'register':
     case 'slice':
-      return { kind: 'register', register: expr.register };
+    case 'field':
+      return [{ kind: 'register', register: expr.register }];
+    case 'element':
+      return registersOf(expr);
     case 'latch':
-      return { kind: 'register', register: ground.machine.programCounter };
+      return [{ kind: 'register', register: ground.machine.programCounter }];
     case 'cell':
-      return { kind: 'space', space: expr.space };
+      return [{ kind: 'space', space: expr.space }];
+    case 'port':
+    case 'line':
+      return [{ kind: 'outside' }];
     case 'resize':
-      return sourceOf(ground, expr.operand);
+    case 'digits':
+      return sourcesOf(ground, expr.operand);
+    case 'join':
+      return expr.parts.flatMap((each) => sourcesOf(ground, each));
     case 'literal':
     case 'flag':
+    case 'bound':
     case 'unary':
     case 'binary':
     case 'shift':
-    case 'join':
-      return undefined;
+      return [];
     default:
       return expr satisfies never;
   }

@@ -7,8 +7,7 @@ import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { DocumentDetail, DocumentSummary } from '@zettak/api/documents';
 import type { Form, Machine } from '@zettak/core/machine/machine';
-import { hexDigits } from '@zettak/core/text/number';
-import { firstCellPattern } from '@zettak/core/machine/encode';
+import { patternText } from '@zettak/core/machine/map';
 import { client } from '../app/client';
 import { ProblemList } from '../app/ProblemList';
 import { CodeEditor } from '../app/CodeEditor';
@@ -17,6 +16,7 @@ import { engine } from '../app/engine';
 import { ConflictBar, SaveMark } from '../app/SaveMark';
 import { Shell } from '../app/Shell';
 import type { MachineCheck } from '../bench/protocol';
+import { baseTexts } from '../bench/store';
 import { OpcodeMap } from './OpcodeMap';
 import { colours, toEditorDiagnostics } from '../bench/editorParts';
 
@@ -90,7 +90,11 @@ function Workshop({ document, duplicate }: { document: DocumentDetail; duplicate
   }, [document]);
   useEffect(() => {
     let live = true;
-    void engine.checkMachine(text).then((each) => live && setCheck({ ...each, text }));
+    void baseTexts(text)
+      .then((bases) => engine.setBases(bases))
+      .catch(() => undefined)
+      .then(() => engine.checkMachine(text))
+      .then((each) => live && setCheck({ ...each, text }));
     return () => {
       live = false;
     };
@@ -221,13 +225,14 @@ function goToForm({ written }: Form): void {
 
 /** The machine in short: what it is made of, and every instruction with its first cell and tick count. */
 function Summary({ machine }: { machine: Machine }) {
-  const { cells, width } = machine.spaces[machine.programSpace]!;
+  const { cells } = machine.spaces[machine.programSpace]!;
   const families = [...new Set(machine.forms.map((each) => each.family))];
   return (
     <div className="summary" data-testid="summary">
       <p>
-        {machine.wordWidth}-bit words, {cells} cells, {machine.registers.length} registers, flags{' '}
-        {machine.flags.map((each) => each.name).join(' ') || 'none'}, {machine.forms.length} written forms.
+        {machine.radix === 10 ? `words of ${machine.wordWidth} digits` : `${machine.wordWidth}-bit words`}, {cells} cells,{' '}
+        {machine.registers.length} registers, flags {machine.flags.map((each) => each.name).join(' ') || 'none'}, {machine.forms.length}{' '}
+        written forms.
       </p>
       {families.map((family) => (
         <table key={family}>
@@ -238,7 +243,7 @@ function Summary({ machine }: { machine: Machine }) {
               .map((form) => (
                 <tr key={form.index} title={form.title}>
                   <td>{form.written.replace(/[{}]/g, '')}</td>
-                  <td className="code-cell">{hexDigits(firstCellPattern(form, width).match, width)}</td>
+                  <td className="code-cell">{patternText(machine, form)}</td>
                   <td className="hint">{form.schedule.length} ticks</td>
                 </tr>
               ))}

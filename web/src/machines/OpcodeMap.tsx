@@ -3,21 +3,22 @@ import { Fragment, useMemo } from 'react';
 import { formOf } from '@zettak/core/machine/encode';
 import { opcodeMap } from '@zettak/core/machine/map';
 import type { Form, Machine } from '@zettak/core/machine/machine';
-import { hexDigits } from '@zettak/core/text/number';
+import { shownDigits, shownNumber } from '@zettak/core/text/number';
 
 /** A sign a family, so that colour is not needed to tell them apart. */
 const SIGNS = ['▸', '+', '◆', '#', '↺', '!', '~', '○'];
 
 export function OpcodeMap({ machine, goTo }: { machine: Machine; goTo: (form: Form) => void }) {
-  const { width, used, free } = useMemo(() => opcodeMap(machine), [machine]);
+  const { width, size, used, free } = useMemo(() => opcodeMap(machine), [machine]);
   const families = [...new Set(machine.forms.map((each) => each.family))];
-  const columns = Math.min(16, 2 ** width);
+  const { radix } = machine;
+  const columns = Math.min(radix === 10 ? 10 : 16, size);
   return (
     <div className="map" data-testid="opcode-map">
       <h3>
         Opcode map <span className="hint">{`${used} used, ${free} free`}</span>
       </h3>
-      {width <= 8 && (
+      {size <= 256 && (
         <div className="grid" style={{ gridTemplateColumns: `26px repeat(${columns}, 1fr)` }}>
           <span />
           {Array.from({ length: columns }, (_, column) => (
@@ -25,9 +26,9 @@ export function OpcodeMap({ machine, goTo }: { machine: Machine; goTo: (form: Fo
               {column.toString(16).toUpperCase()}
             </span>
           ))}
-          {Array.from({ length: 2 ** width / columns }, (_, row) => (
+          {Array.from({ length: size / columns }, (_, row) => (
             <Fragment key={row}>
-              <span className="head">{hexDigits(row * columns, width)}</span>
+              <span className="head">{shownDigits(row * columns, width, radix)}</span>
               {Array.from({ length: columns }, (_each, column) => (
                 <Cell key={column} {...{ machine, families, goTo, width }} cell={row * columns + column} />
               ))}
@@ -58,7 +59,7 @@ function Cell({ machine, families, cell, width, goTo }: CellParts) {
   const form = formOf(machine, cell);
   if (!form) return <span className="free" />;
   const family = families.indexOf(form.family);
-  const words = `0x${hexDigits(cell, width)}: ${form.written.replace(/[{}]/g, '')}, ${form.title}`;
+  const words = `${shownNumber(cell, width, machine.radix)}: ${form.written.replace(/[{}]/g, '')}, ${form.title}`;
   return (
     <button type="button" className={`family${family % 4}`} title={words} aria-label={words} onClick={() => goTo(form)}>
       {SIGNS[family % SIGNS.length]}

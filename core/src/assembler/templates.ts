@@ -1,0 +1,180 @@
+/** A machine's written forms as the assembler matches them: marks, holes for values, holes for register names. */
+import { encode } from '../machine/encode';
+import type { Field, Form, Machine, Piece, ShortForm } from '../machine/machine';
+import type { AssemblyProblem } from './problems';
+import { readExpression, tokenizeLine, type Expression, type Reader, type Token } from './syntax';
+import { evaluate } from './values';
+import type { Work } from './work';
+
+/** A hole for a value, for the number of a register, or (in short forms) for any text. */
+export type Hole = { readonly field: Field } | { readonly any: string };
+
+/** A written form as tokens: literal text in capitals, or a hole. */
+export interface Template {
+  readonly form: Form;
+  readonly pieces: readonly (string | Hole)[];
+  /** Longer forms that are written alike, shortest first; this one among them. */
+  readonly ladder: readonly Form[];
+}
+
+export interface ShortTemplate {
+  readonly form: ShortForm;
+  readonly pieces: readonly (string | Hole)[];
+}
+
+export interface Templates {
+  readonly mnemonics: ReadonlySet<string>;
+  readonly forms: ReadonlyMap<string, readonly Template[]>;
+  readonly shorts: ReadonlyMap<string, readonly ShortTemplate[]>;
+  /** Register names that operands can be, in capitals, with the array and the number of each. */
+  readonly registers: ReadonlyMap<string, readonly { readonly array: string; readonly number: number }[]>;
+}
+
+const known = new WeakMap<Machine, Templates>();
+
+export function templatesOf(machine: Machine): Templates {
+  let templates = known.get(machine);
+  if (!templates) {
+    templates = makeTemplates(machine);
+    known.set(machine, templates);
+  }
+  return templates;
+}
+
+function makeTemplates(machine: Machine): Templates {
+  const forms = new Map<string, Template[]>();
+  for (const form of machine.forms) {
+    const key = form.mnemonic.toUpperCase();
+    const pieces = piecesOf(form.mnemonic, form.pieces, (name) => ({ field: form.operands.find((each) => each.name === name)! }));
+    const own = forms.get(key) ?? [];
+    const alike = own.find((each) => shapeOf(each.pieces) === shapeOf(pieces));
+    if (alike) (alike.ladder as Form[]).push(form);
+    else own.push({ form, pieces, ladder: [form] });
+    forms.set(key, own);
+  }
+  const shorts = new Map<string, ShortTemplate[]>();
+  for (const form of machine.shortForms) {
+    const key = form.mnemonic.toUpperCase();
+    const pieces = piecesOf(form.mnemonic, form.pieces, (name) => ({ any: name }));
+    shorts.set(key, [...(shorts.get(key) ?? []), { form, pieces }]);
+  }
+  const used = new Set(machine.forms.flatMap((form) => form.operands.flatMap((each) => each.array ?? [])));
+  const registers = new Map<string, { array: string; number: number }[]>();
+  for (const { name, count } of machine.arrays.filter((each) => used.has(each.name))) {
+    for (let number = 0; number < count; number++) {
+      const key = `${name}${number}`.toUpperCase();
+      registers.set(key, [...(registers.get(key) ?? []), { array: name, number }]);
+    }
+  }
+  return { mnemonics: new Set([...forms.keys(), ...shorts.keys()]), forms, shorts, registers };
+}
+
+const shapeOf = (pieces: readonly (string | Hole)[]): string =>
+  pieces.map((each) => (typeof each === 'string' ? each : `{${'field' in each ? (each.field.array ?? '') : ''}}`)).join(' ');
+
+function piecesOf(mnemonic: string, pieces: readonly Piece[], hole: (name: string) => Hole): (string | Hole)[] {
+  return pieces.flatMap((piece, index): (string | Hole)[] => {
+    if ('field' in piece) return [hole(piece.field)];
+    const text = index === 0 ? piece.text.slice(mnemonic.length) : piece.text;
+    const tokens = tokenizeLine(text, 0, []).filter((each) => each.kind !== 'end');
+    return tokens.map((each) => each.text.toUpperCase());
+  });
+}
+
+/** The literal tokens that follow a hole, up to the next one. */
+function literalsFrom(pieces: Template['pieces'], from: number): string[] {
+  const rest = pieces.slice(from);
+  const next = rest.findIndex((each) => typeof each !== 'string');
+  return rest.slice(0, next === -1 ? rest.length : next) as string[];
+}
+
+export type Operand =
+  | { readonly field: Field; readonly expression: Expression }
+  | { readonly field: Field; readonly register: number }
+  | { readonly any: string; readonly tokens: readonly Token[] };
+
+/** The operands where the tokens have the shape of the form, else undefined. Values are not looked at. */
+export function matchOperands(templates: Templates, tokens: readonly Token[], pieces: Template['pieces']): Operand[] | undefined {
+  const reader = { tokens, at: 0 };
+  const operands: Operand[] = [];
+  for (const [at, piece] of pieces.entries()) {
+    const token = reader.tokens[reader.at]!;
+    if (typeof piece === 'string') {
+      if (token.text.toUpperCase() !== piece) return undefined;
+      reader.at++;
+      continue;
+    }
+    const operand = readOperand(templates, reader, piece, literalsFrom(pieces, at + 1));
+    if (!operand) return undefined;
+    operands.push(operand);
+  }
+  return reader.tokens[reader.at]!.kind === 'end' ? operands : undefined;
+}
+
+function readOperand(templates: Templates, reader: Reader, hole: Hole, stop: readonly string[]): Operand | undefined {
+  const from = reader.at;
+  const token = reader.tokens[from]!;
+  const registers = token.kind === 'name' ? templates.registers.get(token.text.toUpperCase()) : undefined;
+  if ('any' in hole) {
+    if (registers) reader.at++;
+    else if (!readExpression(reader, [], stop)) return undefined;
+    return { any: hole.any, tokens: reader.tokens.slice(from, reader.at) };
+  }
+  const { field } = hole;
+  if (field.array) {
+    const register = registers?.find((each) => each.array === field.array);
+    if (!register) return undefined;
+    reader.at++;
+    return { field, register: register.number };
+  }
+  const expression = registers ? undefined : readExpression(reader, [], stop);
+  return expression && { field, expression };
+}
+
+/** The number that cannot be read where the shape is right otherwise. */
+export function badNumberIn(tokens: readonly Token[], pieces: Template['pieces']): AssemblyProblem | undefined {
+  const problems: AssemblyProblem[] = [];
+  const reader = { tokens, at: 0 };
+  const fits = pieces.every((piece, at) => {
+    if (typeof piece === 'string' || ('field' in piece && piece.field.array)) {
+      return typeof piece !== 'string'
+        ? reader.tokens[reader.at++]!.kind === 'name'
+        : reader.tokens[reader.at++]!.text.toUpperCase() === piece;
+    }
+    return readExpression(reader, problems, literalsFrom(pieces, at + 1)) !== undefined;
+  });
+  return fits ? undefined : problems.find((each) => each.code === 'bad-number');
+}
+
+/** The cells of an instruction at an address; values that do not fit are told as problems. */
+export function encodeOperands(work: Work, form: Form, operands: readonly Operand[], address: number): number[] | undefined {
+  const values = new Map<string, number>();
+  const spans = new Map<string, Expression['span']>();
+  let complete = true;
+  for (const operand of operands) {
+    if ('any' in operand) continue;
+    const own = form.operands.find((each) => each.name === operand.field.name) ?? operand.field;
+    if ('register' in operand) values.set(own.name, operand.register);
+    else {
+      const value = evaluate(work, operand.expression);
+      if (value === undefined) complete = false;
+      else values.set(own.name, value);
+      spans.set(own.name, operand.expression.span);
+    }
+  }
+  if (!complete) return undefined;
+  const encoded = encode(work.machine, form, values, address);
+  if ('cells' in encoded) return encoded.cells;
+  const { refused } = encoded;
+  if (!('field' in refused)) return undefined;
+  const span = spans.get(refused.field.name) ?? { start: 0, end: 1 };
+  const what = `the field ${refused.field.name} of ${form.mnemonic}`;
+  if (refused.reason === 'not a multiple') {
+    work.problems.push({ code: 'not-a-multiple', grade: 'error', span, value: refused.value, of: refused.of, what });
+  } else {
+    const { value, least, greatest } = refused;
+    const code = refused.reason === 'other page' ? 'other-page' : 'value-out-of-range';
+    work.problems.push({ code, grade: 'error', span, value, least, greatest, what });
+  }
+  return undefined;
+}

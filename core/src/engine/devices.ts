@@ -1,0 +1,139 @@
+/** Devices as the machine sees them: what they answer when read, and what writing to them does. Knows no screen. */
+import type { Device, DevicePlace, Machine } from '../machine/machine';
+import { power } from '../text/number';
+import { deviceLatch, type State } from './state';
+
+export interface Attached {
+  readonly device: number;
+  readonly part: 'data' | 'status';
+}
+
+export interface Attachments {
+  /** By space: what stands at a cell, for reading and for writing; undefined where nothing does. */
+  readonly cells: readonly (ReadonlyMap<number, Attached> | undefined)[];
+  readonly cellWrites: readonly (ReadonlyMap<number, Attached> | undefined)[];
+  readonly ports: ReadonlyMap<number, Attached>;
+  readonly portWrites: ReadonlyMap<number, Attached>;
+}
+
+const READS: ReadonlySet<string> = new Set(['keyboard', 'switches', 'timer']);
+
+export function attachmentsOf(machine: Machine): Attachments {
+  const cells = machine.spaces.map(() => new Map<number, Attached>());
+  const cellWrites = machine.spaces.map(() => new Map<number, Attached>());
+  const ports = new Map<number, Attached>();
+  const portWrites = new Map<number, Attached>();
+  const attach = (place: DevicePlace, each: Attached, way: 'read' | 'write'): void => {
+    if ('port' in place) (way === 'read' ? ports : portWrites).set(place.port, each);
+    else (way === 'read' ? cells : cellWrites)[place.space]!.set(place.address, each);
+  };
+  machine.devices.forEach(({ kind, data, status }, device) => {
+    if (status) {
+      attach(status, { device, part: 'status' }, 'read');
+      attach(status, { device, part: 'status' }, 'write');
+    }
+    if (!data) return;
+    const reads = READS.has(kind);
+    if (reads) attach(data, { device, part: 'data' }, 'read');
+    if (!reads || kind === 'timer' || !('port' in data)) attach(data, { device, part: 'data' }, 'write');
+    // A cell has one content: what an output device shows can be read back from it.
+    if (!reads && !('port' in data)) attach(data, { device, part: 'data' }, 'read');
+  });
+  const some = (maps: readonly Map<number, Attached>[]) => maps.map((each) => (each.size > 0 ? each : undefined));
+  return { cells: some(cells), cellWrites: some(cellWrites), ports, portWrites };
+}
+
+/** The code that a keyboard would give next: the queued value `ahead` places behind those used up. */
+export const queuedAt = (state: State, inputs: readonly number[], ahead: number): number | undefined =>
+  inputs[state.control.inputs + ahead];
+
+export function isReady(machine: Machine, state: State, inputs: readonly number[], device: number, ahead = 0): boolean {
+  const { kind } = machine.devices[device]!;
+  const until = state.latches[deviceLatch(machine, device, 'until')]!;
+  switch (kind) {
+    case 'keyboard':
+      return queuedAt(state, inputs, ahead) !== undefined;
+    case 'display':
+      return state.control.ticks >= until;
+    case 'timer':
+      return until > 0 && state.control.ticks >= until;
+    case 'lamps':
+    case 'switches':
+    case 'digits':
+      return true;
+    default:
+      return kind satisfies never;
+  }
+}
+
+/** What reading a device gives, without any effect. */
+export function deviceValue(machine: Machine, state: State, inputs: readonly number[], { device, part }: Attached, ahead = 0): number {
+  const { kind, readyBit, readyLow, width } = machine.devices[device]!;
+  if (part === 'status') {
+    const on = isReady(machine, state, inputs, device, ahead) !== readyLow;
+    return on ? power(machine.radix, readyBit) : 0;
+  }
+  const held = state.latches[deviceLatch(machine, device, 'value')]!;
+  if (kind === 'keyboard') return (queuedAt(state, inputs, ahead) ?? held) % power(machine.radix, width);
+  if (kind === 'timer') return Math.max(0, state.latches[deviceLatch(machine, device, 'until')]! - state.control.ticks);
+  return held;
+}
+
+/** A line of a device: of its data, or of its status where readiness is what it tells. */
+export const lineValue = (machine: Machine, state: State, inputs: readonly number[], device: number, bit: number): number => {
+  const part = lineParts[machine.devices[device]!.kind];
+  return Math.floor(deviceValue(machine, state, inputs, { device, part }) / power(machine.radix, bit)) % machine.radix === 0 ? 0 : 1;
+};
+
+const lineParts: Readonly<Record<Device['kind'], Attached['part']>> = {
+  keyboard: 'status',
+  display: 'status',
+  timer: 'status',
+  lamps: 'data',
+  switches: 'data',
+  digits: 'data',
+};
+
+export interface DeviceEffect {
+  readonly latches: readonly { readonly latch: number; readonly value: number }[];
+  readonly output: string;
+  /** Queued inputs that are taken away. */
+  readonly takes: number;
+}
+
+const NOTHING: DeviceEffect = { latches: [], output: '', takes: 0 };
+
+/** What writing a value to a device does. */
+export function writeDevice(
+  machine: Machine,
+  state: State,
+  inputs: readonly number[],
+  { device, part }: Attached,
+  value: number,
+): DeviceEffect {
+  const { kind, clears, busy } = machine.devices[device]!;
+  if (part === 'status') {
+    const takes = kind === 'keyboard' && !clears && isReady(machine, state, inputs, device) ? 1 : 0;
+    return { ...NOTHING, takes };
+  }
+  const held = { latch: deviceLatch(machine, device, 'value'), value };
+  const until = deviceLatch(machine, device, 'until');
+  const { ticks } = state.control;
+  switch (kind) {
+    case 'display': {
+      if (!isReady(machine, state, inputs, device)) return NOTHING;
+      const output = String.fromCharCode(value & 0xffff);
+      return { ...NOTHING, output, latches: busy > 0 ? [held, { latch: until, value: ticks + 1 + busy }] : [held] };
+    }
+    case 'timer':
+      return { ...NOTHING, latches: [{ latch: until, value: value === 0 ? 0 : ticks + 1 + value }] };
+    case 'lamps':
+    case 'digits':
+      return { ...NOTHING, latches: [held] };
+    case 'keyboard':
+    case 'switches':
+      return NOTHING;
+    default:
+      return kind satisfies never;
+  }
+}

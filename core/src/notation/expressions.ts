@@ -1,0 +1,271 @@
+/** Checks values: looks their names up, settles their widths, finds what cannot be meant. */
+import { digitsIn, power, unitOf } from '../text/number';
+import type { Span } from '../text/source';
+import { printExpr } from './print';
+import { add, LATCHES, lookUp, MOST_DIGITS, type Meaning, type Work } from './scope';
+import type { ExprSyntax } from './syntax';
+import type { ElementPlace, Expr, Latch } from './tree';
+
+export const COMPARISONS: ReadonlySet<string> = new Set(['=', '!=', '<', '<=', '>', '>=']);
+
+/** `expected` is the width that a bare number takes when it has no partner. */
+export function checkExpr(work: Work, syntax: ExprSyntax, expected?: number): Expr | undefined {
+  switch (syntax.kind) {
+    case 'number':
+      return checkLiteral(work, syntax, expected);
+    case 'name':
+      return checkName(work, syntax);
+    case 'index':
+      return checkIndex(work, syntax);
+    case 'slice':
+      return checkSlice(work, syntax);
+    case 'unary':
+      return checkUnary(work, syntax, expected);
+    case 'binary':
+      return checkBinary(work, syntax, expected);
+    case 'call':
+      return checkCall(work, syntax, expected);
+    default:
+      return syntax satisfies never;
+  }
+}
+
+function checkLiteral(work: Work, { value, span }: ExprSyntax & { kind: 'number' }, expected?: number): Expr | undefined {
+  const { radix } = work.scope;
+  const width = expected ?? digitsIn(value, radix);
+  if (value < power(radix, width)) return { kind: 'literal', value, width };
+  add(work, { code: 'literal-too-wide', grade: 'error', span, value, width, unit: unitOf(radix), greatest: power(radix, width) - 1 });
+  return undefined;
+}
+
+const WITHOUT_VALUE: Readonly<Partial<Record<Meaning['kind'], string>>> = {
+  space: 'a memory',
+  ports: 'a row of ports',
+  array: 'an array of registers',
+  device: 'a device',
+  stack: 'a stack',
+};
+
+function checkName(work: Work, syntax: ExprSyntax & { kind: 'name' }): Expr | undefined {
+  const { name, part, span } = syntax;
+  const { scope } = work;
+  if (LATCHES.includes(name) && !scope.names.has(name)) return checkLatch(work, name as Latch, span);
+  const meaning = lookUp(work, name, span);
+  if (!meaning) return undefined;
+  if (part !== undefined) return checkPart(work, { name, part, meaning, span });
+  switch (meaning.kind) {
+    case 'register':
+      return { kind: 'register', register: meaning.register, width: meaning.width };
+    case 'flag':
+      return meaning.line ? { kind: 'line', ...meaning.line, width: 1 } : { kind: 'flag', flag: meaning.flag, width: 1 };
+    case 'value':
+    case 'several':
+      return meaning.value;
+    case 'service':
+      return { kind: 'literal', value: meaning.number, width: digitsIn(meaning.number, scope.radix) };
+    case 'space':
+    case 'ports':
+    case 'array':
+    case 'device':
+    case 'stack':
+      add(work, { code: 'not-a-value', grade: 'error', span, name, is: WITHOUT_VALUE[meaning.kind]! });
+      return undefined;
+    default:
+      return meaning satisfies never;
+  }
+}
+
+function checkLatch(work: Work, latch: Latch, span: Span): Expr | undefined {
+  const { addressWidth, causeWidth } = work.scope;
+  if (latch !== 'cause') return { kind: 'latch', latch, width: addressWidth };
+  if (causeWidth !== undefined) return { kind: 'latch', latch, width: causeWidth };
+  add(work, { code: 'cause-outside-enter', grade: 'error', span });
+  return undefined;
+}
+
+function checkPart(
+  work: Work,
+  { name, part, meaning, span }: { name: string; part: string; meaning: Meaning; span: Span },
+): Expr | undefined {
+  if (meaning.kind === 'device') {
+    const bit = meaning.lines.get(part);
+    if (bit !== undefined) return { kind: 'line', device: meaning.device, bit, width: 1 };
+    add(work, { code: 'unknown-part', grade: 'error', span, register: name, part, parts: [...meaning.lines.keys()] });
+    return undefined;
+  }
+  const parts = meaning.kind === 'register' ? meaning.parts : new Map<string, never>();
+  const slice = parts.get(part);
+  if (slice) return { kind: 'slice', ...slice, width: slice.high - slice.low + 1, name: part, field: false };
+  add(work, { code: 'unknown-part', grade: 'error', span, register: name, part, parts: [...parts.keys()] });
+  return undefined;
+}
+
+function checkIndex(work: Work, syntax: ExprSyntax & { kind: 'index' }): Expr | undefined {
+  const { name, span, bank, index } = syntax;
+  const meaning = lookUp(work, name, span);
+  if (!meaning) return undefined;
+  if (meaning.kind === 'space') return checkCell(work, meaning, syntax);
+  if (bank) return noIndex(work, name, span, 'no memory with banks, so');
+  if (meaning.kind === 'array') return checkElement(work, meaning, index);
+  if (meaning.kind === 'ports') {
+    const port = checkExpr(work, index, digitsIn(meaning.count - 1, work.scope.radix));
+    return port && { kind: 'port', port, width: meaning.width };
+  }
+  if (index.kind !== 'number') return noIndex(work, name, span, 'no memory, so');
+  return checkSlice(work, {
+    kind: 'slice',
+    operand: { kind: 'name', name, span: { start: span.start, end: span.start + name.length } },
+    high: index.value,
+    low: index.value,
+    span,
+  });
+}
+
+function noIndex(work: Work, name: string, span: Span, why: string): undefined {
+  add(work, { code: 'not-a-value', grade: 'error', span, name, is: `${why} ${name}[…]` });
+  return undefined;
+}
+
+function checkCell(work: Work, meaning: Meaning & { kind: 'space' }, syntax: ExprSyntax & { kind: 'index' }): Expr | undefined {
+  const { radix } = work.scope;
+  if ((syntax.bank !== undefined) !== meaning.banks > 1) {
+    add(work, { code: 'banks-differ', grade: 'error', span: syntax.span, space: syntax.name, banks: meaning.banks });
+    return undefined;
+  }
+  const bank = syntax.bank && checkExpr(work, syntax.bank, digitsIn(meaning.banks - 1, radix));
+  const address = checkExpr(work, syntax.index, meaning.addressWidth);
+  if (!address || (syntax.bank && !bank)) return undefined;
+  return { kind: 'cell', space: meaning.space, ...(bank && { bank }), address, width: meaning.width };
+}
+
+/** R[expr]; of pairs, both halves joined. A number is looked up now, all else when the tick runs. */
+function checkElement(work: Work, { first, count, scale, width }: Meaning & { kind: 'array' }, syntax: ExprSyntax): Expr | undefined {
+  const index = checkExpr(work, syntax, syntax.kind === 'number' ? undefined : digitsIn(count - 1, work.scope.radix));
+  if (!index) return undefined;
+  if (index.kind === 'literal' && index.value >= count) {
+    add(work, { code: 'element-outside', grade: 'error', span: syntax.span, index: index.value, count });
+    return undefined;
+  }
+  const element = (offset: number): Expr =>
+    index.kind === 'literal'
+      ? { kind: 'register', register: first + scale * index.value + offset, width }
+      : { kind: 'element', first, count, scale, offset, index, width };
+  return scale === 1 ? element(0) : { kind: 'join', parts: [element(0), element(1)], width: 2 * width };
+}
+
+/** The place of an element, for targets. */
+export const placeOfElement = ({ first, count, scale, offset, index }: ElementPlace): ElementPlace => ({
+  first,
+  count,
+  scale,
+  offset,
+  index,
+});
+
+function checkSlice(work: Work, { operand: inner, high, low, span }: ExprSyntax & { kind: 'slice' }): Expr | undefined {
+  const operand = checkExpr(work, inner);
+  if (!operand) return undefined;
+  if (high < low || high >= operand.width) {
+    const unit = unitOf(work.scope.radix);
+    add(work, { code: 'slice-outside', grade: 'error', span, name: printExpr(inner), width: operand.width, unit });
+    return undefined;
+  }
+  const width = high - low + 1;
+  if (operand.kind === 'register') return { kind: 'slice', register: operand.register, high, low, width, field: false };
+  if (operand.kind === 'slice') {
+    return { kind: 'slice', register: operand.register, high: operand.low + high, low: operand.low + low, width, field: false };
+  }
+  return { kind: 'digits', operand, high, low, width };
+}
+
+const BITWISE: ReadonlySet<string> = new Set(['&', '|', '^', '~']);
+
+function bitwiseRefused(work: Work, operator: string, span: Span): boolean {
+  if (work.scope.radix === 2 || !BITWISE.has(operator)) return false;
+  add(work, { code: 'bits-on-decimal', grade: 'error', span, operator });
+  return true;
+}
+
+function checkUnary(work: Work, { operator, operand: inner, span }: ExprSyntax & { kind: 'unary' }, expected?: number): Expr | undefined {
+  const operand = checkExpr(work, inner, expected);
+  if (!operand || bitwiseRefused(work, operator, span)) return undefined;
+  return { kind: 'unary', operator, operand, width: operand.width };
+}
+
+/** A literal takes its partner's width; comparisons have width 1; a shift keeps the width of what is shifted. */
+function checkBinary(work: Work, syntax: ExprSyntax & { kind: 'binary' }, expected?: number): Expr | undefined {
+  const { operator, span } = syntax;
+  const comparison = COMPARISONS.has(operator);
+  const shift = operator === '<<' || operator === '>>';
+  const outer = comparison || operator === '*' ? undefined : expected;
+  const leftFirst = syntax.left.kind !== 'number' || shift;
+  const first = checkExpr(work, leftFirst ? syntax.left : syntax.right, outer);
+  const second = checkExpr(work, leftFirst ? syntax.right : syntax.left, shift ? undefined : first?.width);
+  if (!first || !second || bitwiseRefused(work, operator, span)) return undefined;
+  const [left, right] = leftFirst ? [first, second] : [second, first];
+  const width = widthOf(operator, left.width, right.width);
+  const most = MOST_DIGITS[work.scope.radix];
+  // A sum or difference needs one digit more than its operands before it is cut.
+  const sum = operator === '+' || operator === '-';
+  if (width > most || (sum && width === most && work.scope.radix === 2)) return tooWide(work, span, width + (sum ? 1 : 0));
+  const signed = isSigned(syntax.left) && isSigned(syntax.right);
+  return { kind: 'binary', operator, left, right, width, signed };
+}
+
+function widthOf(operator: string, left: number, right: number): number {
+  if (COMPARISONS.has(operator)) return 1;
+  if (operator === '<<' || operator === '>>' || operator === '/') return left;
+  if (operator === '*') return left + right;
+  return operator === '%' ? right : Math.max(left, right);
+}
+
+function tooWide(work: Work, span: Span, width: number): undefined {
+  const { radix } = work.scope;
+  add(work, { code: 'too-wide', grade: 'error', span, width, most: MOST_DIGITS[radix], unit: unitOf(radix) });
+  return undefined;
+}
+
+const isSigned = (syntax: ExprSyntax): boolean =>
+  (syntax.kind === 'call' && syntax.name === 'signed') || (syntax.kind === 'number' && syntax.value === 0);
+
+/** How each function is written; `signed` only to both sides of a comparison, product or division. */
+const FUNCTIONS: Readonly<Record<string, string>> = {
+  rotl: 'rotl(value, places)',
+  rotr: 'rotr(value, places, flag)',
+  asr: 'asr(value, places)',
+  join: 'join(high, low)',
+  extend: 'extend(value, digits)',
+  low: 'low(value)',
+  signed: 'signed(a) < signed(b)',
+};
+
+function checkCall(work: Work, syntax: ExprSyntax & { kind: 'call' }, expected?: number): Expr | undefined {
+  const { name, parts, span } = syntax;
+  const wrong = (): undefined => void add(work, { code: 'wrong-function', grade: 'error', span, name, written: Object.values(FUNCTIONS) });
+  const [first, second, third] = parts as [ExprSyntax, ExprSyntax | undefined, ExprSyntax | undefined];
+  if (!Object.hasOwn(FUNCTIONS, name) || (name !== 'join' && parts.length > 3)) return wrong();
+  if (name === 'join') return checkJoin(work, parts, span);
+  const operand = checkExpr(work, first, name === 'low' ? undefined : expected);
+  if (!operand) return undefined;
+  if (name === 'signed' && parts.length === 1) return operand;
+  if (name === 'low' && parts.length === 1)
+    return { kind: 'resize', operand, signed: false, width: Math.min(expected ?? operand.width, operand.width) };
+  const widest = MOST_DIGITS[work.scope.radix];
+  if (name === 'extend' && second?.kind === 'number' && !third && second.value >= operand.width && second.value <= widest) {
+    return { kind: 'resize', operand, signed: true, width: second.value };
+  }
+  if (!second || !(name === 'rotl' || name === 'rotr' || name === 'asr') || (name === 'asr' && third)) return wrong();
+  const places = checkExpr(work, second);
+  const through = third && checkExpr(work, third);
+  if (!places || (third && !through)) return undefined;
+  if (operand.width > 32) return tooWide(work, span, operand.width);
+  if (through && through.kind !== 'flag') return wrong();
+  return { kind: 'shift', operator: name, operand, places, ...(through && { through }), width: operand.width };
+}
+
+function checkJoin(work: Work, parts: readonly ExprSyntax[], span: Span): Expr | undefined {
+  const checked = parts.map((each) => checkExpr(work, each));
+  if (checked.some((each) => each === undefined)) return undefined;
+  const width = checked.reduce((sum, each) => sum + each!.width, 0);
+  return width <= MOST_DIGITS[work.scope.radix] ? { kind: 'join', parts: checked as Expr[], width } : tooWide(work, span, width);
+}

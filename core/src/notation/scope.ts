@@ -1,0 +1,68 @@
+/** What the names in a tick mean, as the machine tells it; and the problems found while looking them up. */
+import { nearest } from '../text/nearest';
+import type { Span } from '../text/source';
+import type { NotationProblem } from './problems';
+import type { ExprSyntax } from './syntax';
+import type { Expr, Latch, Radix, StockRule, Target } from './tree';
+
+export interface Slice {
+  readonly register: number;
+  readonly high: number;
+  readonly low: number;
+}
+
+export type Meaning =
+  | { readonly kind: 'register'; readonly register: number; readonly width: number; readonly parts: ReadonlyMap<string, Slice> }
+  /** Registers by number; of an array of pairs `scale` is 2. */
+  | { readonly kind: 'array'; readonly first: number; readonly count: number; readonly scale: number; readonly width: number }
+  /** A pair or a packed word: several places under one name. */
+  | { readonly kind: 'several'; readonly value: Expr; readonly target: Target; readonly width: number }
+  | {
+      readonly kind: 'flag';
+      readonly flag: number;
+      readonly rule?: StockRule;
+      readonly formula?: ExprSyntax;
+      readonly line?: { readonly device: number; readonly bit: number };
+      readonly noBorrow: boolean;
+      readonly into: number;
+      readonly odd: boolean;
+    }
+  | { readonly kind: 'space'; readonly space: number; readonly width: number; readonly addressWidth: number; readonly banks: number }
+  | { readonly kind: 'ports'; readonly count: number; readonly width: number }
+  | { readonly kind: 'device'; readonly device: number; readonly lines: ReadonlyMap<string, number> }
+  | { readonly kind: 'stack'; readonly stack: number }
+  | { readonly kind: 'service'; readonly number: number }
+  /** An operand field, or whatever else stands for one value. */
+  | { readonly kind: 'value'; readonly value: Expr };
+
+export interface Scope {
+  readonly names: ReadonlyMap<string, Meaning>;
+  readonly radix: Radix;
+  /** Width of an address of the program space, which `here`, `next` and `length` have. */
+  readonly addressWidth: number;
+  /** Of `cause`, where ticks that enter a trap may name it. */
+  readonly causeWidth?: number;
+}
+
+export interface Work {
+  readonly scope: Scope;
+  readonly problems: NotationProblem[];
+}
+
+export const LATCHES: readonly string[] = ['here', 'next', 'length', 'cause'] satisfies Latch[];
+
+/** The widest value in between: within unsigned 64 bits. */
+export const MOST_DIGITS: Readonly<Record<Radix, number>> = { 2: 64, 10: 18 };
+
+export const add = (work: Work, problem: NotationProblem): void => void work.problems.push(problem);
+
+export function lookUp(work: Work, name: string, span: Span): Meaning | undefined {
+  const meaning = work.scope.names.get(name);
+  if (meaning) return meaning;
+  if (work.problems.some((each) => each.span.start === span.start && each.code === 'unknown-name')) return undefined;
+  const near = nearest(name, [...work.scope.names.keys(), ...LATCHES]);
+  const at = { start: span.start, end: span.start + name.length };
+  const mend = near && { title: `Write ${near}`, edits: [{ span: at, text: near }] };
+  add(work, { code: 'unknown-name', grade: 'error', span: at, name, ...(near && { nearest: near }), ...(mend && { mend }) });
+  return undefined;
+}
