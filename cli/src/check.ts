@@ -11,9 +11,12 @@ export interface CheckOptions {
   readonly map?: boolean;
 }
 
-/** `file:line:column: grade: sentence`, one a line. */
+/** `file:line:column: grade: sentence`, one a line, with notes on where the cause may lie. */
 export const problemLines = (file: string, problems: readonly Problem[]): string[] =>
-  problems.map((each) => `${file}:${each.line}:${each.column}: ${each.grade}: ${each.sentence}`);
+  problems.flatMap(({ line, column, grade, sentence, related = [] }) => [
+    `${file}:${line}:${column}: ${grade}: ${sentence}`,
+    ...related.map((each) => `${file}:${each.line}:${each.column}: note: ${each.note}.`),
+  ]);
 
 /** The machine that another is based on: a file of that name beside it. */
 export const baseBeside =

@@ -1,5 +1,6 @@
 /** zettak run MACHINE SOURCE: assembles, runs on the tick executor, and prints how it ended. */
 import { assemble } from '@zettak/core/assembler/assemble';
+import { flagValues } from '@zettak/core/engine/composites';
 import { explainStop } from '@zettak/core/engine/stops';
 import { Runner, type Stop } from '@zettak/core/engine/runner';
 import { inputKindOf, readEntries, readEntry } from '@zettak/core/engine/services';
@@ -131,7 +132,7 @@ function endingOf(runner: Runner, stop: Stop | undefined): Ending {
     instructions: control.instructions,
     ticks: control.ticks,
     registers: Object.fromEntries(machine.registers.map(({ name }, at) => [name, state.registers[at]!])),
-    flags: Object.fromEntries(machine.flags.map(({ name }, at) => [name, state.flags[at]!])),
+    flags: Object.fromEntries(flagValues(machine, state, runner.inputs).map((value, at) => [machine.flags[at]!.name, value])),
     cells: Object.fromEntries(cells),
     ports: Object.fromEntries(
       Array.from({ length: machine.ports?.count ?? 0 }, (_, port) => [String(port), state.latches[portLatch(port)]!] as const).filter(

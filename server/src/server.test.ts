@@ -1,6 +1,6 @@
 import type { AddressInfo } from 'node:net';
 import { request as rawRequest, type Server } from 'node:http';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pino } from 'pino';
@@ -60,13 +60,13 @@ async function call(method: string, path: string, body?: unknown, headers: Recor
 test('a new database holds the demo course, each with a first version', async () => {
   const machines = await call('GET', '/api/machines');
   const programs = await call('GET', '/api/programs');
-  expect(machines.body).toMatchObject([{ id: 'curlew', versions: [{ number: 1 }] }]);
-  expect(programs.body.map((each: { name: string; machine: string }) => [each.name, each.machine])).toEqual([
-    ['quay watch', 'curlew'],
-    ['highest water', 'curlew'],
-    ['over the sill', 'curlew'],
-    ['mean level', 'curlew'],
-  ]);
+  const course = JSON.parse(readFileSync(join(__dirname, '../../demo/course.json'), 'utf8')) as { name: string; programs: { name: string }[] }[];
+  expect(machines.body.map((each: { id: string; versions: { number: number }[] }) => [each.id, each.versions[0]!.number])).toEqual(
+    course.map((each) => [each.name.toLowerCase(), 1]),
+  );
+  expect(programs.body.map((each: { name: string; machine: string }) => [each.name, each.machine])).toEqual(
+    course.flatMap((each) => each.programs.map((program) => [program.name, each.name.toLowerCase()])),
+  );
 });
 
 test('the database runs in WAL mode with foreign keys on', () => {

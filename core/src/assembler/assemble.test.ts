@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { curlew, programFrom, programNames, programText } from '../testing/demo';
+import { curlew, demoMachines, machineFrom, programFrom } from '../testing/demo';
 import { assemble } from './assemble';
 
 const wordsOf = (source: string): number[] => programFrom(curlew, source).cells.map((each) => each.value);
@@ -112,9 +112,12 @@ test('two pieces over each other are warned about once', () => {
   expect(problems).toMatchObject([{ code: 'cells-overlap', grade: 'warning', line: 4 }]);
 });
 
-test.each(programNames)('the demo program %s assembles without a problem', (name) => {
-  expect(assemble(curlew, programText(name)).problems).toEqual([]);
-});
+test.each(demoMachines.flatMap(({ text, programs }) => programs.map((each) => [each.name, text, each.text] as const)))(
+  'the demo program %s assembles without a problem',
+  (_name, machine, text) => {
+    expect(assemble(machineFrom(machine), text).problems).toEqual([]);
+  },
+);
 
 test('a chain of ten thousand constants is no crash', () => {
   const source = Array.from({ length: 10_000 }, (_, at) => `a${at} = a${at + 1} + 0`).join('\n') + '\nHALT';

@@ -87,7 +87,8 @@ function startWork(machine: Machine, { system, isSystem }: Way, grown: Work['gro
   const give = (text: string, value: number): void => {
     names.set(text.toUpperCase(), { word: { text, span: { start: 0, end: 0 } }, line: 0, kind: 'machine', value, busy: false, used: true });
   };
-  for (const { name, number } of machine.traps) give(name, number);
+  // The system program has labels of these names.
+  for (const { name, number } of isSystem ? machine.traps : [...machine.traps, ...machine.routines]) give(name, number);
   for (const device of machine.devices) giveDevice(machine, device, give);
   for (const { name, value } of system?.symbols ?? []) give(`${SYSTEM}.${name}`, value);
   const own = machine.system;
@@ -127,18 +128,17 @@ function placeLine(work: Work, statement: Statement): void {
   const directive = kind === 'directive' ? statement.operation!.text : undefined;
   if (directive === '.origin') setOrigin(work, statement);
   if (directive === '.space') setSpace(work, statement);
-  if (label)
-    define(work, statement, {
-      kind: 'label',
-      value: addressNow(work),
-      ...(work.space !== work.machine.programSpace && { space: work.space }),
-    });
+  if (label) define(work, statement, { kind: 'label', value: addressNow(work), ...elsewhere(work) });
   if (kind === 'operation') placeInstruction(work, statement);
   if (directive === '.room') placeRoom(work, statement);
   else if (directive === '.cells' || directive === '.text') placeData(work, statement);
 }
 
-function define(work: Work, { label, line }: Statement, entry: Pick<Definition, 'kind' | 'value' | 'expression' | 'space'>): void {
+/** Where a label outside the program space is, counted over all banks. */
+const elsewhere = (work: Work): { space?: number; at?: number } =>
+  work.space === work.machine.programSpace ? {} : { space: work.space, at: work.bank * spaceOf(work).cells + addressNow(work) };
+
+function define(work: Work, { label, line }: Statement, entry: Pick<Definition, 'kind' | 'value' | 'expression' | 'space' | 'at'>): void {
   const word = label!;
   const key = word.text.toUpperCase();
   const earlier = work.names.get(key);
@@ -418,7 +418,7 @@ function finish(work: Work, { text, rows, cells, start }: { text: string; rows: 
     value: each.value as number,
     kind: each.kind as ProgramSymbol['kind'],
     line: each.line,
-    ...(each.space !== undefined && { space: each.space }),
+    ...(each.space !== undefined && { space: each.space, at: each.at! }),
   }));
   const inProgram = cells.filter((each) => each.space === work.machine.programSpace);
   const used = new Set(inProgram.map((each) => each.address)).size;

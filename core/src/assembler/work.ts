@@ -15,6 +15,7 @@ export interface Definition {
   value: number | null | undefined;
   /** Of a label outside the program space. */
   readonly space?: number;
+  readonly at?: number;
   busy: boolean;
   used: boolean;
 }

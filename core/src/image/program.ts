@@ -26,8 +26,9 @@ export interface ProgramSymbol {
   readonly value: number;
   readonly kind: 'label' | 'constant';
   readonly line: number;
-  /** Of a label outside the program space. */
+  /** Of a label outside the program space: where, counted over all banks. */
   readonly space?: number;
+  readonly at?: number;
 }
 
 /** What a successful assembly tells, instead of a check mark. */
@@ -75,9 +76,9 @@ export function indexOf(program: Program): ProgramIndex {
     };
     const rowAt = new Map<number, Row>();
     const take = ({ symbols, rows }: Program, prefix: string): void => {
-      for (const { kind, name, value, space } of symbols) {
+      for (const { kind, name, value, space, at = value } of symbols) {
         const labels = labelsOf(space);
-        if (kind === 'label' && !labels.has(value)) labels.set(value, prefix + name);
+        if (kind === 'label' && !labels.has(at)) labels.set(at, prefix + name);
       }
       for (const row of rows)
         if (row.space === undefined) row.words.forEach((_, at) => !rowAt.has(row.address! + at) && rowAt.set(row.address! + at, row));

@@ -123,7 +123,7 @@ const formsOf = <T extends z.ZodType>(each: T) =>
 
 const trap = z.strictObject({
   name,
-  service: oneOf(SERVICES),
+  service: oneOf(SERVICES).optional().describe('built in; without one the trap has a routine in memory'),
   argument: name.optional(),
   result: name.optional(),
   length: name.optional(),

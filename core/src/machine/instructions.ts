@@ -71,7 +71,13 @@ export function resolveCycle(work: Work, ground: Ground): Cycle {
     const index = cycle.phases.indexOf(phase);
     const near = nearest(phase, cycle.phases);
     const mend = near && { title: `Write ${near}`, edits: [{ span: work.yaml.spanOf([...path, 'phase']), text: near }] };
-    if (index === -1) report(work, [...path, 'phase'], { code: 'unknown-phase', phase, phases: cycle.phases }, mend ? { mend } : {});
+    if (index === -1)
+      report(
+        work,
+        [...path, 'phase'],
+        { code: 'unknown-phase', phase, phases: cycle.phases, ...(near && { nearest: near }) },
+        mend ? { mend } : {},
+      );
     return Math.max(0, index);
   };
   const schedule = (part: Part, path: Path, phase: string, lines: readonly Line[], scope: Scope): ScheduledTick[] => {
@@ -231,7 +237,11 @@ function resolveCode(work: Work, { formats, cellWidth }: Ground, text: string, p
   for (const [, name, written] of match[2]!.matchAll(/([A-Za-z]\w*)\s*=\s*(\w+)/g)) {
     const field = format.fields.find((each) => each.name === name);
     const value = readNumber(written!);
-    if (!field) return void report(work, path, { code: 'unknown-field', field: name!, fields: format.fields.map((each) => each.name) });
+    if (!field) {
+      const fields = format.fields.map((each) => each.name);
+      const near = nearest(name!, fields);
+      return void report(work, path, { code: 'unknown-field', field: name!, fields, ...(near && { nearest: near }) });
+    }
     if (value === undefined) return void report(work, path, { code: 'bad-code', text });
     const greatest = power(work.radix, field.width) - 1;
     if (value > greatest)

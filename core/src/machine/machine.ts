@@ -321,6 +321,8 @@ export interface Machine {
   readonly forms: readonly Form[];
   readonly shortForms: readonly ShortForm[];
   readonly traps: readonly Trap[];
+  /** Traps that have a routine in memory instead of a built-in service. */
+  readonly routines: readonly { readonly number: number; readonly name: string }[];
   /** The ticks before an instruction is known: `first` and decode. */
   readonly opening: readonly ScheduledTick[];
   /** The ticks that enter a trap after a fault, behind a place holder; empty where there are none. */

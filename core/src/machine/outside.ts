@@ -127,37 +127,48 @@ export function resolveStacks(work: Work, registers: readonly Register[], spaces
   });
 }
 
-type TrapEntry = Exclude<NonNullable<MachineDocument['traps']>[string], { phase: string } | undefined>;
+type AnyTrap = Exclude<NonNullable<MachineDocument['traps']>[string], { phase: string } | undefined>;
+type TrapEntry = AnyTrap & { service: NonNullable<AnyTrap['service']> };
 
-export function resolveTraps(work: Work, registers: readonly Register[], devices: readonly Device[]): Trap[] {
+export interface Traps {
+  readonly traps: readonly Trap[];
+  /** Traps through memory: their routines stand in the system program. */
+  readonly routines: readonly { readonly number: number; readonly name: string }[];
+}
+
+export function resolveTraps(work: Work, registers: readonly Register[], devices: readonly Device[]): Traps {
   const traps: Trap[] = [];
+  const routines: { number: number; name: string }[] = [];
   const known = registers.map((each) => each.name);
   for (const [key, entry] of Object.entries(work.document.traps ?? {})) {
-    if (key === 'enter' || !entry || !('service' in entry)) continue;
+    if (key === 'enter' || !entry || 'phase' in entry) continue;
     const path = ['traps', key];
     const number = readNumber(key);
     if (number === undefined || number >= 2 ** 32) {
       report(work, path, { code: 'bad-number', text: key });
       continue;
     }
-    if (traps.some((each) => each.number === number)) report(work, path, { code: 'trap-twice', number });
+    if ([...traps, ...routines].some((each) => each.number === number)) report(work, path, { code: 'trap-twice', number });
+    const { service } = entry;
+    if (!service) {
+      routines.push({ number, name: entry.name });
+      continue;
+    }
     const register = (kind: 'argument' | 'result' | 'length'): number | undefined =>
       entry[kind] === undefined ? undefined : indexIn(work, [...path, kind], entry[kind], known, 'register');
     const argument = register('argument');
     const result = register('result');
     const length = register('length');
-    const device = deviceFor(work, path, entry, devices);
-    if (work.radix === 10 && (entry.service === 'write hex' || entry.service === 'write binary'))
-      report(work, [...path, 'service'], { code: 'bits-on-decimal', operator: entry.service });
-    const { argument: needsArgument, result: needsResult } = needs(entry.service);
-    if (needsArgument && entry.argument === undefined)
-      report(work, path, { code: 'trap-register-missing', key: 'argument', service: entry.service });
-    if (needsResult && entry.result === undefined)
-      report(work, path, { code: 'trap-register-missing', key: 'result', service: entry.service });
+    const device = deviceFor(work, path, { ...entry, service }, devices);
+    if (work.radix === 10 && (service === 'write hex' || service === 'write binary'))
+      report(work, [...path, 'service'], { code: 'bits-on-decimal', operator: service });
+    const { argument: needsArgument, result: needsResult } = needs(service);
+    if (needsArgument && entry.argument === undefined) report(work, path, { code: 'trap-register-missing', key: 'argument', service });
+    if (needsResult && entry.result === undefined) report(work, path, { code: 'trap-register-missing', key: 'result', service });
     traps.push({
       number,
       name: entry.name,
-      service: entry.service,
+      service,
       ...(argument !== undefined && { argument }),
       ...(result !== undefined && { result }),
       ...(length !== undefined && { length }),
@@ -169,7 +180,7 @@ export function resolveTraps(work: Work, registers: readonly Register[], devices
       ...(device !== undefined && { device }),
     });
   }
-  return traps;
+  return { traps, routines };
 }
 
 function needs(service: TrapEntry['service']): { argument: boolean; result: boolean } {

@@ -65,7 +65,7 @@ export type DocumentProblem = Diagnostic &
     | { readonly code: 'instruction-too-long'; readonly name: string; readonly cells: number; readonly width: number }
     | { readonly code: 'start-too-wide'; readonly value: number; readonly width: number; readonly unit: string }
     | { readonly code: 'space-too-large'; readonly name: string; readonly cells: number; readonly most: number }
-    | { readonly code: 'unknown-phase'; readonly phase: string; readonly phases: readonly string[] }
+    | { readonly code: 'unknown-phase'; readonly phase: string; readonly phases: readonly string[]; readonly nearest?: string }
     | { readonly code: 'first-without-ticks' }
     | { readonly code: 'more-without-ticks'; readonly format: string }
     | { readonly code: 'trap-twice'; readonly number: number }

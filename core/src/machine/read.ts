@@ -11,6 +11,7 @@ import { resolveCycle, resolveEntry, resolveForms, resolveShortForms, type Groun
 import type { Device, Flag, Machine, Register, Role, Space } from './machine';
 import { causeWidth, resolveDevices, resolveFaults, resolvePorts, resolveStacks, resolveSystem, resolveTraps } from './outside';
 import { explainMachine, type MachineProblem } from './problems';
+import { relatedPlaces } from './related';
 import { addressDigits, instructionSlots, resolveRegisters } from './registers';
 import { shapeProblems } from './shape';
 import { addProblem, fitting, indexIn, report, widthFor, type Work } from './work';
@@ -32,13 +33,22 @@ export interface Reading {
   readonly review?: (machine: Machine) => readonly MachineProblem[];
 }
 
+/** Places that may be the cause are looked for with so many problems at most. */
+const MOST_RELATED = 20;
+
+function withRelated(source: Source, problem: MachineProblem): MachineProblem {
+  const related = relatedPlaces(source, problem);
+  return related.length > 0 ? { ...problem, related } : problem;
+}
+
 /** Never throws over `text`. */
 export function readMachine(text: string, { name = 'machine.yaml', base, review }: Reading = {}): MachineReading {
   const source = makeSource(name, text);
   const own = readYaml(source);
   const problems: MachineProblem[] = [...own.problems];
   const finish = (machine?: Machine): MachineReading => {
-    const worded = toProblems(source, problems.slice(0, 200), explainMachine);
+    const told = problems.slice(0, 200).map((each, at) => (each.grade === 'error' && at < MOST_RELATED ? withRelated(source, each) : each));
+    const worded = toProblems(source, told, explainMachine);
     return { source, problems: worded, ...(machine && !hasErrors(problems) && { machine }) };
   };
   if (own.data === undefined) return finish();
@@ -72,7 +82,7 @@ function resolve(work: Work): Machine | undefined {
   const ports = resolvePorts(work, wordWidth);
   const devices = resolveDevices(work, { spaces, ports }, wordWidth);
   const stacks = resolveStacks(work, registers, spaces);
-  const traps = resolveTraps(work, registers, devices);
+  const { traps, routines } = resolveTraps(work, registers, devices);
   const formats = resolveFormats(work, program.width, arrays);
   if (programCounter === undefined || instructionRegister === undefined) return undefined;
   const slots = instructionSlots(work, registers, program.width);
@@ -95,7 +105,7 @@ function resolve(work: Work): Machine | undefined {
     ...(ports ? [[['ports', 'name'], ports.name, { kind: 'ports', count: ports.count, width: ports.width }] satisfies Named] : []),
     ...devices.map((each, device): Named => [['devices', each.name], each.name, { kind: 'device', device, lines: each.lines }]),
     ...stacks.map((each, stack): Named => [['stacks', each.name], each.name, { kind: 'stack', stack }]),
-    ...traps.map((each): Named => [['traps', String(each.number)], each.name, { kind: 'service', number: each.number }]),
+    ...[...traps, ...routines].map((each): Named => [['traps', String(each.number)], each.name, { kind: 'service', number: each.number }]),
   ]);
   checkRoles(work, registers);
   const scope: Scope = { names, radix, addressWidth: program.addressWidth };
@@ -122,6 +132,7 @@ function resolve(work: Work): Machine | undefined {
     forms,
     shortForms: resolveShortForms(work),
     traps,
+    routines,
     opening: [...cycle.first, cycle.decode],
     entry: resolveEntry(ground, cycle),
     faults: resolveFaults(work),

@@ -11,7 +11,27 @@ const root = join(__dirname, '../../../demo');
 
 export const curlewText = readFileSync(join(root, 'machines/curlew.yaml'), 'utf8');
 export const programText = (name: string): string => readFileSync(join(root, `programs/${name}.asm`), 'utf8');
-export const programNames = readdirSync(join(root, 'programs')).map((each) => each.replace('.asm', ''));
+
+interface Course {
+  readonly machine: string;
+  readonly name: string;
+  readonly programs: readonly { readonly file: string; readonly name: string }[];
+}
+
+const course = JSON.parse(readFileSync(join(root, 'course.json'), 'utf8')) as readonly Course[];
+
+/** Every demo machine with its document and the texts of its programs. */
+export const demoMachines = course.map(({ machine, name, programs }) => ({
+  name,
+  text: readFileSync(join(root, machine), 'utf8'),
+  programs: programs.map((each) => ({ name: each.name, text: readFileSync(join(root, each.file), 'utf8') })),
+}));
+
+/** Machines that only tests have: a 32-bit one with byte cells, and a stack machine. */
+export const fixtures = readdirSync(join(__dirname, 'machines')).map((file) => ({
+  name: file.replace('.yaml', ''),
+  text: readFileSync(join(__dirname, 'machines', file), 'utf8'),
+}));
 
 export function machineFrom(text: string): Machine {
   const { machine, problems } = readWholeMachine(text);
@@ -38,3 +58,16 @@ export const lateCounterText = curlewText
     '  execute:\n    phase: Execute\n',
     '  execute:\n    phase: Execute\n  finish:\n    phase: Execute\n    ticks: |\n      PC <- next\n',
   );
+
+/** A machine of the demo or a fixture, by its name. */
+export function machineNamed(name: string): Machine {
+  const found = [...demoMachines, ...fixtures].find((each) => each.name.toLowerCase() === name.toLowerCase());
+  if (!found) throw new Error(`There is no machine ${name}`);
+  return machineFrom(found.text);
+}
+
+export const demoProgram = (name: string): string => {
+  const found = demoMachines.flatMap((each) => each.programs).find((each) => each.name === name);
+  if (!found) throw new Error(`There is no demo program ${name}`);
+  return found.text;
+};

@@ -10,11 +10,18 @@ export interface Mend {
   readonly edits: readonly { readonly span: Span; readonly text: string }[];
 }
 
+/** Another place that the problem has to do with: where its cause may lie. */
+export interface Related {
+  readonly span: Span;
+  readonly note: string;
+}
+
 export interface Diagnostic {
   readonly code: string;
   readonly grade: Grade;
   readonly span: Span;
   readonly mend?: Mend;
+  readonly related?: readonly Related[];
 }
 
 /** A diagnostic put into words, as plain data. Lines and columns count from 1, `start` and `end` are offsets. */
@@ -27,6 +34,13 @@ export interface Problem {
   readonly start: number;
   readonly end: number;
   readonly mend?: Mend;
+  readonly related?: readonly {
+    readonly line: number;
+    readonly column: number;
+    readonly start: number;
+    readonly end: number;
+    readonly note: string;
+  }[];
 }
 
 /** Words each diagnostic by `explain` and sorts them by place. */
@@ -35,7 +49,8 @@ export function toProblems<D extends Diagnostic>(source: Source, diagnostics: re
     .map((diagnostic) => {
       const { code, grade, span, mend } = diagnostic;
       const sentence = explain(diagnostic);
-      return { code, grade, sentence, ...placeAt(source, span.start), ...span, ...(mend && { mend }) };
+      const related = diagnostic.related?.map((each) => ({ ...placeAt(source, each.span.start), ...each.span, note: each.note }));
+      return { code, grade, sentence, ...placeAt(source, span.start), ...span, ...(mend && { mend }), ...(related && { related }) };
     })
     .sort((a, b) => a.start - b.start || a.end - b.end);
 }

@@ -30,6 +30,17 @@ export function ProblemList({ problems, editor, testId }: Parts) {
                 {each.sentence}
               </span>
             </button>
+            {each.related?.map((place) => (
+              <button
+                key={place.start}
+                type="button"
+                className="related"
+                title={place.note}
+                onClick={() => goTo(editor, place.start, place.end)}
+              >
+                line {place.line}: {place.note}
+              </button>
+            ))}
             {each.mend && (
               <button type="button" className="mend" onClick={() => apply(editor, each.mend!)}>
                 {each.mend.title}

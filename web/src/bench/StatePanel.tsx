@@ -199,7 +199,7 @@ function Registers({ machine, view }: { machine: Machine; view: View }) {
   const last = moving ? undefined : view.last;
   const { radix } = machine;
   return (
-    <div className="block registers">
+    <div className={machine.registers.length + machine.composites.length > 9 ? 'block registers many' : 'block registers'}>
       <header>
         <h2>Registers</h2>
         <span className="hint">{machine.radix === 10 ? 'digits, signed' : 'hex, unsigned, signed'}</span>
@@ -283,15 +283,16 @@ function Flags({ machine, view }: { machine: Machine; view: View }) {
 }
 
 function Why({ reason }: { reason: NonNullable<View['why']>['reason'] }) {
+  const digits = Math.max(0, ...reason.columns.map((each) => each.binary.length));
   return (
-    <div className="why" data-testid="why">
+    <div className={digits > 12 ? 'why wide' : 'why'} data-testid="why">
       {reason.columns.length > 0 && (
         <table>
           <tbody>
             {reason.columns.map((each, at) => (
               <tr key={at} className={each.role}>
                 <td>{each.sign}</td>
-                <td className="binary">{each.binary}</td>
+                {digits <= 24 && <td className="binary">{each.binary}</td>}
                 <td>{each.hex}</td>
                 <td>{each.decimal}</td>
               </tr>

@@ -43,7 +43,11 @@ function Phases() {
   const room = useMemo(() => roomFor(machine), [machine]);
   const present = shown.find((each) => each.state === 'last')?.phase;
   return (
-    <div className="phases" data-testid="phases" style={{ gridTemplateColumns: room.columns, minHeight: room.height }}>
+    <div
+      className={room.shared ? 'phases shared' : 'phases'}
+      data-testid="phases"
+      style={{ gridTemplateColumns: room.columns, minHeight: room.height }}
+    >
       {phases.map((name, phase) => (
         <div key={name} className={phase === present ? 'phase present' : 'phase'}>
           <h3>{name}</h3>
@@ -60,19 +64,27 @@ function Phases() {
   );
 }
 
+/** Letters that stand side by side in the panel at its usual width. */
+const ROOM = 58;
+
 /** Columns as wide as their longest ticks ask for, and as high as the longest instruction, so that nothing jumps. */
-function roomFor({ phases, forms }: Machine): { columns: string; height: number } {
+function roomFor({ phases, forms }: Machine): { columns: string; height: number; shared: boolean } {
   const widths = phases.map((_, phase) => {
     const own = forms.flatMap((each) => each.schedule.filter((tick) => tick.phase === phase));
     const longest = Math.max(0, ...own.map(({ tick }) => short(tick.text.split(';')[0]!.trim()).replaceAll('\u2060', '').length));
-    return Math.min(28, Math.max(12, longest) + 2.4);
+    return Math.min(30, Math.max(14, longest) + 2.4);
   });
+  const total = widths.reduce((sum, each) => sum + each, 0);
   const rows = Math.max(
     2,
     ...forms.flatMap((each) => phases.map((_, phase) => each.schedule.filter((tick) => tick.phase === phase).length)),
   );
-  const columns = widths.map((each, phase) => (phase === phases.length - 1 ? '1fr' : `${each}ch`)).join(' ');
-  return { columns, height: 26 + Math.min(rows, 7) * 25 };
+  // Where all have room they keep their width and the last takes the rest; else they share, and long ticks break.
+  const fits = total <= ROOM;
+  const columns = widths
+    .map((each, phase) => (fits ? (phase === phases.length - 1 ? '1fr' : `${each}ch`) : `minmax(0, ${each}fr)`))
+    .join(' ');
+  return { columns, height: 26 + Math.min(rows, 7) * 25, shared: !fits };
 }
 
 /** While tokens travel, the tick under way is the filled one. */
@@ -88,7 +100,8 @@ function TickLine({ tick, decoded }: { tick: PhaseTick; decoded: readonly string
   const words = tick.part === 'decode' ? (decoded.length > 0 ? decoded : ['look it up']) : [short(transfers!)];
   return (
     <li
-      className={`${tick.state}${tick.text.includes('<-') || tick.part === 'decode' ? '' : ' free'}`}
+      title={tick.text || undefined}
+      className={`${tick.state}${tick.part !== 'decode' && (tick.text.length > LONG || !tick.text.includes('<-')) ? ' free' : ''}`}
       aria-current={tick.state === 'last' ? 'step' : undefined}
       data-step={tick.step}
     >
@@ -109,8 +122,12 @@ function TickLine({ tick, decoded }: { tick: PhaseTick; decoded: readonly string
   );
 }
 
-/** A proper arrow, and no break before it. */
-const short = (text: string): string => text.replaceAll(/\s*<-\s*/g, '\u2060←\u2060').replaceAll(/ ([-+]) /g, '\u2060$1\u2060');
+/** A proper arrow, and no break around it while the whole is short. */
+const short = (text: string): string =>
+  text.length > LONG
+    ? text.replaceAll(/\s*<-\s*/g, ' ← ')
+    : text.replaceAll(/\s*<-\s*/g, '\u2060←\u2060').replaceAll(/ ([-+]) /g, '\u2060$1\u2060');
+const LONG = 24;
 
 function Sentence() {
   const sentence = useBench((state) => state.view!.lastSentence);

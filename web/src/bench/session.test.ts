@@ -74,7 +74,7 @@ test('a run that waits goes on by itself when its number comes', () => {
   session.command('run');
   advance(5);
   expect(last()).toMatchObject({ status: 'waiting', waiting: { who: 'askLevel', what: 'wants a number for ACC: −128 to 255' } });
-  expect(session.queueInput('0x9E')).toEqual({ value: 158 });
+  expect(session.queueInput('0x9E')).toEqual({ values: [158] });
   advance(5);
   expect(last().status).toBe('waiting');
   session.queueInput('0');

@@ -5,7 +5,7 @@
 import { assemble } from '@zettak/core/assembler/assemble';
 import { readWholeMachine } from '@zettak/core/assembler/machines';
 import { narrate, type Segment, type Telling } from '@zettak/core/engine/narrate';
-import { compositeValue } from '@zettak/core/engine/composites';
+import { compositeValue, flagValues } from '@zettak/core/engine/composites';
 import { digitsOf, fieldText, instructionAt, lengthAt } from '@zettak/core/engine/names';
 import type { FlagChange, TickReport } from '@zettak/core/engine/report';
 import { Runner, type Stop, type TickRecord } from '@zettak/core/engine/runner';
@@ -274,7 +274,7 @@ export class Session {
       instructions: control.instructions,
       furthest: runner.furthest,
       registers: [...state.registers],
-      flags: [...state.flags],
+      flags: flagValues(machine, state, runner.inputs),
       spaces: state.spaces.map((each, at) => ({ cells: each.slice(), marks: state.marks[at]!.slice() })),
       composites: machine.composites.map((each) => compositeValue(machine, state, each)),
       devices: machine.devices.flatMap(({ name, kind, width }, device) =>

@@ -256,7 +256,7 @@ export async function load({ clear, inputs = get().view?.inputs ?? [] }: { clear
   const { spaces = [], programSpace = 0 } = get().machine ?? {};
   const labelsOf = spaces.map((_, space) => {
     const own = symbols.filter((each) => each.kind === 'label' && (each.space ?? programSpace) === space);
-    return new Map(own.map((each) => [each.value, each.name]));
+    return new Map(own.map((each) => [each.at ?? each.value, each.name]));
   });
   const data = new Set(
     listing.rows.flatMap((row) => (row.kind === 'data' || row.kind === 'room' ? [`${row.space ?? programSpace} ${row.address!}`] : [])),

@@ -4,7 +4,7 @@ import type { Machine } from '@zettak/core/machine/machine';
 import type { TickReport } from '@zettak/core/engine/report';
 import { binaryDigits, digitsAt, shownDigits, signedReading } from '@zettak/core/text/number';
 import type { View } from '../bench/protocol';
-import { layOut, type Box, type Drawing, type RegisterBox } from './layout';
+import { layOut, shownCell, shownPlace, type Box, type Drawing, type RegisterBox } from './layout';
 import { readsRegister, touchedCells, writeOf } from './touched';
 import { addressRegister, journeysOf, wiresOf, type Journey, type Point } from './routes';
 
@@ -100,14 +100,22 @@ function RegisterPicture({
     <rect x={box.x} y={box.y} width={box.width} height={box.height} rx="6" className={`register ${tone} ${counter ? 'counter' : ''}`} />
   );
   if (box.look === 'wide') return <Instruction {...{ machine, view, box, frame, label, tone }} />;
+  // Ten in width for each digit, nine for each letter of the name.
+  const tight = name.length * 9 + digits.length * 14.5 + 26 > box.width;
   if (box.look === 'small') {
     return (
       <g role="img" aria-label={label}>
         {frame}
-        <text x={box.x + 10} y={box.y + box.height / 2 + 5} className="name">
+        <text x={box.x + (tight ? 6 : 10)} y={box.y + box.height / 2 + 5} className={tight ? 'name tight' : 'name'}>
           {name}
         </text>
-        <text x={box.x + box.width - 12} y={box.y + box.height / 2 + 8} textAnchor="end" className="value" data-register={name}>
+        <text
+          x={box.x + box.width - (tight ? 6 : 12)}
+          y={box.y + box.height / 2 + (tight ? 6 : 8)}
+          textAnchor="end"
+          className={tight ? 'value tight' : 'value'}
+          data-register={name}
+        >
           {digits}
         </text>
       </g>
@@ -266,7 +274,8 @@ function MemoryWindow({ machine, drawing, view, labels, space, report }: MemoryP
   const top = program ? 165 : 36;
   const most = Math.floor((box.height - top - 25) / 27);
   const rows = most > 0 ? dataRows(machine, view, { labels: own, touched, most, program }) : [];
-  const left = 38 + 9 * Math.max(0, place(0).length - 2);
+  const left = 17 + 10.8 * shownPlace(machine.spaces[space]!, radix);
+  const room = Math.floor((box.width - left - 10.8 * shownCell(machine.spaces[space]!, radix) - 16) / 8);
   return (
     <g role="img" aria-label={title}>
       <rect x={box.x} y={box.y} width={box.width} height={box.height} rx="8" className="ground paper" />
@@ -310,7 +319,7 @@ function MemoryWindow({ machine, drawing, view, labels, space, report }: MemoryP
           <text x={box.x + 12} y={box.y + top + 18 + at * 27} className={`cell ${touched.get(address) ?? ''}`}>
             <tspan className="address">{place(address)}</tspan> {cell(address)}
             <tspan className="quiet" dx="5">
-              {shortened(own.get(address) ?? '', Math.max(0, 9 - place(0).length - never.length))}
+              {shortened(own.get(address) ?? '', room)}
             </tspan>
           </text>
         </g>
@@ -321,7 +330,7 @@ function MemoryWindow({ machine, drawing, view, labels, space, report }: MemoryP
 
 const NO_LABELS: ReadonlyMap<number, string> = new Map();
 
-const shortened = (label: string, most: number): string => (label.length <= most + 1 ? label : most < 3 ? '' : `${label.slice(0, most)}…`);
+const shortened = (label: string, most: number): string => (label.length <= most ? label : most < 3 ? '' : `${label.slice(0, most - 1)}…`);
 
 /** Labelled cells, with the touched ones always among them, in order of address. */
 function dataRows(

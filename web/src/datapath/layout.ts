@@ -1,5 +1,5 @@
 /** Machine to drawing: where its registers, ALU and memories stand, from their roles alone. Knows no machine and no page. */
-import type { Machine, Role } from '@zettak/core/machine/machine';
+import type { Machine, Role, Space } from '@zettak/core/machine/machine';
 
 export interface Box {
   readonly x: number;
@@ -37,12 +37,11 @@ export interface Drawing {
   readonly dataLine: number;
 }
 
-export const WIDTH = 564;
 const LEFT = { x: 14, width: 150 };
 const RIGHT = { x: 258, width: 150 };
 const TRUNK = 228;
 const TOP = 34;
-const MEMORY = { x: 450, width: WIDTH - 450 };
+const MEMORY_X = 450;
 
 /** Where registers of a role stand. A role not named here stands on the left. */
 const RIGHT_ROLES: readonly (Role | undefined)[] = ['accumulator', 'memory address', 'memory data'];
@@ -63,7 +62,7 @@ export function layOut(machine: Machine): Drawing {
     .filter((at) => roleOf(at) === 'instruction')
     .map((register) => ({ register, x: LEFT.x, y: needed - 80, width: 196, height: 68, look: 'wide', side: 'left' }));
   return {
-    width: WIDTH,
+    width: MEMORY_X + memoryWidth(machine),
     height: needed + 66,
     processor: { x: 0, y: 0, width: 420, height: needed },
     registers: [
@@ -98,7 +97,7 @@ function columns(registers: readonly number[], top: number): RegisterBox[] {
     return stack(registers, { ...LEFT, y: top, height: 58, gap: 10 }).map((each) => ({ ...each, look: 'plain', side: 'left' }));
   }
   const half = Math.ceil(registers.length / 2);
-  const width = (LEFT.width - 6) / 2 + 16;
+  const width = (LEFT.width - 6) / 2 + 24;
   return registers.map((register, at) => ({
     register,
     x: LEFT.x + (at < half ? 0 : width + 6),
@@ -113,7 +112,21 @@ function columns(registers: readonly number[], top: number): RegisterBox[] {
 function spaceBoxes(machine: Machine, height: number): SpaceBox[] {
   const gap = 10;
   const each = (height - gap * (machine.spaces.length - 1)) / machine.spaces.length;
-  return machine.spaces.map((_, space) => ({ space, x: MEMORY.x, width: MEMORY.width, y: space * (each + gap), height: each }));
+  const width = memoryWidth(machine);
+  return machine.spaces.map((_, space) => ({ space, x: MEMORY_X, width, y: space * (each + gap), height: each }));
+}
+
+/** Digits that an address of a space takes on screen, its bank included. */
+export const shownPlace = ({ addressWidth, banks }: Space, radix: number): number =>
+  (radix === 10 ? addressWidth : Math.ceil(addressWidth / 4)) + (banks > 1 ? 2 : 0);
+
+export const shownCell = ({ width }: Space, radix: number): number => (radix === 10 ? width : Math.ceil(width / 4));
+
+/** Room for an address, a value and the beginning of a name. */
+function memoryWidth({ spaces, radix }: Machine): number {
+  const widest = Math.max(...spaces.map((each) => shownPlace(each, radix) + shownCell(each, radix)));
+  const titled = Math.max(...spaces.map((each) => each.title.length)) * 7.8 + 24;
+  return Math.max(Math.min(180, 114 + Math.max(0, widest - 4) * 11), Math.min(180, titled));
 }
 
 export const boxOf = (drawing: Drawing, register: number): RegisterBox => drawing.registers.find((each) => each.register === register)!;
