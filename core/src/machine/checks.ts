@@ -8,7 +8,7 @@ import type { Cycle } from './instructions';
 import type { FaultKind, Form, Machine, Piece, ScheduledTick } from './machine';
 import { programSpaceOf } from './machine';
 import { checkRelative } from './relative';
-import { report, type Work } from './work';
+import { addProblem, report, type Work } from './work';
 import type { Path } from './yaml';
 
 const MOST_OVERLAPS = 50;
@@ -268,10 +268,13 @@ function checkShortForms(work: Work, machine: Machine): void {
   const short = new Map(machine.shortForms.map((each) => [each.mnemonic.toUpperCase(), each]));
   for (const form of machine.shortForms) {
     const path = ['short forms', form.mnemonic];
-    for (const operation of form.lines.map(firstWord)) {
+    const at = work.document['short forms']![form.mnemonic]!.forms.findIndex((each) => each.write.trim() === form.written);
+    for (const { text, offset } of work.yaml.linesOf([...path, 'forms', at, 'for'])) {
+      const operation = firstWord(text);
       if (real.has(operation) || short.has(operation)) continue;
       const near = nearest(operation, [...real, ...short.keys()]);
-      report(work, path, { code: 'short-form-unknown', operation, ...(near && { nearest: near }) });
+      const span = { start: offset, end: offset + text.length };
+      addProblem(work, { code: 'short-form-unknown', grade: 'error', span, operation, ...(near && { nearest: near }) });
     }
     const way: string[] = [];
     const loops = (mnemonic: string): boolean => {

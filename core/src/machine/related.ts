@@ -5,14 +5,14 @@ import type { Related } from '../text/diagnostic';
 import { placeAt, type Source, type Span } from '../text/source';
 import type { MachineProblem } from './problems';
 
-/** At most six places, none of them on the problem's own line. */
+/** At most eight places, none of them on the problem's own line. */
 export function relatedPlaces(source: Source, problem: MachineProblem): Related[] {
   const { line } = placeAt(source, problem.span.start);
   const lines = source.text.split('\n');
   const place = (number: number, note: string): Related[] =>
-    number >= 1 && number !== line && lines[number - 1] ? [{ span: spanOfLine(source, lines, number), note }] : [];
+    number >= 1 && number !== line && lines[number - 1] !== undefined ? [{ span: spanOfLine(source, lines, number), note }] : [];
   const found = causesOf(problem, lines, line).flatMap(({ number, note }) => place(number, note));
-  return found.filter((each, at) => found.findIndex((other) => other.span.start === each.span.start) === at).slice(0, 6);
+  return found.filter((each, at) => found.findIndex((other) => other.span.start === each.span.start) === at).slice(0, 8);
 }
 
 interface Cause {
@@ -30,6 +30,8 @@ function causesOf(problem: MachineProblem, lines: readonly string[], line: numbe
   switch (problem.code) {
     case 'not-yaml':
       return yamlCauses(lines, line, problem.reason);
+    case 'role-missing':
+      return hidden(lines);
     case 'unknown-key':
       return [...blankBefore(lines, line), ...before(lines, line, 'the line before')];
     case 'wrong-shape':
@@ -39,6 +41,8 @@ function causesOf(problem: MachineProblem, lines: readonly string[], line: numbe
       return keyAbove(lines, line);
     case 'unknown-name':
       return [...near(lines, problem.name), ...hidden(lines)];
+    case 'forms-alike':
+      return lines.flatMap((text, at) => (text.includes(problem.other) ? [{ number: at + 1, note: 'the other form stands here' }] : []));
     case 'bad-written-form':
       return defined(lines, problem.mnemonic);
     case 'system-problem':
@@ -65,7 +69,12 @@ function before(lines: readonly string[], line: number, note: string): Cause[] {
 
 /** All keys that are one slip away from a word. */
 function near(lines: readonly string[], word: string): Cause[] {
-  const keys = lines.map((text) => /^\s*["']?(\w+)["']?:/.exec(text)?.[1]);
+  const keys = lines.map((text) =>
+    /name: (\w+)|^\s*["']?(\w+)["']?:/
+      .exec(text)
+      ?.slice(1)
+      .find((each) => each),
+  );
   const found = keys.flatMap((key, at) =>
     key && key !== word && nearest(word, [key]) ? [{ number: at + 1, note: `${key} stands here` }] : [],
   );
@@ -117,7 +126,7 @@ function yamlCauses(lines: readonly string[], line: number, reason: string): Cau
   const key = keyOf(lines[line - 1]!);
   const twice = reason.includes('twice') ? earlier.findLastIndex((text) => keyOf(text) === key) : -1;
   const found = [twice, opened, open, ...odd.toReversed()].filter((at) => at >= 0).map((at) => ({ number: at + 1, note }));
-  return [...found, ...before(lines, line, note), { number: line + 1, note }];
+  return [...found, ...[line - 1, line - 2, line + 1].map((number) => ({ number, note }))];
 }
 
 const keyOf = (text: string): string => text.trim().split(':')[0]!;

@@ -108,11 +108,17 @@ const rangeOf = (node: unknown): Span | undefined => {
 /** Aliases, and remarks that swallowed part of a one-line value. */
 function inspect(document: Document): DocumentProblem[] {
   const problems: DocumentProblem[] = [];
+  const visitPair = (key: unknown, value: unknown, depth: number): void => {
+    const span = rangeOf(key) ?? { start: 0, end: 1 };
+    if (isScalar(key)) visit(key, depth + 1);
+    else problems.push({ code: 'not-yaml', grade: 'error', span, reason: 'a single word is expected before a colon.' });
+    visit(value, depth + 1);
+  };
   const visit = (node: unknown, depth: number): void => {
     if (problems.length > 20 || depth > 40) return;
     const span = rangeOf(node) ?? { start: 0, end: 1 };
     if (isAlias(node) || (node as { anchor?: string } | null)?.anchor) problems.push({ code: 'yaml-alias', grade: 'error', span });
-    else if (isMap(node)) for (const { key, value } of node.items) [key, value].forEach((each) => visit(each, depth + 1));
+    else if (isMap(node)) for (const { key, value } of node.items) visitPair(key, value, depth);
     else if (isScalar(node) && node.value === '__proto__')
       problems.push({ code: 'wrong-shape', grade: 'error', span, at: '__proto__', reason: 'this cannot be a name here' });
     else if (isSeq(node)) node.items.forEach((each) => visit(each, depth + 1));
