@@ -117,7 +117,8 @@ function rotate(operator: 'rotl' | 'rotr', { a, b, through, width, radix }: Rota
   let out = Math.max(0, through);
   const top = power(radix, width - 1);
   const ring = through < 0 ? width : width + 1;
-  const places = b === 0 ? 0 : ((b - 1) % ring) + 1;
+  // Once round is enough to make 0 or 1 of every digit that went through the flag; from then on the ring repeats.
+  const places = b <= 2 * ring ? b : ((b - 1) % ring) + 1 + ring;
   for (let step = 0; step < places; step++) {
     const left = operator === 'rotl';
     const leaving = left ? Math.floor(value / top) : value % radix;
