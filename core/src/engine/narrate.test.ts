@@ -87,7 +87,9 @@ test('a number that a trap read is told with its register', () => {
 test('the return address is told as such', () => {
   const runner = runnerFor('CALL away\nHALT\naway RET');
   for (let tick = 0; tick < 6; tick++) runner.tick();
-  expect(told(runner)).toBe('SP has moved back by 1, to EF. 02 (the address after this instruction) went to MDR, replacing 00.');
+  expect(told(runner)).toBe(
+    'SP has moved back by 1, to EF. 02 (the address after this instruction) went to MDR, replacing 00. One value more on the stack S.',
+  );
 });
 
 test('decode tells what the opcode means and how many cells follow', () => {

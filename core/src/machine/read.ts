@@ -53,6 +53,7 @@ export function readMachine(text: string, { name = 'machine.yaml', base, review 
   };
   if (own.data === undefined) return finish();
   const yaml = derive(own, base, (each) => problems.push(each));
+  if (hasErrors(problems)) return finish();
   const parsed = machineSchema.safeParse(yaml.data === '' || yaml.data === null ? {} : yaml.data);
   if (!parsed.success) {
     problems.push(...parsed.error.issues.slice(0, 40).flatMap((issue) => shapeProblems(yaml, issue)));
