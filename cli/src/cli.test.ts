@@ -2,6 +2,7 @@ import { join } from 'node:path';
 import { readFileSync } from 'node:fs';
 import { check, type CheckOptions } from './check';
 import { run, type RunOptions } from './run';
+import { schema } from './schema';
 import type { Terminal } from './terminal';
 
 const demo = join(__dirname, '../../demo');
@@ -112,4 +113,57 @@ test.each<[string, string, RunOptions, number, RegExp]>([
   const result = ran(source, options);
   expect(result.code).toBe(code);
   expect(`${result.text()}\n${result.errors()}`).toMatch(words);
+});
+
+const demoFile = (file: string): string => readFileSync(join(demo, file), 'utf8');
+
+test('every demo machine can be tried from outside: spaces, banks, devices, ports and text as input', () => {
+  const dunlin = ran(program('sill-lamps'), { set: ['switches=0b0101'], json: true }, demoFile('machines/dunlin.yaml'));
+  expect([dunlin.code, JSON.parse(dunlin.text())]).toMatchObject([
+    0,
+    { stop: 'halted', ports: { 2: 12 }, devices: { switches: 5, lamps: 12 }, flags: { G: 1 } },
+  ]);
+  const banks = ran(program('decimal-levels'), { set: ['DATA[1, 0]=9'], json: true }, demoFile('machines/dunlin.yaml'));
+  expect(JSON.parse(banks.text()).cells.DATA).toEqual({ 128: 7, 129: 3, 130: 2 });
+  const text = ran(program('decimal-levels'), { set: ['rise=4'] }, demoFile('machines/dunlin.yaml'));
+  expect(text.text()).toMatch(/Cells of DATA written \(hex\): 2:00=2 2:01=3 2:02=2/);
+  const gannet = ran(program('harbour-log'), { input: 'ebb.' }, demoFile('machines/gannet.yaml'));
+  expect([gannet.code, gannet.text().split('\n')[0]]).toEqual([0, 'log: ebb.']);
+  const plover = ran(program('flood-sum'), { input: '120, 150 0' }, demoFile('machines/plover.yaml'));
+  expect(plover.text()).toMatch(/^270\n.*\nRegisters: PC 07 {2}IR 999/);
+});
+
+test.each([
+  ['DATA[4, 0]=1', /is no cell/],
+  ['DATA[0, 64]=1', /is no cell/],
+  ['DATA[0, 1]=16', /does not fit into 4 bits/],
+  ['switches=16', /does not fit into 4 bits/],
+  ['nowhere=1', /is no cell/],
+])('--set %s is refused as wrong use', (set, words) => {
+  const { code, errors } = ran(program('decimal-levels'), { set: [set] }, demoFile('machines/dunlin.yaml'));
+  expect([code, errors()]).toEqual([2, expect.stringMatching(words)]);
+});
+
+test('a machine that is based on another finds it in the file beside it', () => {
+  const files = {
+    'course/late.yaml': 'machine: Late\nbased on: curlew.yaml\ninstructions:\n  PASS: removed\n',
+    'course/curlew.yaml': curlew,
+  };
+  const { fake, text } = terminal(files);
+  expect(check(fake, 'course/late.yaml', {})).toBe(0);
+  expect(text()).toBe('Late: 53 written forms, no errors.');
+  const alone = terminal({ 'late.yaml': files['course/late.yaml'] });
+  expect(check(alone.fake, 'late.yaml', {})).toBe(1);
+  expect(alone.text()).toMatch(/late\.yaml:2:\d+: error: No machine “curlew\.yaml” is known here/);
+});
+
+test('a note behind an error says where the cause may lie', () => {
+  const { text } = checked(curlew.replace('  direct:    opcode', '  dirct:     opcode'));
+  expect(text()).toMatch(/error: There is no format “direct”\. Did you mean dirct\?\nm\.yaml:\d+:\d+: note: dirct stands here\./);
+});
+
+test('the schema of machine documents is JSON', () => {
+  const { fake, text } = terminal({});
+  expect(schema(fake)).toBe(0);
+  expect(JSON.parse(text())).toMatchObject({ $schema: expect.stringContaining('2020-12'), type: 'object' });
 });

@@ -77,7 +77,7 @@ function preset({ machine, state }: Runner, program: Program, text: string): str
   const named = place ? machine.spaces.findIndex((each) => each.name === place[1]) : (label?.space ?? machine.programSpace);
   const space = machine.spaces[named];
   const bank = readNumber(place?.[2] ?? '0') ?? Infinity;
-  const address = place ? readNumber(place[3]!) : (label?.value ?? readNumber(wanted));
+  const address = place ? readNumber(place[3]!) : (label?.at ?? label?.value ?? readNumber(wanted));
   if (!space || address === undefined || address >= space.cells * (label ? space.banks : 1) || bank >= space.banks)
     return `“${cell}” is no cell. Write an address, a label, MEMORY[cell], MEMORY[bank, cell] or a device, then = and a value.`;
   const entry = readEntry(value, { width: space.width, radix: machine.radix }, readNumber);

@@ -3,6 +3,7 @@
 import { Command } from 'commander';
 import { check, type CheckOptions } from './check';
 import { run, type RunOptions } from './run';
+import { schema } from './schema';
 import { processTerminal, WRONG_USE } from './terminal';
 
 const collect = (value: string, all: string[]): string[] => [...all, value];
@@ -24,10 +25,17 @@ program
   });
 
 program
+  .command('schema')
+  .description('the JSON Schema of machine documents')
+  .action(() => {
+    process.exitCode = schema(processTerminal);
+  });
+
+program
   .command('run <machine> <source>')
   .description('assemble a program and run it')
-  .option('--input <numbers>', 'numbers for traps that read')
-  .option('--set <cell=value>', 'preset a cell, by address or label', collect, [])
+  .option('--input <values>', 'what is read: numbers; texts in quotes; plain text on machines that read characters')
+  .option('--set <cell=value>', 'preset a cell (by address, label, SPACE[cell] or SPACE[bank, cell]) or a device', collect, [])
   .option('--max <ticks>', 'most ticks')
   .option('--json', 'the ending as JSON')
   .action((machine: string, source: string, options: RunOptions) => {

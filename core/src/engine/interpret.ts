@@ -52,6 +52,10 @@ export class TickExecutor {
   private readonly checksData: boolean;
   private readonly checksFit: boolean;
   private readonly wrapsCounter: boolean;
+  private readonly counter: number;
+  /** 1 for registers that are fixed at 0. */
+  private readonly zeros: Uint8Array;
+  private readonly radix: 2 | 10;
   /** The ticks of an undefined opcode that is passed over. */
   private readonly passedOver: readonly ScheduledTick[];
   private gathering: Gathering | undefined;
@@ -78,6 +82,9 @@ export class TickExecutor {
     this.writes = new Writes(machine.radix, machine.programSpace);
     this.cells = programSpaceOf(machine).cells;
     this.passedOver = [...machine.opening, ...(machine.forms[0]?.schedule.filter((each) => each.part === 'finish') ?? [])];
+    this.counter = machine.programCounter;
+    this.zeros = Uint8Array.from(machine.registers, (each) => (each.zero ? 1 : 0));
+    this.radix = machine.radix;
     this.checksData = machine.faults['executing data'] !== undefined;
     this.checksFit = machine.faults['result too wide'] !== undefined;
     this.wrapsCounter = machine.faults['program counter outside']?.kind === 'wrap';
@@ -201,15 +208,15 @@ export class TickExecutor {
     if (this.gathering) this.gathering.decoded = { cell };
     const forms = this.candidates(cell);
     const [first] = forms;
-    const complete = first !== undefined && first.schedule[this.machine.opening.length]?.part !== 'more';
-    this.decodedForm = complete ? this.settled(forms) : first;
+    // A form that its first cell settles shares that cell with no other.
+    const late = first !== undefined && first.settledLate && first.schedule[this.machine.opening.length]?.part !== 'more';
+    this.decodedForm = late ? this.settled(forms) : first;
     if (this.decodedForm || this.ignores('undefined opcode')) return;
     this.fault = { kind: 'undefined opcode', cell, address: this.state.control.here };
   }
 
   /** Of the forms that a first cell allows, the one that all fetched cells mean. */
   private settled(forms: readonly Form[]): Form | undefined {
-    if (forms.length === 1 && !forms[0]!.settledLate) return forms[0];
     const { radix, slots } = this.machine;
     const { matches } = decoderOf(this.machine);
     const cellAt = (offset: number): number => {
@@ -315,13 +322,13 @@ export class TickExecutor {
     const worked = flagged && this.setFlags(flagged);
     const value = worked ? (worked.wide ?? worked.result) : reads.exactValue(expr);
     if (reads.fault) return;
-    this.checkFit(target, expr, value);
+    if (expr.kind === 'binary') this.checkFit(target, expr, value);
     const sources = reads.readings;
     if (target.kind === 'joined') {
       this.putJoined(target, value, { expr, worked, sources, taken });
       return;
     }
-    const { radix } = this.machine;
+    const { radix } = this;
     const own = typeof value === 'bigint' ? Number(wrapped(value, target.width, radix)) : cut(value, target.width, radix);
     const place = this.put(target, own);
     if (gathering && place && !this.fault && !reads.fault) this.tell(target, place, own, { expr, worked, sources, taken });
@@ -352,11 +359,10 @@ export class TickExecutor {
   }
 
   /** Where the machine says so, a sum or product that loses digits is a fault; a quotient never fits by force. */
-  private checkFit(target: Target, expr: Expr, value: number | bigint): void {
-    if (expr.kind !== 'binary' && expr.kind !== 'unary') return;
-    const { radix } = this.machine;
+  private checkFit(target: Target, expr: Expr & { kind: 'binary' }, value: number | bigint): void {
+    const { radix } = this;
     const { operator } = expr;
-    if (operator === '/' && value >= power(radix, target.width) && expr.kind === 'binary') {
+    if (operator === '/' && value >= power(radix, target.width)) {
       this.fault = { kind: 'division', a: this.silently(expr.left), b: this.silently(expr.right) };
     }
     if (!this.checksFit || target.kind !== 'register' || this.roles.places.has(target.register)) return;
@@ -492,10 +498,9 @@ export class TickExecutor {
   }
 
   private putRegister(register: number, high: number, low: number, value: number): PlaceRef | undefined {
-    const { machine } = this;
-    const counter = register === machine.programCounter;
+    const counter = register === this.counter;
     if (counter) this.jumps = true;
-    if (!machine.registers[register]!.zero) {
+    if (this.zeros[register] === 0) {
       this.writes.add(REGISTER, register, low, high - low + 1, counter && this.wrapsCounter ? value % this.cells : value);
     }
     return this.gathering && { kind: 'register', register, high, low };
@@ -571,10 +576,8 @@ export class TickExecutor {
 
   /** After the last further cell: the form that they all mean, where the first cell alone did not tell. */
   private settle(control: State['control']): void {
-    if (control.schedule[control.step]?.part === 'more' || !control.form) return;
-    const forms = this.candidates(this.firstCell());
-    if (forms.length === 1 && !control.form.settledLate) return;
-    const form = this.settled(forms);
+    if (!control.form?.settledLate || control.schedule[control.step]?.part === 'more') return;
+    const form = this.settled(this.candidates(this.firstCell()));
     if (form) {
       control.form = form;
       control.schedule = form.schedule;

@@ -17,19 +17,43 @@ function blocksOf(page: string): Block[] {
   return [...text.matchAll(/^```(\w[\w ]*)\n([\s\S]*?)^```$/gm)].map((each) => ({ kind: each[1]!, text: each[2]! }));
 }
 
-function runsOf(page: string): { machine: Machine; source: string; output: string }[] {
+/** The machine that a part makes of the page's own: all parts are changes of it. */
+function machineWith(base: string, part: string): Machine {
+  const { machine, problems } = readWholeMachine(`machine: Example\nbased on: Page\n${part}`, { base: () => base });
+  if (!machine) throw new Error(`${problems.map((each) => each.sentence).join(' ')}\n${part}`);
+  return machine;
+}
+
+const partsOf = (page: string): { base: string; part: string }[] => {
   const blocks = blocksOf(page);
-  let machine = curlew;
+  const base = blocks.find((each) => each.kind === 'machine')?.text ?? curlewText;
+  return blocks.filter((each) => each.kind === 'part').map(({ text }) => ({ base, part: text }));
+};
+
+function runsOf(page: string): { machine: () => Machine; source: string; output: string }[] {
+  const blocks = blocksOf(page);
+  let machine = (): Machine => curlew;
+  let base = curlewText;
   return blocks.flatMap(({ kind, text }, at) => {
-    if (kind === 'machine') machine = machineFrom(text);
+    const from = base;
+    if (kind === 'machine') {
+      base = text;
+      machine = () => machineFrom(text);
+    }
+    if (kind === 'part') machine = () => machineWith(from, text);
     const next = blocks[at + 1];
     return kind === 'asm' && next?.kind === 'output' ? [{ machine, source: text, output: next.text }] : [];
   });
 }
 
-test.each([...runsOf('assembly-language.md'), ...runsOf('machine-document.md')])(
+test.each(partsOf('machine-language.md'))('the part $part is read without an error', ({ base, part }) => {
+  expect(machineWith(base, part).name).toBe('Example');
+});
+
+test.each([...runsOf('assembly-language.md'), ...runsOf('machine-language.md'), ...runsOf('a-machine-of-your-own.md')])(
   'the example $source writes what the page says',
-  ({ machine, source, output }) => {
+  ({ machine: make, source, output }) => {
+    const machine = make();
     const runner = new Runner(machine, programFrom(machine, source));
     expect(runner.run(10_000, { first: true })).toEqual({ kind: 'halted' });
     expect(runner.state.control.output.trimEnd()).toBe(output.trimEnd());

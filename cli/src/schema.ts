@@ -1,0 +1,8 @@
+/** zettak schema: the JSON Schema of machine documents, for editors that know JSON Schema. */
+import { documentSchema } from '@zettak/core/machine/document';
+import type { Terminal } from './terminal';
+
+export function schema(terminal: Terminal): number {
+  terminal.write(JSON.stringify(documentSchema(), null, 2));
+  return 0;
+}
