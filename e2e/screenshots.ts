@@ -34,6 +34,13 @@ try {
   await until(waiting, byId('reading'), /158/);
   await shoot(waiting, 'bench-waiting');
 
+  const gannet = await harness.open('/bench/highest-of-five');
+  await ready(gannet);
+  for (let count = 0; count < 42; count++) await press(gannet, 'ArrowRight');
+  await press(gannet, '.', '.', '.', '.', '.');
+  await until(gannet, byId('sentence'), /system\.keep3/);
+  await shoot(gannet, 'bench-gannet');
+
   const machines = await harness.open('/machines/curlew');
   await until(machines, byId('summary'), /written forms/);
   await shoot(machines, 'machines');

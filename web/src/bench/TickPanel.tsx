@@ -127,7 +127,7 @@ const short = (text: string): string =>
   text.length > LONG
     ? text.replaceAll(/\s*<-\s*/g, ' ← ')
     : text.replaceAll(/\s*<-\s*/g, '\u2060←\u2060').replaceAll(/ ([-+]) /g, '\u2060$1\u2060');
-const LONG = 24;
+const LONG = 30;
 
 function Sentence() {
   const sentence = useBench((state) => state.view!.lastSentence);

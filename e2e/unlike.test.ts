@@ -1,0 +1,71 @@
+/** Machines as unlike as they get, on the one bench: nothing on it may know which machine it shows. */
+import { byId, chooseSpeed, flags, press, ready, registers, sharedHarness, textOf, until } from './support';
+
+const harness = sharedHarness();
+
+test('a decimal machine shows decimal digits everywhere and offers no other base', async () => {
+  const page = await harness.open('/bench/foghorn');
+  await ready(page);
+  expect(await page.$$eval('.bases button', (list) => list.map((each) => each.textContent))).toEqual(['dec', 'char']);
+  await chooseSpeed(page, 'full');
+  await press(page, 'Space');
+  await until(page, byId('status'), /^Halted after 21 instructions/);
+  expect(await textOf(page, byId('output'))).toMatch(/3\s+2\s+1/);
+  expect(await registers(page)).toMatchObject({ PC: '06', IR: '999', ACC: '000' });
+  expect(await textOf(page, byId('facts'))).toMatch(/Starts at 00, last cell 08/);
+  expect(
+    await page.$$eval('[data-value]', (list) => list.map((each) => each.textContent).filter((each) => /[^0-9]/.test(each ?? ''))),
+  ).toEqual([]);
+});
+
+test('a decimal number is asked for in its own range, and hexadecimal is refused', async () => {
+  const page = await harness.open('/bench/flood-sum');
+  await ready(page);
+  await chooseSpeed(page, 'full');
+  await press(page, 'Space');
+  await until(page, byId('waiting'), /askNumber wants a number for ACC: −500 to 999/);
+  await page.keyboard.type('0x1F');
+  await until(page, byId('reading'), /is no number. Write decimal digits/);
+});
+
+test('traps through memory are stepped like any other code, with the names of the system program', async () => {
+  const page = await harness.open('/bench/harbour-log');
+  await ready(page);
+  await press(page, 'ArrowRight', '.', '.', '.');
+  await press(page, '.', '.', '.');
+  await until(page, byId('sentence'), /The trap went to system\.putText; it will come back to/);
+  expect(await page.$$eval('.phase h3', (list) => list.map((each) => each.textContent))).toEqual(['Fetch', 'Decode', 'Execute', 'Trap']);
+  await page.type(byId('entry'), 'calm.');
+  await until(page, byId('reading'), /5 characters/);
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Escape');
+  await chooseSpeed(page, 'full');
+  await press(page, 'Space');
+  await until(page, byId('status'), /^Halted/);
+  expect(await textOf(page, byId('output'))).toBe('log: calm.');
+  await press(page, 'Home');
+  await until(page, byId('ticks'), /^0$/);
+});
+
+test('two memories with banks stand side by side, and each can be looked at', async () => {
+  const page = await harness.open('/bench/decimal-levels');
+  await ready(page);
+  await chooseSpeed(page, 'full');
+  await press(page, 'Space');
+  await until(page, byId('status'), /^Halted/);
+  await page.select(byId('space'), '1');
+  const cell = (bank: number, at: number): Promise<string> => textOf(page, `[data-place="DATA ${bank * 64 + at}"]`);
+  expect(await Promise.all([0, 1, 2].map((at) => cell(2, at)))).toEqual(['1', '3', '2']);
+  expect(await page.$eval('[data-place="DATA 0"]', (each) => each.getAttribute('title'))).toMatch(/^level, cell 0x00: 0x8/);
+  expect(await page.$eval('[data-place="DATA 64"]', (each) => each.getAttribute('title'))).toMatch(/^rise, cell 0x00: 0x3/);
+  expect((await registers(page)).P3).toBe('03');
+  expect(await flags(page)).toMatch(/^C\d Z\d G0$/);
+});
+
+test.each(['plover', 'gannet', 'dunlin'])('the machine %s is read without a problem and listed with its instructions', async (id) => {
+  const page = await harness.open(`/machines/${id}`);
+  await until(page, byId('problem-count'), /none/);
+  await until(page, byId('summary'), /written forms/);
+  await until(page, byId('opcode-map'), /\d+ used, \d+ free/);
+  expect(await page.$$eval('.summary tr', (list) => list.length)).toBeGreaterThan(10);
+});
