@@ -65,7 +65,9 @@ function Phases() {
 }
 
 /** Letters that stand side by side in the panel at its usual width. */
-const ROOM = 58;
+const ROOM = 60;
+/** The last column breaks its ticks where it has fewer than they need, but has so many at least. */
+const LAST = 16;
 
 /** Columns as wide as their longest ticks ask for, and as high as the longest instruction, so that nothing jumps. */
 function roomFor({ phases, forms }: Machine): { columns: string; height: number; shared: boolean } {
@@ -74,7 +76,7 @@ function roomFor({ phases, forms }: Machine): { columns: string; height: number;
     const longest = Math.max(0, ...own.map(({ tick }) => short(tick.text.split(';')[0]!.trim()).replaceAll('\u2060', '').length));
     return Math.min(30, Math.max(14, longest) + 2.4);
   });
-  const total = widths.reduce((sum, each) => sum + each, 0);
+  const total = widths.slice(0, -1).reduce((sum, each) => sum + each, 0) + Math.min(LAST, widths.at(-1)!);
   const rows = Math.max(
     2,
     ...forms.flatMap((each) => phases.map((_, phase) => each.schedule.filter((tick) => tick.phase === phase).length)),
