@@ -15,7 +15,12 @@ function machineFrom(text: string): Machine {
   return machine;
 }
 
+const began = performance.now();
 export const curlew = machineFrom(curlewText);
+/** Milliseconds that the first reading of this process took. */
+export const coldReading = performance.now() - began;
+
+export const gannetText = readFileSync(join(root, 'demo/machines/gannet.yaml'), 'utf8');
 
 /** Curlew's instructions with 16-bit addresses, so that long programs have room. */
 export const wide = machineFrom(

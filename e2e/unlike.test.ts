@@ -1,5 +1,5 @@
 /** Machines as unlike as they get, on the one bench: nothing on it may know which machine it shows. */
-import { byId, chooseSpeed, flags, press, ready, registers, sharedHarness, textOf, until } from './support';
+import { byId, chooseSpeed, flags, loadProgram, press, ready, registers, sharedHarness, textOf, until } from './support';
 
 const harness = sharedHarness();
 
@@ -68,4 +68,24 @@ test.each(['plover', 'gannet', 'dunlin'])('the machine %s is read without a prob
   await until(page, byId('summary'), /written forms/);
   await until(page, byId('opcode-map'), /\d+ used, \d+ free/);
   expect(await page.$$eval('.summary tr', (list) => list.length)).toBeGreaterThan(10);
+});
+
+test('a machine of one’s own: new, saved as a version, and running a program on the bench', async () => {
+  const page = await harness.open('/machines');
+  await page.waitForSelector(byId('new-machine'));
+  await page.click(byId('new-machine'));
+  await until(page, byId('version'), /no version yet/);
+  await until(page, byId('problem-count'), /none/);
+  await page.click(byId('open-bench'));
+  await until(page, byId('said'), /Save a version first/);
+  await page.click(byId('save-version'));
+  await until(page, byId('said'), /Saved as version 1/);
+  await page.click(byId('open-bench'));
+  await until(page, byId('problems'), /no instruction to start with/);
+  await loadProgram(page, 'LOAD 40\nADD two\nSTORE 0x80\nHALT\ntwo .cells 2');
+  await ready(page);
+  await chooseSpeed(page, 'full');
+  await press(page, 'Space');
+  await until(page, byId('status'), /^Halted after 4 instructions/);
+  expect((await registers(page)).ACC).toBe('2A');
 });

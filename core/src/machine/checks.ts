@@ -17,14 +17,16 @@ export function checkMachine(work: Work, machine: Machine, cycle: Cycle): void {
   checkOverlaps(work, machine);
   checkShapes(work, machine);
   checkFetch(work, machine, cycle);
-  checkHalts(work, machine);
-  checkFlags(work, machine);
-  checkRegisters(work, machine);
+  const actions = allActions(machine);
+  checkHalts(work, machine, actions);
+  checkFlags(work, machine, actions);
+  checkRegisters(work, machine, actions);
   checkEffects(work, machine);
-  checkWaits(work, machine);
+  checkWaits(work, machine, actions);
   checkEntry(work, machine);
   checkShortForms(work, machine);
-  for (const form of machine.forms) checkRelative(work, machine, form, [...formPath(work, form), 'execute']);
+  for (const form of machine.forms)
+    if (form.operands.some((each) => each.relative)) checkRelative(work, machine, form, [...formPath(work, form), 'execute']);
 }
 
 const FREE = -1;
@@ -165,20 +167,22 @@ function checkFetch(work: Work, machine: Machine, cycle: Cycle): void {
   if (long) report(work, ['cycle'], { code: 'more-without-ticks', format: long.name });
 }
 
-const ticksOf = (machine: Machine): readonly ScheduledTick[] => [...machine.forms.flatMap((form) => form.schedule), ...machine.entry];
+/** Every action of every tick; those of the shared cycle once. */
+function allActions(machine: Machine): Action[] {
+  const ticks = new Set<ScheduledTick>(machine.entry);
+  for (const form of machine.forms) for (const each of form.schedule) ticks.add(each);
+  return [...ticks].flatMap(({ tick }) => flatActions(tick.actions));
+}
 
-const allActions = (machine: Machine): Action[] => ticksOf(machine).flatMap(({ tick }) => flatActions(tick.actions));
-
-function checkHalts(work: Work, machine: Machine): void {
-  const all = allActions(machine);
+function checkHalts(work: Work, machine: Machine, all: readonly Action[]): void {
   const halts = all.some((each) => each.kind === 'halt');
   const ends = all.some((each) => each.kind === 'service') && machine.traps.some((each) => each.service === 'end');
   if (!halts && !ends) report(work, ['instructions'], { code: 'no-way-to-halt' }, { grade: 'warning' });
 }
 
-function checkFlags(work: Work, machine: Machine): void {
+function checkFlags(work: Work, machine: Machine, all: readonly Action[]): void {
   const set = new Set<number>();
-  for (const action of allActions(machine)) {
+  for (const action of all) {
     if (action.kind === 'transfer') {
       for (const target of flatTargets(action.target)) if (target.kind === 'flag') set.add(target.flag);
     }
@@ -190,23 +194,23 @@ function checkFlags(work: Work, machine: Machine): void {
 }
 
 /** Registers that no tick, trap or stack reads or writes. Elements of an array are used together. */
-function checkRegisters(work: Work, machine: Machine): void {
+function checkRegisters(work: Work, machine: Machine, all: readonly Action[]): void {
   const used = new Set<number | undefined>(machine.traps.flatMap((each) => [each.argument, each.result, each.length]));
   machine.stacks.forEach((each) => used.add(each.pointer));
-  const all = ({ first, count, scale }: { first: number; count: number; scale: number }): void => {
+  const wholeArray = ({ first, count, scale }: { first: number; count: number; scale: number }): void => {
     for (let at = 0; at < count * scale; at++) used.add(first + at);
   };
   const see = (expr: Expr): false => {
     if (expr.kind === 'register' || expr.kind === 'slice') used.add(expr.register);
-    if (expr.kind === 'element') all(expr);
+    if (expr.kind === 'element') wholeArray(expr);
     return false;
   };
-  for (const action of allActions(machine)) {
+  for (const action of all) {
     readsOf(action).forEach((each) => someExpr(each, see));
     if (action.kind !== 'transfer') continue;
     for (const target of flatTargets(action.target)) {
       if (target.kind === 'register') used.add(target.register);
-      if (target.kind === 'element') all(target);
+      if (target.kind === 'element') wholeArray(target);
     }
   }
   const told = new Set<string>();
@@ -233,8 +237,8 @@ function checkEffects(work: Work, machine: Machine): void {
   }
 }
 
-function checkWaits(work: Work, machine: Machine): void {
-  for (const action of allActions(machine)) {
+function checkWaits(work: Work, machine: Machine, all: readonly Action[]): void {
+  for (const action of all) {
     if (action.kind !== 'wait') continue;
     const { name, kind, busy } = machine.devices[action.device]!;
     const ready = kind === 'lamps' || kind === 'digits' || kind === 'switches' || (kind === 'display' && busy === 0);

@@ -7,6 +7,7 @@ import { smallMachine, type Small } from '../testing/small';
 import { decode, encode, type Refusal } from './encode';
 import { documentSchema } from './document';
 import { cardAsMarkdown, cardOf } from './card';
+import { starter } from './starter';
 import { decodeTree, mapAsText, opcodeMap, type DecodeTree } from './map';
 
 const problemsOf = (text: string) => readWholeMachine(text).problems;
@@ -419,4 +420,42 @@ test('cells of different lengths that begin alike are refused, for decode could 
     code: 'lengths-differ',
     sentence: expect.stringMatching(/0x09, but have different lengths/),
   });
+});
+
+test('the machine that a new document begins with has no problem, and runs', () => {
+  const { machine, problems } = readWholeMachine(starter);
+  expect(problems).toEqual([]);
+  const runner = new Runner(machine!, assemble(machine!, 'LOAD 40\nADD two\nSTORE 0x80\nHALT\ntwo .cells 2').program!);
+  expect(runner.run(100, { first: true })).toEqual({ kind: 'halted' });
+  expect(runner.state.spaces[0]![0x80]).toBe(42);
+});
+
+test.each<[string, string, string, RegExp]>([
+  ['a name with a blank', '  ACC: {', '  "A CC": {', /letters, digits and _ only/],
+  ['a name of markup', '  ACC: {', '  <b>: {', /letters, digits and _ only/],
+  ['a name with a right-to-left mark', '  ACC: {', '  AC\u202eC: {', /letters, digits and _ only/],
+  ['a memory of no cells', 'cells: 256', 'cells: 0', /a whole number from 1 to 65536/],
+  ['a memory of less than none', 'cells: 256', 'cells: -1', /a whole number from 1 to 65536/],
+  ['a memory that is too large', 'cells: 256', 'cells: 65537', /a whole number from 1 to 65536/],
+  ['a width of 0', 'bits: 16}', 'bits: 0}', /a whole number from 1 to 32/],
+  ['a width of a number of another kind', 'bits: 16}', 'bits: 1e3}', /a whole number from 1 to 32/],
+  ['a field of no width', 'alone: opcode 8', 'alone: opcode 0, more 8', /no list of fields/],
+  ['too many banks', 'cells: 256}', 'cells: 65536, banks: 256}', /at most 262144/],
+])('%s is refused in a sentence', (_name, from, to, words) => {
+  const text = starter.replace(from, to);
+  expect(text).not.toBe(starter);
+  const { machine, problems } = readWholeMachine(text);
+  expect(machine).toBeUndefined();
+  expect(problems.map((each) => each.sentence).join(' ')).toMatch(words);
+});
+
+test('anchors multiplied a million times over are refused before they unfold', () => {
+  const bomb = [
+    'a: &a [x, x, x, x, x, x, x, x, x]',
+    ...'bcdefgh'.split('').map((each, at) => `${each}: &${each} [${`*${'abcdefg'[at]!}, `.repeat(9)}x]`),
+  ].join('\n');
+  const { machine, problems } = readWholeMachine(bomb);
+  expect(machine).toBeUndefined();
+  expect(problems[0]!.code).toBe('yaml-alias');
+  expect(problems.length).toBeLessThan(200);
 });

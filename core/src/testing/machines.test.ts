@@ -163,7 +163,7 @@ test.each(all)('%s: a tick that faults or waits has changed nothing, and every v
         const before = copyState(state);
         const outcome = executor.tick();
         if (outcome === 'fault' || outcome === 'waiting') {
-          const { here, form, jumped, ...rest } = before.control;
+          const { here: _here, form: _form, jumped: _jumped, ...rest } = before.control;
           expect(differences(state, before)).toEqual([]);
           expect(state.control).toMatchObject(rest);
           return;

@@ -4,9 +4,10 @@ import { syntaxHighlighting } from '@codemirror/language';
 import { setDiagnostics } from '@codemirror/lint';
 import { keymap, lineNumbers, EditorView } from '@codemirror/view';
 import { useCallback, useEffect, useMemo, useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { useNavigate, useParams } from 'react-router';
 import type { DocumentDetail, DocumentSummary } from '@zettak/api/documents';
 import type { Form, Machine } from '@zettak/core/machine/machine';
+import { starter } from '@zettak/core/machine/starter';
 import { patternText } from '@zettak/core/machine/map';
 import { client } from '../app/client';
 import { ProblemList } from '../app/ProblemList';
@@ -37,28 +38,37 @@ export function MachinesPage() {
     if (id) client.get('machine', id).then(setDocument, (error: Error) => setFailure(error.message));
   }, [id]);
 
-  const duplicate = async (text: string, name: string): Promise<void> => {
-    const created = await client.create('machine', { name: `${name} copy`, text });
-    await navigate(`/machines/${created.id}`);
+  const create = async (name: string, text: string): Promise<void> => {
+    try {
+      const created = await client.create('machine', { name, text });
+      await navigate(`/machines/${created.id}`);
+    } catch (error) {
+      setFailure((error as Error).message);
+    }
   };
 
   return (
     <Shell
       controls={
-        <label className="choice grow">
-          <select
-            aria-label="Machine"
-            value={id ?? ''}
-            onChange={(event) => void navigate(`/machines/${event.target.value}`)}
-            data-testid="machine-choice"
-          >
-            {(machines ?? []).map((each) => (
-              <option key={each.id} value={each.id}>
-                {each.name}
-              </option>
-            ))}
-          </select>
-        </label>
+        <>
+          <label className="choice grow">
+            <select
+              aria-label="Machine"
+              value={id ?? ''}
+              onChange={(event) => void navigate(`/machines/${event.target.value}`)}
+              data-testid="machine-choice"
+            >
+              {(machines ?? []).map((each) => (
+                <option key={each.id} value={each.id}>
+                  {each.name}
+                </option>
+              ))}
+            </select>
+          </label>
+          <button type="button" className="new-machine" data-testid="new-machine" onClick={() => void create('New machine', starter)}>
+            New machine
+          </button>
+        </>
       }
     >
       {failure && (
@@ -66,13 +76,24 @@ export function MachinesPage() {
           {failure}
         </p>
       )}
-      {document && <Workshop key={document.id} document={document} duplicate={duplicate} />}
+      {document && <Workshop key={document.id} document={document} duplicate={(text, name) => create(`${name} copy`, text)} />}
       {machines?.length === 0 && <p className="notice">There is no machine yet.</p>}
     </Shell>
   );
 }
 
+/** A text to begin with: what can be written on this machine, as remarks. */
+const firstProgram = (name: string, machine: Machine | undefined): string =>
+  [
+    `; A program for ${name}. It can do:`,
+    ...(machine?.forms ?? []).slice(0, 40).map((each) => `;   ${each.written.replace(/[{}]/g, '').padEnd(24)} ${each.title}`),
+    '',
+    'start:  ',
+    '',
+  ].join('\n');
+
 function Workshop({ document, duplicate }: { document: DocumentDetail; duplicate: (text: string, name: string) => Promise<void> }) {
+  const navigate = useNavigate();
   const [saveState, setSaveState] = useState<SaveState>({ kind: 'saved' });
   const [draft, setDraft] = useState<Draft>();
   const [text, setText] = useState(document.draft);
@@ -120,6 +141,22 @@ function Workshop({ document, duplicate }: { document: DocumentDetail; duplicate
     }
   }, [draft, version]);
 
+  /** To a program of this machine: the one opened last, the first, or a new one. */
+  const openBench = async (): Promise<void> => {
+    try {
+      const programs = (await client.list('program')).filter((each) => each.machine === document.id);
+      const last = localStorage.getItem('zettak.program');
+      const found = programs.find((each) => each.id === last) ?? programs[0];
+      if (!found && version === 0) return setSaid('Save a version first: the bench works with versions only.');
+      const name = `first on ${document.name}`.slice(0, 60);
+      const program =
+        found ?? (await client.create('program', { name, text: firstProgram(document.name, check?.machine), machine: document.id }));
+      await navigate(`/bench/${program.id}`);
+    } catch (error) {
+      setSaid((error as Error).message);
+    }
+  };
+
   const errors = check?.problems.filter((each) => each.grade === 'error').length ?? 0;
   return (
     <div className="workshop">
@@ -146,9 +183,9 @@ function Workshop({ document, duplicate }: { document: DocumentDetail; duplicate
           >
             Save a version
           </button>
-          <Link to="/bench" className="plain link">
+          <button type="button" className="plain" onClick={() => void openBench()} data-testid="open-bench">
             Open the bench
-          </Link>
+          </button>
         </header>
         <ConflictBar state={saveState} draft={draft} take={(theirs) => (setText(theirs), setTaken((each) => each + 1))} />
         {draft && <DocumentEditor {...{ text, taken, check, change, save }} name={`machine.${document.id}`} />}
