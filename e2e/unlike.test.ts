@@ -89,3 +89,17 @@ test('a machine of one’s own: new, saved as a version, and running a program o
   await until(page, byId('status'), /^Halted after 4 instructions/);
   expect((await registers(page)).ACC).toBe('2A');
 });
+
+test('switches are set by hand on the bench, and the run follows them', async () => {
+  const page = await harness.open('/bench/sill-lamps');
+  await ready(page);
+  await page.click(`${byId('switches-switches')} button:nth-child(1)`);
+  await page.click(`${byId('switches-switches')} button:nth-child(3)`);
+  await until(page, byId('switches-switches'), /● gate.*○ float.*● fog/);
+  expect(await flags(page)).toMatch(/G1/);
+  await chooseSpeed(page, 'full');
+  await press(page, 'Space');
+  await until(page, byId('status'), /^Halted/);
+  expect((await registers(page)).ACC).toBe('C');
+  expect(await textOf(page, byId('datapath'))).toContain('●●○○');
+});

@@ -182,6 +182,16 @@ export class Evaluator {
         return signed
           ? compared(operator, signedReading(a, left.width, this.radix), signedReading(b, right.width, this.radix))
           : compared(operator, a, b);
+      case '+':
+        return cut(a + b, width, this.radix);
+      case '-':
+        return cut(a - b, width, this.radix);
+      case '&':
+        return (a & b) >>> 0;
+      case '|':
+        return (a | b) >>> 0;
+      case '^':
+        return (a ^ b) >>> 0;
       case '/':
       case '%':
       case '*': {

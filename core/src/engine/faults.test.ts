@@ -280,3 +280,32 @@ test('a flag may follow a formula over operands, result and old flags', () => {
   );
   expect([...runner.state.flags]).toEqual([0, 1, 1]);
 });
+
+test('switches set by hand belong to the run: going back undoes them, going on and far travel do them again', () => {
+  const small: Small = { parts: DEVICES, ticks: { GET: 'B <- PORT[1]' } };
+  const machine = machineFrom(smallMachine(small));
+  const runner = new Runner(machine, assemble(machine, 'loop GET\nGO loop').program!);
+  const box = deviceLatch(
+    machine,
+    machine.devices.findIndex((each) => each.name === 'box'),
+    'value',
+  );
+  const b = machine.registers.findIndex((each) => each.name === 'B');
+  runner.setLatch(box, 1);
+  for (let tick = 0; tick < 10; tick++) runner.tick();
+  expect([runner.state.registers[b], runner.state.latches[box]]).toEqual([1, 1]);
+  runner.setLatch(box, 5);
+  for (let tick = 0; tick < 10; tick++) runner.tick();
+  expect(runner.state.registers[b]).toBe(5);
+  while (runner.ticks > 9) runner.back();
+  expect([runner.state.registers[b], runner.state.latches[box]]).toEqual([1, 1]);
+  runner.travel(20);
+  expect([runner.state.registers[b], runner.state.latches[box]]).toEqual([5, 5]);
+  runner.run(5000, { first: false });
+  runner.travel(12);
+  expect([runner.state.registers[b], runner.state.latches[box]]).toEqual([1, 5]);
+  runner.travel(3000);
+  expect([runner.state.registers[b], runner.state.latches[box]]).toEqual([5, 5]);
+  runner.toStart();
+  expect(runner.state.latches[box]).toBe(1);
+});

@@ -69,7 +69,7 @@ export class Gathering {
   service: ServiceReport | undefined;
   awaited: number | undefined;
   marks: MarkReport[] = [];
-  private flags: readonly FlagChange[] = [];
+  flags: readonly FlagChange[] = [];
 
   constructor(
     private readonly machine: Machine,
@@ -119,11 +119,6 @@ export class Gathering {
     const jump = this.transfers.findLast((each) => each.target.kind === 'register' && each.target.register === this.machine.programCounter);
     const target = jump?.value ?? this.state.registers[this.machine.programCounter]!;
     return { kind, target, returnTo: kind === 'return' ? undefined : (place ?? next) };
-  }
-
-  told() {
-    const { transfers, compared, flags, condition, decoded, service, awaited } = this;
-    return { transfers, compared, flags, condition, decoded, service, awaited };
   }
 
   private valueAt(place: PlaceRef, width: number): number {

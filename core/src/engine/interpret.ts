@@ -110,7 +110,7 @@ export class TickExecutor {
     }
     if (this.fault) return 'fault';
     if (this.waits) return 'waiting';
-    if (this.writes.count > 1) {
+    if (this.writes.computed && this.writes.count > 1) {
       const place = this.writes.clash();
       if (place) this.fault = { kind: 'two writers', place };
       if (this.fault) return 'fault';
@@ -164,7 +164,13 @@ export class TickExecutor {
       at: at.at,
       text: at.tick.text,
       form: form?.index,
-      ...gathering.told(),
+      transfers: gathering.transfers,
+      compared: gathering.compared,
+      flags: gathering.flags,
+      condition: gathering.condition,
+      decoded: gathering.decoded,
+      service: gathering.service,
+      awaited: gathering.awaited,
       marks: mark ? [mark, ...gathering.marks] : gathering.marks,
       halted: this.halts,
       fault: outcome === 'fault' ? this.fault : undefined,
@@ -176,6 +182,7 @@ export class TickExecutor {
     const { state, machine } = this;
     const { control } = state;
     this.writes.count = 0;
+    this.writes.computed = false;
     this.fault = undefined;
     this.reads.begin();
     this.waits = false;
@@ -471,6 +478,7 @@ export class TickExecutor {
         return this.putRegister(target.register, target.high, target.low, value);
       case 'element': {
         const register = this.reads.elementOf(target);
+        this.writes.computed = true;
         return this.reads.fault ? undefined : this.putRegister(register, target.width - 1, 0, value);
       }
       case 'flag':

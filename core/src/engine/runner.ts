@@ -38,6 +38,8 @@ export class Runner {
   /** Ticks in order without a gap; those from `position` on are the future that was travelled back from. */
   private readonly records: TickRecord[] = [];
   private position = 0;
+  /** What a hand has changed during the run, in order of ticks: done again whenever the run is. */
+  private edits: { readonly tick: number; readonly latch: number; readonly value: number }[] = [];
   /** The furthest tick this run has reached. */
   furthest = 0;
 
@@ -84,6 +86,33 @@ export class Runner {
     return true;
   }
 
+  /**
+   * Sets a latch by hand, as switches are: from now on, so what was remembered of the future ends. Before the first
+   * tick it belongs to the starting state.
+   */
+  setLatch(latch: number, value: number): void {
+    this.recall();
+    this.forgetFuture();
+    if (this.ticks === 0) {
+      this.state.latches[latch] = value;
+      this.checkpoints[0]!.latches[latch] = value;
+      return;
+    }
+    this.edits.push({ tick: this.ticks, latch, value });
+    this.applyEdits();
+  }
+
+  /** Does what a hand did at this tick; the remembered tick before it takes it along, so that going back undoes it. */
+  private applyEdits(): void {
+    for (const { tick, latch, value } of this.edits) {
+      const before = this.state.latches[latch]!;
+      if (tick !== this.ticks || before === value) continue;
+      this.state.latches[latch] = value;
+      const last = this.records[this.position - 1];
+      if (last) this.records[this.position - 1] = { ...last, changes: [...last.changes, { kind: 'latch', latch, before, after: value }] };
+    }
+  }
+
   /** What the next tick would do. Undefined once halted. */
   preview(): { readonly report: TickReport; readonly outcome: Outcome } | undefined {
     return this.state.control.halted ? undefined : this.executor.reportTick({ dry: true });
@@ -123,6 +152,7 @@ export class Runner {
   private forgetFuture(): void {
     this.records.length = this.position;
     this.furthest = this.ticks;
+    this.edits = this.edits.filter((each) => each.tick <= this.ticks);
     while (this.checkpoints.at(-1)!.control.ticks > this.ticks) this.checkpoints.pop();
   }
 
@@ -177,8 +207,9 @@ export class Runner {
     restoreState(this.state, checkpoint);
     this.records.length = 0;
     this.position = 0;
-    while (this.ticks < from && this.executor.tick() === 'done');
-    while (this.ticks < target && !this.tick());
+    this.applyEdits();
+    while (this.ticks < from && this.executor.tick() === 'done') this.applyEdits();
+    while (this.ticks < target && !this.tick()) this.applyEdits();
   }
 
   /**
@@ -243,7 +274,9 @@ export class Runner {
     if (known) return known.report;
     const state = copyState(this.checkpoints.findLast((each) => each.control.ticks < tick)!);
     const side = new TickExecutor(this.machine, state, this.inputList);
-    while (state.control.ticks < tick - 1 && side.tick() === 'done');
+    const again = (): void => this.edits.forEach((each) => each.tick === state.control.ticks && (state.latches[each.latch] = each.value));
+    again();
+    while (state.control.ticks < tick - 1 && side.tick() === 'done') again();
     return side.reportTick().report;
   }
 

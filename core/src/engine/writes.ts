@@ -12,6 +12,8 @@ export const LATCH = 3;
 
 export class Writes {
   count = 0;
+  /** Some place was worked out by the tick, so that two may turn out to be one. */
+  computed = false;
   private readonly kinds: number[] = [];
   private readonly indices: number[] = [];
   private readonly places: number[] = [];
@@ -26,6 +28,7 @@ export class Writes {
   /** `place`: the lowest digit of a register, the address in a space; else not used. */
   add(kind: number, index: number, place: number, width: number, value: number): void {
     const at = this.count++;
+    if (kind === CELL || kind === LATCH) this.computed = true;
     this.kinds[at] = kind;
     this.indices[at] = index;
     this.places[at] = place;

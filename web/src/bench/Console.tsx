@@ -35,6 +35,7 @@ export function Console() {
       <pre ref={bottom} data-testid="output" tabIndex={0} aria-label="Output">
         {output.length > SHOWN ? `… ${output.slice(-SHOWN)}` : output}
       </pre>
+      <Switches />
       <div className="queue" data-testid="queue">
         <span>Input queue</span>
         <ol>
@@ -53,6 +54,35 @@ export function Console() {
       </div>
     </section>
   );
+}
+
+/** Switches that a hand can set, line by line; a change holds from the present tick on. */
+function Switches() {
+  const devices = useBench((state) => state.view?.devices);
+  const radix = useBench((state) => state.machine?.radix ?? 2);
+  const switches = (devices ?? []).filter((each) => each.kind === 'switches');
+  return switches.map(({ name, title, value, width, lines }) => {
+    const named = lines.length > 0 ? lines : Array.from({ length: width }, (_, bit) => [String(bit), bit] as const);
+    return (
+      <div key={name} className="switches" role="group" aria-label={title} data-testid={`switches-${name}`}>
+        {named.map(([line, bit]) => {
+          const unit = radix ** bit;
+          const on = Math.floor(value / unit) % radix !== 0;
+          return (
+            <button
+              key={line}
+              type="button"
+              data-bench
+              aria-pressed={on}
+              onClick={() => void engine.setSwitches(name, on ? value - unit : value + unit)}
+            >
+              {on ? '●' : '○'} {line}
+            </button>
+          );
+        })}
+      </div>
+    );
+  });
 }
 
 /** How an entry was read: one number in both bases, or how many characters. */

@@ -45,6 +45,16 @@ export interface WakeEntry {
   readonly outcome: string;
 }
 
+export interface ShownDevice {
+  readonly name: string;
+  readonly title: string;
+  readonly kind: string;
+  readonly value: number;
+  readonly width: number;
+  /** Names of single lines and their bits. */
+  readonly lines: readonly (readonly [name: string, bit: number])[];
+}
+
 export interface Memory {
   readonly cells: Uint32Array;
   readonly marks: Uint8Array;
@@ -63,7 +73,7 @@ export interface View {
   /** Pairs and packed words, as they read now. */
   readonly composites: readonly number[];
   /** What the console shows of devices: lamps, switches, digits. */
-  readonly devices: readonly { readonly name: string; readonly kind: string; readonly value: number; readonly width: number }[];
+  readonly devices: readonly ShownDevice[];
   readonly executing?: Where;
   readonly next: Where;
   readonly last?: TickReport;

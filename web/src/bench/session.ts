@@ -177,6 +177,15 @@ export class Session {
     return this.machine ? readEntries(text, this.machine, readNumber) : { refused: 'There is no machine yet.' };
   }
 
+  /** Sets the lines of switches by hand, from the present tick on. */
+  setSwitches(name: string, value: number): void {
+    const { runner, machine } = this;
+    const device = machine?.devices.findIndex((each) => each.name === name && each.kind === 'switches') ?? -1;
+    if (!runner || !machine || device === -1) return;
+    runner.setLatch(deviceLatch(machine, device, 'value'), value % power(machine.radix, machine.devices[device]!.width));
+    this.publish(false);
+  }
+
   removeInput(index: number): void {
     if (this.runner?.removeInput(index)) this.publish(false);
   }
@@ -277,8 +286,10 @@ export class Session {
       flags: flagValues(machine, state, runner.inputs),
       spaces: state.spaces.map((each, at) => ({ cells: each.slice(), marks: state.marks[at]!.slice() })),
       composites: machine.composites.map((each) => compositeValue(machine, state, each)),
-      devices: machine.devices.flatMap(({ name, kind, width }, device) =>
-        SHOWING.has(kind) ? [{ name, kind, width, value: state.latches[deviceLatch(machine, device, 'value')]! }] : [],
+      devices: machine.devices.flatMap(({ name, title, kind, width, lines }, device) =>
+        SHOWING.has(kind)
+          ? [{ name, title, kind, width, lines: [...lines], value: state.latches[deviceLatch(machine, device, 'value')]! }]
+          : [],
       ),
       ...(executing && { executing }),
       next: this.where(state.registers[machine.programCounter]!),

@@ -271,6 +271,7 @@ function Summary({ machine }: { machine: Machine }) {
         {machine.registers.length} registers, flags {machine.flags.map((each) => each.name).join(' ') || 'none'}, {machine.forms.length}{' '}
         written forms.
       </p>
+      {machine.words.notes && <p className="notes">{machine.words.notes}</p>}
       {families.map((family) => (
         <table key={family}>
           <caption>{family}</caption>
