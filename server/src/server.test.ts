@@ -60,7 +60,10 @@ async function call(method: string, path: string, body?: unknown, headers: Recor
 test('a new database holds the demo course, each with a first version', async () => {
   const machines = await call('GET', '/api/machines');
   const programs = await call('GET', '/api/programs');
-  const course = JSON.parse(readFileSync(join(__dirname, '../../demo/course.json'), 'utf8')) as { name: string; programs: { name: string }[] }[];
+  const course = JSON.parse(readFileSync(join(__dirname, '../../demo/course.json'), 'utf8')) as {
+    name: string;
+    programs: { name: string }[];
+  }[];
   expect(machines.body.map((each: { id: string; versions: { number: number }[] }) => [each.id, each.versions[0]!.number])).toEqual(
     course.map((each) => [each.name.toLowerCase(), 1]),
   );
