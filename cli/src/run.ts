@@ -4,7 +4,7 @@ import { flagValues } from '@zettak/core/engine/composites';
 import { explainStop } from '@zettak/core/engine/stops';
 import { Runner, type Stop } from '@zettak/core/engine/runner';
 import { inputKindOf, readEntries, readEntry } from '@zettak/core/engine/services';
-import { BY_RUN, deviceLatch, OVER_CODE, portLatch } from '@zettak/core/engine/state';
+import { BY_HAND, BY_RUN, deviceLatch, OVER_CODE, portLatch } from '@zettak/core/engine/state';
 import type { Program } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/machine';
 import { readWholeMachine } from '@zettak/core/assembler/machines';
@@ -83,6 +83,7 @@ function preset({ machine, state }: Runner, program: Program, text: string): str
   const entry = readEntry(value, { width: space.width, radix: machine.radix }, readNumber);
   if ('refused' in entry) return entry.refused;
   state.spaces[named]![bank * space.cells + address] = entry.value;
+  state.marks[named]![bank * space.cells + address] = BY_HAND;
   return undefined;
 }
 

@@ -1,11 +1,14 @@
-import { curlew, programFrom, runnerFor } from '../testing/demo';
+import { curlew, machineNamed, programFrom, runnerFor } from '../testing/demo';
 import { readNumber } from '../text/number';
 import type { Trap } from '../machine/machine';
 import { MOST_OUTPUT } from './interpret';
 import { performService, readEntry } from './services';
-import { createState, loadProgram } from './state';
+import { createState, deviceLatch, loadProgram } from './state';
 
 const ACC = curlew.registers.findIndex((each) => each.role === 'accumulator');
+
+const device = (name: string) => lamps.devices.findIndex((each) => each.name === name);
+const lamps = machineNamed('Gannet');
 
 function perform(trap: Partial<Trap>, { value = 0, cells = 'HALT', queued }: { value?: number; cells?: string; queued?: number[] } = {}) {
   const state = createState(curlew);
@@ -66,4 +69,64 @@ test('endless output stays within bounds', () => {
   for (let slice = 0; slice < 30; slice++) runner.run(100_000, { first: slice === 0 });
   expect(runner.state.control.output.length).toBeGreaterThan(MOST_OUTPUT / 2);
   expect(runner.state.control.output.length).toBeLessThanOrEqual(2 * MOST_OUTPUT);
+});
+
+test.each<[string, Partial<Trap>, number, string]>([
+  ['signed', { service: 'write signed' }, 200, '-56\n'],
+  ['hexadecimal', { service: 'write hex', pad: 4 }, 200, '00C8\n'],
+  ['binary, without a line end', { service: 'write binary', pad: 8, newLine: false }, 5, '00000101'],
+  ['padded', { service: 'write number', pad: 5 }, 42, '00042\n'],
+  ['a new line', { service: 'new line' }, 0, '\n'],
+])('numbers can be written %s', (_name, trap, value, output) => {
+  expect(perform({ argument: ACC, ...trap }, { value })).toMatchObject({ output, takes: 0, waits: false });
+});
+
+test('a character is read with or without echo', () => {
+  expect(perform({ service: 'read character', result: ACC }, { queued: [65] })).toMatchObject({ value: 65, takes: 1, output: '' });
+  expect(perform({ service: 'read character', result: ACC, echo: true }, { queued: [65] })).toMatchObject({ output: 'A' });
+});
+
+test('a line waits for its end, goes to memory up to the room there is, and is counted', () => {
+  const queued = [...'ebb'].map((each) => each.charCodeAt(0));
+  expect(perform({ service: 'read line', argument: ACC, result: ACC }, { value: 0x80, queued })).toMatchObject({
+    waits: true,
+    takes: 0,
+    cells: [],
+  });
+  const whole = perform({ service: 'read line', argument: ACC, result: ACC, end: 0 }, { value: 0xfe, queued: [...queued, 10, 65] });
+  expect(whole).toMatchObject({ value: 3, takes: 4 });
+  expect('cells' in whole && whole.cells.map((each) => each.address)).toEqual([0xfe, 0xff, 0, 1]);
+  const X = curlew.registers.findIndex((each) => each.role === 'index');
+  const short = perform({ service: 'read line', argument: ACC, result: ACC, length: X }, { value: 0x80, queued: [...queued, 10] });
+  expect(short).toMatchObject({ value: 0, takes: 4 });
+});
+
+test('a text may end by its length or by a mark in its last character', () => {
+  const cells = 'HALT\n.text "ebb"\n.cells 0b1111_0000';
+  expect(perform({ service: 'write text', argument: ACC, lastMarked: 7 }, { value: 1, cells })).toMatchObject({ output: 'ebbp' });
+  expect(perform({ service: 'write text', argument: ACC, length: ACC }, { value: 2, cells: 'HALT\n.text "xyz"' })).toMatchObject({
+    output: 'yz',
+  });
+});
+
+test('lamps are set and switches are read by services of a machine that has them', () => {
+  const state = createState(lamps);
+  const trap: Trap = {
+    number: 1,
+    name: 't',
+    service: 'set lamps',
+    argument: 5,
+    device: device('lamps'),
+    pad: 1,
+    echo: false,
+    newLine: true,
+  };
+  state.registers[5] = 6;
+  expect(performService({ machine: lamps, state, trap, inputs: [] })).toMatchObject({
+    latch: { latch: deviceLatch(lamps, device('lamps'), 'value'), value: 6 },
+  });
+  state.latches[deviceLatch(lamps, device('lamps'), 'value')] = 9;
+  expect(performService({ machine: lamps, state, trap: { ...trap, service: 'read switches', result: 5 }, inputs: [] })).toMatchObject({
+    value: 9,
+  });
 });

@@ -286,8 +286,11 @@ export function resolveShortForms(work: Work): ShortForm[] {
         .map((each) => each.trim())
         .filter((each) => each !== '');
       if (lines.length === 0) report(work, [...path, 'for'], { code: 'short-form-empty', written: entry.write });
-      for (const [, hole] of entry.for.matchAll(/\{\s*(\w+)\s*\}/g)) {
-        if (!holes.includes(hole!)) report(work, [...path, 'for'], { code: 'unknown-field', field: hole!, fields: holes });
+      for (const { text, offset } of work.yaml.linesOf([...path, 'for'])) {
+        const span = { start: offset, end: offset + text.length };
+        for (const [, hole] of text.matchAll(/\{\s*(\w+)\s*\}/g)) {
+          if (!holes.includes(hole!)) addProblem(work, { code: 'unknown-field', grade: 'error', span, field: hole!, fields: holes });
+        }
       }
       return [{ mnemonic, title, written: entry.write.trim(), pieces, lines }];
     }),

@@ -35,7 +35,7 @@ function causesOf(problem: MachineProblem, lines: readonly string[], line: numbe
     case 'unknown-key':
       return [...blankBefore(lines, line), ...before(lines, line, 'the line before')];
     case 'wrong-shape':
-      return [...remarks(lines, line), ...blankBefore(lines, line)];
+      return [...remarks(lines, line), ...blankBefore(lines, line), { number: line + 1, note: 'the line behind it' }];
     case 'tick-expected':
     case 'bad-number':
       return keyAbove(lines, line);
@@ -118,14 +118,18 @@ function yamlCauses(lines: readonly string[], line: number, reason: string): Cau
   const earlier = lines.slice(0, line - 1);
   const counts = new Map<number, number>();
   for (const text of lines) if (text.trim()) counts.set(indentOf(text), (counts.get(indentOf(text)) ?? 0) + 1);
-  const isOdd = (text: string, at: number): boolean =>
-    text.trim() === '' ? text !== '' : counts.get(indentOf(text))! <= 2 || beginsWrong(text) || steps(lines, at);
-  const odd = earlier.flatMap((text, at) => (line - at < 60 && isOdd(text, at) ? [at] : [])).slice(-2);
+  const last = (found: (text: string, at: number) => boolean): number =>
+    earlier.findLastIndex((text, at) => line - at < 60 && found(text, at));
+  const odd = [
+    last(beginsWrong),
+    last((text) => text !== '' && text.trim() === ''),
+    last((text, at) => text.trim() !== '' && (counts.get(indentOf(text))! <= 2 || steps(lines, at))),
+  ];
   const open = earlier.findLastIndex((text) => unbalanced(text));
   const opened = earlier.findIndex((text) => unbalanced(text));
   const key = keyOf(lines[line - 1]!);
   const twice = reason.includes('twice') ? earlier.findLastIndex((text) => keyOf(text) === key) : -1;
-  const found = [twice, opened, open, ...odd.toReversed()].filter((at) => at >= 0).map((at) => ({ number: at + 1, note }));
+  const found = [twice, opened, open, ...odd].filter((at) => at >= 0).map((at) => ({ number: at + 1, note }));
   return [...found, ...[line - 1, line - 2, line + 1].map((number) => ({ number, note }))];
 }
 
