@@ -5,14 +5,14 @@ import type { Related } from '../text/diagnostic';
 import { placeAt, type Source, type Span } from '../text/source';
 import type { MachineProblem } from './problems';
 
-/** At most eight places, none of them on the problem's own line. */
+/** At most ten places, none of them on the problem's own line. */
 export function relatedPlaces(source: Source, problem: MachineProblem): Related[] {
   const { line } = placeAt(source, problem.span.start);
   const lines = source.text.split('\n');
   const place = (number: number, note: string): Related[] =>
     number >= 1 && number !== line && lines[number - 1] !== undefined ? [{ span: spanOfLine(source, lines, number), note }] : [];
   const found = causesOf(problem, lines, line).flatMap(({ number, note }) => place(number, note));
-  return found.filter((each, at) => found.findIndex((other) => other.span.start === each.span.start) === at).slice(0, 8);
+  return found.filter((each, at) => found.findIndex((other) => other.span.start === each.span.start) === at).slice(0, 10);
 }
 
 interface Cause {
@@ -69,12 +69,7 @@ function before(lines: readonly string[], line: number, note: string): Cause[] {
 
 /** All keys that are one slip away from a word. */
 function near(lines: readonly string[], word: string): Cause[] {
-  const keys = lines.map((text) =>
-    /name: (\w+)|^\s*["']?(\w+)["']?:/
-      .exec(text)
-      ?.slice(1)
-      .find((each) => each),
-  );
+  const keys = lines.map((text) => /\bname: (\w+)/.exec(text)?.[1] ?? /^\s*["']?(\w+)["']?:/.exec(text)?.[1]);
   const found = keys.flatMap((key, at) =>
     key && key !== word && nearest(word, [key]) ? [{ number: at + 1, note: `${key} stands here` }] : [],
   );
@@ -161,7 +156,12 @@ function systemCauses(lines: readonly string[], line: number, sentence: string):
       new RegExp(`write: *['"]?${form}|for: .*${form}\\b`).test(text) ? [{ number: at + 1, note: `${form} is written here` }] : [],
     );
   const words = [/Did you mean (\w+)/.exec(sentence)?.[1], /“(\w+)”/.exec(sentence)?.[1]].filter((each) => each !== undefined);
-  return words.flatMap((word) => defined(lines, word)).concat(words.flatMap((word) => mentions(lines, line, word)));
+  const wanted = words.at(-1);
+  const labels = lines.flatMap((text, at) => {
+    const label = /^\s+([A-Za-z]\w*):?\s+[.A-Z]/.exec(text)?.[1];
+    return label && wanted && label !== wanted && nearest(wanted, [label]) ? [{ number: at + 1, note: `${label} stands here` }] : [];
+  });
+  return [...words.flatMap((word) => defined(lines, word)), ...labels.slice(0, 6), ...words.flatMap((word) => mentions(lines, line, word))];
 }
 
 const mentions = (lines: readonly string[], line: number, word: string): Cause[] =>
