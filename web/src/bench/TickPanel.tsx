@@ -74,7 +74,7 @@ function roomFor({ phases, forms }: Machine): { columns: string; height: number;
   const widths = phases.map((_, phase) => {
     const own = forms.flatMap((each) => each.schedule.filter((tick) => tick.phase === phase));
     const longest = Math.max(0, ...own.map(({ tick }) => short(tick.text.split(';')[0]!.trim()).replaceAll('\u2060', '').length));
-    return Math.min(30, Math.max(14, longest) + 2.4);
+    return Math.min(30, Math.max(12, longest) + 2.4);
   });
   const total = widths.slice(0, -1).reduce((sum, each) => sum + each, 0) + Math.min(LAST, widths.at(-1)!);
   const rows = Math.max(
