@@ -102,7 +102,7 @@ const remarks = (lines: readonly string[], line: number): Cause[] =>
 /** Parts that a remark hides. */
 const hidden = (lines: readonly string[]): Cause[] =>
   lines
-    .flatMap((text, at) => (/#\s*\w*:\s*[{\w]/.test(text) ? [{ number: at + 1, note: 'a remark hides what stands behind #' }] : []))
+    .flatMap((text, at) => (/^\s+#\w*:\s/.test(text) ? [{ number: at + 1, note: 'a remark hides what stands behind #' }] : []))
     .slice(0, 2);
 
 const indentOf = (text: string): number => text.length - text.trimStart().length;
