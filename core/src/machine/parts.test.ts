@@ -459,3 +459,10 @@ test('anchors multiplied a million times over are refused before they unfold', (
   expect(problems[0]!.code).toBe('yaml-alias');
   expect(problems.length).toBeLessThan(200);
 });
+
+test('a text whose first line is its deepest is told as such', () => {
+  const text = starter.replace('          MAR <- address\n          M[MAR] <- ACC', '            MAR <- address\n          M[MAR] <- ACC');
+  expect(text).not.toBe(starter);
+  expect(problemsOf(text)[0]!.sentence).toMatch(/as deep as its first line, and this line stands further left/);
+  expect(problemsOf(text)[0]!.line).toBe(lineOf(text, '          M[MAR] <- ACC'));
+});

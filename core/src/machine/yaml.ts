@@ -32,6 +32,20 @@ const REASONS: Readonly<Record<string, string>> = {
   UNEXPECTED_TOKEN: 'this sign is not expected here. Put a text with special signs into quotes.',
 };
 
+/** A text under “|” is as deep as its first line; a line further left ends it, and is then no YAML. */
+function blockReason({ text }: Source, at: number): string | undefined {
+  const lines = text.slice(0, at).split('\n');
+  const whole = text.slice(text.lastIndexOf('\n', at - 1) + 1).split('\n')[0]!;
+  const start = lines.slice(0, -1).findLastIndex((each) => /:\s*\|\s*$/.test(each));
+  if (start === -1) return undefined;
+  const depth = (each: string | undefined): number => (each?.trim() ? each.length - each.trimStart().length : Infinity);
+  const inside = lines.slice(start + 1, -1).filter((each) => each.trim());
+  const first = depth(inside[0]);
+  const own = depth(whole);
+  if (inside.some((each) => depth(each) < first) || first === Infinity || own >= first || own <= depth(lines[start])) return undefined;
+  return `the text under “|” is as deep as its first line, and this line stands further left. Begin the text with its outermost line.`;
+}
+
 export function readYaml(source: Source): YamlText {
   const whole = { start: 0, end: Math.min(source.text.length, 1) };
   if (source.text.length > MOST_CHARACTERS) {
@@ -40,7 +54,7 @@ export function readYaml(source: Source): YamlText {
   }
   const document = parseDocument(source.text, { schema: 'failsafe', lineCounter: new LineCounter(), logLevel: 'silent', uniqueKeys: true });
   const problems = document.errors.slice(0, 20).map(({ code, message, pos }): DocumentProblem => {
-    const reason = REASONS[code] ?? `${message.split(' at line')[0]!.replace(/\.$/, '')}.`;
+    const reason = blockReason(source, pos[0]) ?? REASONS[code] ?? `${message.split(' at line')[0]!.replace(/\.$/, '')}.`;
     return { code: 'not-yaml', grade: 'error', span: { start: pos[0], end: Math.max(pos[1], pos[0] + 1) }, reason };
   });
   if (problems.length > 0) return { ...nothing(whole), problems };
