@@ -182,6 +182,7 @@ export class Evaluator {
         return signed
           ? compared(operator, signedReading(a, left.width, this.radix), signedReading(b, right.width, this.radix))
           : compared(operator, a, b);
+      // The commonest operations need no operands object; the rest is worked out in one place.
       case '+':
         return cut(a + b, width, this.radix);
       case '-':

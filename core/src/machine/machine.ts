@@ -348,6 +348,3 @@ export const withRole = (machine: Machine, role: Role): number | undefined => {
   const index = machine.registers.findIndex((each) => each.role === role);
   return index === -1 ? undefined : index;
 };
-
-/** Where the machine says nothing, the run stops. Two kinds are asked for only. */
-export const dispositionOf = (machine: Machine, kind: FaultKind): Disposition => machine.faults[kind] ?? { kind: 'stop' };

@@ -1,6 +1,6 @@
 /** What a machine has around its processor: ports, devices, stacks, traps; and what becomes of its faults. */
 import { nearest } from '../text/nearest';
-import { power, readNumber, unitOf } from '../text/number';
+import { readNumber, unitOf } from '../text/number';
 import type { MachineDocument } from './document';
 import {
   FAULT_KINDS,
@@ -260,5 +260,3 @@ export function resolveSystem(work: Work, space: Space): SystemSource | undefine
 
 /** The greatest number a trap may have here: what the cause register of `enter` holds. */
 export const causeWidth = (work: Work): number => (work.radix === 10 ? 3 : 8);
-
-export const greatestOf = (width: number, radix: number): number => power(radix, width) - 1;
