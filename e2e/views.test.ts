@@ -165,6 +165,8 @@ test('every control has a name, and every screen a heading order that can be wal
         .map((each) => each.outerHTML.slice(0, 120)),
     );
     expect(nameless).toEqual([]);
-    expect(await page.$$eval('h2', (list) => list.length)).toBeGreaterThan(1);
+    await page.waitForFunction(() => document.querySelectorAll('h2').length > 1);
+    const levels = await page.$$eval('h1, h2, h3', (list) => list.map((each) => Number(each.tagName[1])));
+    for (const [place, level] of levels.entries()) expect(level).toBeLessThanOrEqual((levels[place - 1] ?? 0) + 1);
   }
 });
