@@ -32,7 +32,7 @@ export function run(terminal: Terminal, machineFile: string, sourceFile: string,
   const { machine, problems } = readWholeMachine(machineText, { name: machineFile, base: baseBeside(terminal, machineFile) });
   problemLines(machineFile, problems).forEach(terminal.warn);
   if (!machine) return PROBLEMS;
-  const assembly = assemble(machine, source, sourceFile);
+  const assembly = assemble(machine, source, { name: sourceFile });
   problemLines(sourceFile, assembly.problems).forEach(terminal.warn);
   if (!assembly.program) return PROBLEMS;
   const max = options.max === undefined ? MOST_TICKS : readNumber(options.max);

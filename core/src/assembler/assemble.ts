@@ -1,34 +1,59 @@
 /** (Machine, source) to Program: addresses in a first pass, values in a second. Takes all it knows from the machine. */
-import { SYSTEM, type ImageCell, type Program, type ProgramSymbol, type Row } from '../image/program';
-import type { Device, Form, Machine } from '../machine/machine';
+import { type DeclaredPlace, type Facts, type Program, type ProgramSymbol, type Row } from '../image/program';
+import type { Machine } from '../machine/machine';
 import { programSpaceOf } from '../machine/machine';
-import { hasErrors, toProblems, type Problem } from '../text/diagnostic';
-import { power, unitOf } from '../text/number';
-import { makeSource, type Source, type Span } from '../text/source';
+import { hasErrors, type Problem } from '../text/diagnostic';
+import { DECIMAL, type NumberRules } from '../text/number';
+import { makeSource } from '../text/source';
+import { CHECKS, type CheckCode } from './checks';
+import { fillLines, type Filled } from './fill';
+import { machineNames } from './names';
+import { placeLine } from './place';
+import { MOST_CHARACTERS, readUnits } from './units';
 import { explainAssembly, type AssemblyProblem } from './problems';
-import { parseStatement, readExpression, tokenizeLine, wordOf, type Expression, type Reader, type Statement, type Token } from './syntax';
-import { badNumberIn, encodeOperands, matchOperands, templatesOf, type Operand, type ShortTemplate, type Template } from './templates';
-import { evaluate, inRange, namesIn, valueOf } from './values';
-import { addressNow, setAddress, spaceOf, type Definition, type Placed, type Work } from './work';
+import { factsOf, ownNames } from './facts';
+import { noteSystem } from './flow';
+import { reviewNames, reviewNumbers } from './remarks';
+import { reviewFlow } from './review';
+import type { Unit } from './syntax';
+import { templatesOf } from './templates';
+import { evaluate, valueOf } from './values';
+import { keyOf, type Ground, type Work } from './work';
+import { tellProblems } from './telling';
+
+export { MOST_CHARACTERS };
 
 export interface Assembly {
   /** Undefined exactly when `problems` holds an error. */
   readonly program?: Program;
+  /** With errors: what could be finished, as far as there is an instruction to start with. */
+  readonly partial?: Unfinished;
   readonly rows: readonly Row[];
   readonly problems: readonly Problem[];
+  /** How unmarked numbers are read: at the end of the text, and from where `.origin` stands first. */
+  readonly base: number;
 }
 
-export const MOST_CHARACTERS = 4_000_000;
-const MOST_PROBLEMS = 500;
-const MOST_GROWTHS = 400;
-const MOST_NESTING = 8;
-/** More than any space has cells. */
-const MOST_PLACES = 2 ** 20;
+export interface Unfinished {
+  readonly program: Program;
+  /** Addresses at which something is missing: the run has to stop before them. */
+  readonly stops: readonly number[];
+}
+
+export interface Assembling {
+  readonly name?: string;
+  /** Texts of the course that programs may take in, by name. */
+  readonly parts?: ReadonlyMap<string, string>;
+  /** Warnings and remarks that are switched off. */
+  readonly off?: ReadonlySet<CheckCode>;
+}
+
+const MOST_PASSES = 30;
 
 /** Never throws over `text`. */
-export function assemble(machine: Machine, text: string, name = 'program'): Assembly {
+export function assemble(machine: Machine, text: string, { name = 'program', parts, off }: Assembling = {}): Assembly {
   const system = systemOf(machine)?.program;
-  return assembleText(machine, makeSource(name, text), { ...(system && { system }), isSystem: false });
+  return assembleText(machine, { name, text }, { ...(system && { system }), isSystem: false, parts, off });
 }
 
 const systems = new WeakMap<Machine, Assembly>();
@@ -38,392 +63,205 @@ export function systemOf(machine: Machine): Assembly | undefined {
   if (!machine.system) return undefined;
   let assembly = systems.get(machine);
   if (!assembly) {
-    assembly = assembleText(machine, makeSource('system', machine.system.source), { isSystem: true });
+    assembly = assembleText(machine, { name: 'system', text: machine.system.source }, { isSystem: true });
     systems.set(machine, assembly);
   }
   return assembly;
 }
 
-type Way = Pick<Work, 'isSystem'> & { readonly system?: Program };
+interface Way extends Pick<Ground, 'isSystem' | 'system'> {
+  readonly parts?: Assembling['parts'] | undefined;
+  readonly off?: Assembling['off'] | undefined;
+}
 
-function assembleText(machine: Machine, source: Source, way: Way): Assembly {
-  const { text } = source;
+function assembleText(machine: Machine, { name, text }: { name: string; text: string }, way: Way): Assembly {
+  const source = makeSource(name, text);
+  const rules: NumberRules = { base: 10, suffixes: machine.assembly.suffixes };
+  const units = readUnits({ source, rules: rules.suffixes.size > 0 ? rules : DECIMAL, templates: templatesOf(machine), parts: way.parts });
+  const ground: Ground = {
+    machine,
+    templates: templatesOf(machine),
+    statements: units.statements,
+    system: way.system,
+    isSystem: way.isSystem,
+    exact: units.exact,
+  };
+  const work = placeAll(ground);
+  const filled = fillLines(work, units.all);
+  for (const each of work.names.values()) if (each.value === undefined) valueOf(work, each);
+  const start = startOf(work, filled);
+  const declared = declaredPlaces(work);
+  const found: AssemblyProblem[] = [...units.problems, ...work.problems];
+  if (start === undefined && !hasErrors(found)) {
+    found.push({ code: 'nothing-to-run', grade: 'error', span: { start: 0, end: Math.min(1, text.length) } });
+  }
+  const wrong = hasErrors(found);
+  if (!way.isSystem) found.push(...reviewNumbers(work, units.chosen));
+  const shared = { rows: filled.rows.get(units.all[0]!)!, base: units.base };
   const explain = explainAssembly(machine.radix);
-  if (text.length > MOST_CHARACTERS) {
-    const span = { start: 0, end: 1 };
-    const problem: AssemblyProblem = { code: 'source-too-long', grade: 'error', span, length: text.length, most: MOST_CHARACTERS };
-    return { rows: [], problems: toProblems(source, [problem], explain) };
+  const tell = (): Problem[] => tellProblems(units.all, switched(found, way.off), explain);
+  if (start === undefined) return { ...shared, problems: tell() };
+  const facts = factsOf(work, filled, start, units.base);
+  const programWith = (more: Partial<Facts>): Program => programOf(work, filled, { units: units.all, declared, facts: { ...facts, ...more } });
+  if (wrong) {
+    const partial = partialOf(work, filled, programWith({}));
+    return { ...shared, problems: tell(), ...(partial && { partial }) };
   }
-  const lines = text.split('\n');
-  const work = placeAll(machine, source, lines, way);
-  const { rows, cells } = fillLines(work, lines.length);
-  work.names.forEach((each) => valueOf(work, each));
-  const start = rows.find((each) => each.kind === 'code')?.address;
-  if (start === undefined && !hasErrors(work.problems)) {
-    work.problems.push({ code: 'nothing-to-run', grade: 'error', span: { start: 0, end: Math.min(1, text.length) } });
+  if (way.isSystem) {
+    const program = programWith({});
+    noteSystem(machine, program);
+    return { ...shared, problems: tell(), program };
   }
-  const problems = toProblems(source, work.problems.slice(0, MOST_PROBLEMS), explain);
-  if (hasErrors(problems)) return { rows, problems };
-  return { rows, problems, program: finish(work, { text, rows, cells, start: start! }) };
+  const { problems: flow, outside, services } = reviewFlow(work, filled, start);
+  found.push(...reviewNames(work, filled, start), ...flow);
+  const problems = tell();
+  const warnings = problems.filter((each) => each.grade === 'warning').length;
+  return { ...shared, problems, program: programWith({ outside, services, warnings }) };
+}
+
+/** Errors are always told; the rest as far as it is switched on, and not where an error stands already. */
+function switched(problems: readonly AssemblyProblem[], off: Assembling['off']): AssemblyProblem[] {
+  const silent = new Set<string>(CHECKS.filter((each) => off?.has(each.code)).map((each) => each.code));
+  const errors = problems.filter((each) => each.grade === 'error');
+  const overError = ({ span }: AssemblyProblem): boolean => errors.some((each) => each.span.start <= span.start && each.span.end >= span.end);
+  return problems.filter((each) => each.grade === 'error' || (!silent.has(each.code) && (errors.length > 200 || !overError(each))));
 }
 
 /** Forms that differ only in range start at the shortest and only grow, until nothing changes. */
-function placeAll(machine: Machine, source: Source, lines: readonly string[], way: Way): Work {
+function placeAll(ground: Ground): Work {
   const grown = new Map<string, number>();
-  for (let pass = 0; ; pass++) {
-    const work = startWork(machine, way, grown);
-    lines.forEach((line, index) => {
-      const tokens = tokenizeLine(line, source.lineStarts[index]!, work.problems);
-      placeLine(work, parseStatement(index + 1, tokens, work.templates.mnemonics, work.problems));
-    });
-    const tight = pass < MOST_GROWTHS ? work.growing.filter((each) => !each.fits()) : [];
+  for (let pass = 1; ; pass++) {
+    const work = startWork(ground, grown);
+    for (const statement of ground.statements) placeLine(work, statement);
+    if (work.routine) {
+      const { name, span } = work.routine;
+      work.problems.push({ code: 'routine-without-end', grade: 'error', span, name });
+    }
+    const tight = work.growing.filter((each) => !each.fits());
     if (tight.length === 0) return work;
-    for (const { key } of tight) grown.set(key, (grown.get(key) ?? 0) + 1);
+    // What has not come to rest after many passes takes its longest form at once.
+    for (const { key, most } of tight) grown.set(key, pass < MOST_PASSES ? (grown.get(key) ?? 0) + 1 : most);
   }
 }
 
-function startWork(machine: Machine, { system, isSystem }: Way, grown: Work['grown']): Work {
-  const names = new Map<string, Definition>();
-  const give = (text: string, value: number): void => {
-    names.set(text.toUpperCase(), { word: { text, span: { start: 0, end: 0 } }, line: 0, kind: 'machine', value, busy: false, used: true });
-  };
-  // The system program has labels of these names.
-  for (const { name, number } of isSystem ? machine.traps : [...machine.traps, ...machine.routines]) give(name, number);
-  for (const device of machine.devices) giveDevice(machine, device, give);
-  for (const { name, value } of system?.symbols ?? []) give(`${SYSTEM}.${name}`, value);
+function startWork(ground: Ground, grown: Work['grown']): Work {
+  const { machine, isSystem } = ground;
   const own = machine.system;
   const first = isSystem ? own!.from : (machine.fixedStart ?? (own?.from === 0 ? own.to + 1 : 0));
   return {
-    machine,
-    templates: templatesOf(machine),
+    ...ground,
     problems: [],
-    names,
+    names: machineNames(ground, ground.exact),
     placed: [],
     growing: [],
     grown,
-    ...(system && { system }),
-    isSystem,
+    routines: [],
+    declared: [],
+    gaps: [],
     space: machine.programSpace,
     bank: 0,
-    next: new Map([[`${machine.programSpace} 0`, first]]),
+    next: new Map([[machine.programSpace * 1024, first]]),
+    routine: undefined,
+    scope: undefined,
+    user: undefined,
+    here: 0,
+    cellWidth: programSpaceOf(machine).width,
     nesting: 0,
     depth: 0,
   };
 }
 
-/** keys.data and keys.status are cells or ports; lamps.horn is the value with that line on. */
-function giveDevice(machine: Machine, { name, data, status, lines }: Device, give: (name: string, value: number) => void): void {
-  for (const [part, place] of Object.entries({ data, status })) {
-    if (place) give(`${name}.${part}`, 'port' in place ? place.port : place.address % machine.spaces[place.space]!.cells);
+/** What `.start` says, else the first instruction of the program's own text, else of its parts. */
+function startOf(work: Work, { rows }: Filled): number | undefined {
+  if (work.begin) {
+    const { expression, statement } = work.begin;
+    work.user = statement;
+    const value = evaluate(work, expression);
+    work.user = undefined;
+    const { cells, name } = programSpaceOf(work.machine);
+    if (value === undefined || (value >= 0 && value < cells)) return value;
+    work.problems.push({ code: 'address-outside', grade: 'error', span: expression.span, address: value, cells, space: name });
+    return undefined;
   }
-  for (const [line, bit] of lines) give(`${name}.${line}`, power(machine.radix, bit));
-}
-
-// ---- first pass: names and addresses ----
-
-function placeLine(work: Work, statement: Statement): void {
-  const { label, kind, meant } = statement;
-  if (meant && !work.names.has(meant.text.toUpperCase())) define(work, { ...statement, label: meant }, { kind: 'label', value: null });
-  if (kind === 'constant') return defineConstant(work, statement);
-  const directive = kind === 'directive' ? statement.operation!.text : undefined;
-  if (directive === '.origin') setOrigin(work, statement);
-  if (directive === '.space') setSpace(work, statement);
-  if (label) define(work, statement, { kind: 'label', value: addressNow(work), ...elsewhere(work) });
-  if (kind === 'operation') placeInstruction(work, statement);
-  if (directive === '.room') placeRoom(work, statement);
-  else if (directive === '.cells' || directive === '.text') placeData(work, statement);
-}
-
-/** Where a label outside the program space is, counted over all banks. */
-const elsewhere = (work: Work): { space?: number; at?: number } =>
-  work.space === work.machine.programSpace ? {} : { space: work.space, at: work.bank * spaceOf(work).cells + addressNow(work) };
-
-function define(work: Work, { label, line }: Statement, entry: Pick<Definition, 'kind' | 'value' | 'expression' | 'space' | 'at'>): void {
-  const word = label!;
-  const key = word.text.toUpperCase();
-  const earlier = work.names.get(key);
-  if (earlier?.value === null && earlier.kind === 'label') {
-    work.names.set(key, { ...entry, word, line, busy: false, used: true });
-  } else if (work.templates.mnemonics.has(key)) {
-    work.problems.push({ code: 'name-is-operation', grade: 'error', span: word.span, name: word.text });
-  } else if (work.templates.registers.has(key)) {
-    work.problems.push({ code: 'name-is-register', grade: 'error', span: word.span, name: word.text });
-  } else if (word.text.includes('.')) {
-    work.problems.push({ code: 'name-with-dot', grade: 'error', span: word.span, name: word.text });
-  } else if (earlier && earlier.kind !== 'machine') {
-    work.problems.push({ code: 'name-twice', grade: 'error', span: word.span, name: word.text, line: earlier.line });
-  } else {
-    work.names.set(key, { ...entry, word, line, busy: false, used: false });
+  for (const each of rows.values()) {
+    const row = each.find(({ kind }) => kind === 'code');
+    if (row) return row.address;
   }
-}
-
-function defineConstant(work: Work, statement: Statement): void {
-  const reader = { tokens: statement.rest, at: 0 };
-  const expression = readExpression(reader, work.problems);
-  if (expression) noMore(work, reader);
-  define(work, statement, { kind: 'constant', ...(expression && { expression }), value: expression ? undefined : null });
-}
-
-function setOrigin(work: Work, statement: Statement): void {
-  const value = knownValue(work, statement);
-  if (value === undefined) return;
-  const { cells, name } = spaceOf(work);
-  if (value >= 0 && value < cells) setAddress(work, value);
-  else work.problems.push({ code: 'address-outside', grade: 'error', span: restSpan(statement), address: value, cells, space: name });
-}
-
-/** .space NAME, or .space NAME, bank: what follows goes there. */
-function setSpace(work: Work, statement: Statement): void {
-  const [name, comma] = statement.rest as [Token, Token | undefined];
-  const names = work.machine.spaces.map((each) => each.name);
-  const space = names.findIndex((each) => each.toUpperCase() === name.text.toUpperCase());
-  if (space === -1)
-    return void work.problems.push({ code: 'unknown-space', grade: 'error', span: restSpan(statement), name: name.text, spaces: names });
-  const after = statement.rest.slice(comma?.text === ',' ? 2 : 1);
-  const bank = after[0]!.kind === 'end' ? 0 : knownValue(work, { ...statement, rest: after });
-  if (bank === undefined) return;
-  const { banks } = work.machine.spaces[space]!;
-  if (bank < 0 || bank >= banks) {
-    const what = `a bank of ${names[space]!}`;
-    return void work.problems.push({
-      code: 'value-out-of-range',
-      grade: 'error',
-      span: restSpan(statement),
-      value: bank,
-      least: 0,
-      greatest: banks - 1,
-      what,
-    });
-  }
-  work.space = space;
-  work.bank = bank;
-}
-
-/** The value behind a directive that moves addresses, which must be known by now. */
-function knownValue(work: Work, statement: Statement): number | undefined {
-  const reader = { tokens: statement.rest, at: 0 };
-  const expression = readExpression(reader, work.problems);
-  if (!expression || !noMore(work, reader)) return undefined;
-  const unknown = namesIn(expression).find((each) => !work.names.has(each.toUpperCase()));
-  if (unknown === undefined) return evaluate(work, expression);
-  work.problems.push({ code: 'not-yet-known', grade: 'error', span: expression.span, name: unknown, directive: statement.operation!.text });
   return undefined;
 }
 
-const restSpan = ({ rest, span }: Statement): Span => ({ start: rest[0]?.start ?? span.start, end: span.end });
-
-function noMore(work: Work, reader: Reader): boolean {
-  const token = reader.tokens[reader.at]!;
-  if (token.kind === 'end') return true;
-  work.problems.push({ code: 'left-over', grade: 'error', span: wordOf(token).span, text: token.text });
-  return false;
-}
-
-function place(work: Work, entry: Omit<Placed, 'address' | 'space' | 'expanded'>): void {
-  const { cells, name } = spaceOf(work);
-  const from = addressNow(work);
-  const last = from + entry.size - 1;
-  if (last >= cells) {
-    work.problems.push({ code: 'address-outside', grade: 'error', span: entry.statement.span, address: last, cells, space: name });
-    return;
-  }
-  checkReserved(work, entry, { from, last });
-  work.placed.push({ ...entry, address: work.bank * cells + from, space: work.space, expanded: work.nesting > 0 });
-  setAddress(work, last + 1);
-}
-
-/** Cells of the system program are not a program's own. */
-function checkReserved(
-  work: Work,
-  { statement, size }: Pick<Placed, 'statement' | 'size'>,
-  { from, last }: { from: number; last: number },
-): void {
-  const { system, programSpace } = work.machine;
-  if (!system || work.isSystem || work.space !== programSpace || size === 0 || last < system.from || from > system.to) return;
-  work.problems.push({ code: 'cells-reserved', grade: 'error', span: statement.span, from: system.from, to: system.to });
-}
-
-function placeInstruction(work: Work, statement: Statement): void {
-  const mnemonic = statement.operation!.text.toUpperCase();
-  const candidates = work.templates.forms.get(mnemonic) ?? [];
-  if (work.space !== work.machine.programSpace) {
-    const { name } = programSpaceOf(work.machine);
-    work.problems.push({ code: 'instruction-outside', grade: 'error', span: statement.span, space: spaceOf(work).name, program: name });
-  }
-  for (const template of candidates) {
-    const operands = matchOperands(work.templates, statement.rest, template.pieces);
-    if (operands) return placeForm(work, statement, template, operands);
-  }
-  const shorts = work.templates.shorts.get(mnemonic) ?? [];
-  for (const short of shorts) {
-    const operands = matchOperands(work.templates, statement.rest, short.pieces);
-    if (operands) return expand(work, statement, short, operands);
-  }
-  explainMismatch(work, statement, candidates, shorts);
-  if (candidates[0]) place(work, { statement, kind: 'code', size: candidates[0].form.format.cells, fill: () => undefined });
-}
-
-function placeForm(work: Work, statement: Statement, { ladder }: Template, operands: readonly Operand[]): void {
-  const key = `${statement.line} ${work.placed.length}`;
-  const at = Math.min(work.grown.get(key) ?? 0, ladder.length - 1);
-  const form: Form = ladder[at]!;
-  const address = addressNow(work);
-  if (at < ladder.length - 1) {
-    const fits = (): boolean => {
-      const known = work.problems.length;
-      encodeOperands(work, form, operands, address);
-      const tight = work.problems.slice(known).some((each) => each.code === 'value-out-of-range' || each.code === 'other-page');
-      work.problems.length = known;
-      return !tight;
-    };
-    work.growing.push({ key, fits });
-  }
-  place(work, { statement, kind: 'code', size: form.format.cells, fill: (from) => encodeOperands(work, form, operands, from) });
-}
-
-/** The lines that a short form stands for, with the operands as they were written; problems are told where it stands. */
-function expand(work: Work, statement: Statement, { form }: ShortTemplate, operands: readonly Operand[]): void {
-  if (work.nesting >= MOST_NESTING) return;
-  const texts = new Map(
-    operands.flatMap((each) => ('any' in each ? [[each.any, each.tokens.map((token) => token.text).join(' ')] as const] : [])),
-  );
-  const { start, end } = statement.span;
-  work.nesting++;
-  for (const line of form.lines) {
-    const text = line.replace(/\{\s*(\w+)\s*\}/g, (_, name: string) => texts.get(name) ?? '');
-    const tokens = tokenizeLine(text, 0, work.problems).map((each) => ({ ...each, start, end }));
-    placeLine(work, parseStatement(statement.line, tokens, work.templates.mnemonics, work.problems));
-  }
-  work.nesting--;
-}
-
-/** One problem: the number that cannot be read where the shape is right, else the forms that exist. */
-function explainMismatch(work: Work, statement: Statement, candidates: readonly Template[], shorts: readonly ShortTemplate[]): void {
-  for (const { pieces } of candidates) {
-    const bad = badNumberIn(statement.rest, pieces);
-    if (bad) return void work.problems.push(bad);
-  }
-  const forms = [...candidates.flatMap((each) => each.ladder), ...shorts.map((each) => each.form)].map((each) =>
-    each.written.replace(/[{}]/g, ''),
-  );
-  const span = statement.rest.length > 1 ? restSpan(statement) : statement.operation!.span;
-  work.problems.push({
-    code: 'operands-do-not-fit',
-    grade: 'error',
-    span,
-    mnemonic: statement.operation!.text,
-    forms: [...new Set(forms)],
+/** Places of declared inputs and outputs: the label of that name, or what is said behind “=”. */
+function declaredPlaces(work: Work): DeclaredPlace[] {
+  const { machine } = work;
+  return work.declared.flatMap(({ way, word, statement, place, base, unit }): DeclaredPlace[] => {
+    const shared = { way, name: word.text, base, unit, line: statement.unit.part === undefined ? statement.line : statement.unit.line };
+    const named = place ? (place.kind === 'name' ? place.name : undefined) : word.text;
+    const label = named === undefined ? undefined : work.names.get(keyOf(work, named));
+    if (label?.kind === 'label') {
+      label.uses.add(shared.line);
+      if (label.value === null || label.value === undefined) return [];
+      return [{ ...shared, space: label.space ?? machine.programSpace, address: label.at ?? label.value }];
+    }
+    if (!place) {
+      work.problems.push({ code: 'declared-nowhere', grade: 'error', span: word.span, name: word.text });
+      return [];
+    }
+    work.user = statement;
+    const address = evaluate(work, place);
+    work.user = undefined;
+    const { cells, name } = programSpaceOf(machine);
+    if (address === undefined) return [];
+    if (address >= 0 && address < cells) return [{ ...shared, space: machine.programSpace, address }];
+    work.problems.push({ code: 'address-outside', grade: 'error', span: place.span, address, cells, space: name });
+    return [];
   });
 }
 
-function placeRoom(work: Work, statement: Statement): void {
-  const size = knownValue(work, statement);
-  if (size === undefined) return;
-  const { cells } = spaceOf(work);
-  if (size >= 0 && size <= cells) place(work, { statement, kind: 'room', size });
-  else
-    work.problems.push({
-      code: 'value-out-of-range',
-      grade: 'error',
-      span: restSpan(statement),
-      value: size,
-      least: 0,
-      greatest: cells,
-      what: 'a number of cells',
-    });
-}
-
-/** .cells and .text: values and texts, separated by commas. */
-function placeData(work: Work, statement: Statement): void {
-  const reader = { tokens: statement.rest, at: 0 };
-  const items: (Expression | number)[] = [];
-  for (;;) {
-    const token = reader.tokens[reader.at]!;
-    if (token.kind === 'text') {
-      for (const code of token.codes!) items.push(code);
-      reader.at++;
-    } else {
-      const expression = readExpression(reader, work.problems);
-      if (!expression) return;
-      items.push(expression);
-    }
-    if (reader.tokens[reader.at]!.text !== ',') break;
-    reader.at++;
-  }
-  if (!noMore(work, reader)) return;
-  const { width } = spaceOf(work);
-  const fill = (): number[] | undefined => allOf(items.map((each) => dataValue(work, each, statement, width)));
-  place(work, { statement, kind: 'data', size: items.length, fill });
-}
-
-function dataValue(work: Work, item: Expression | number, statement: Statement, width: number): number | undefined {
-  const value = typeof item === 'number' ? item : evaluate(work, item);
-  const span = typeof item === 'number' ? restSpan(statement) : item.span;
-  const { radix } = work.machine;
-  const size = power(radix, width);
-  const what = `a cell of ${width} ${unitOf(radix)}`;
-  return value === undefined ? undefined : inRange(work, value, { least: -size / 2, greatest: size - 1, what, span, size });
-}
-
-// ---- second pass: values ----
-
-const allOf = (values: readonly (number | undefined)[]): number[] | undefined =>
-  values.includes(undefined) ? undefined : (values as number[]);
-
-function fillLines(work: Work, lineCount: number): { rows: Row[]; cells: ImageCell[] } {
-  const rows = Array.from({ length: lineCount }, (_, index): Row => ({ line: index + 1, kind: 'none', words: [] }));
-  const taken = new Map<number, number>();
-  const cells: ImageCell[] = [];
-  const { programSpace } = work.machine;
-  for (const { statement, kind, address, space, size, expanded, fill } of work.placed) {
-    const { line, operation } = statement;
-    const words = fill?.(address) ?? [];
-    checkOverlap(work, taken, { line, address, space, size: kind === 'room' ? 0 : size, span: statement.span });
-    words.forEach((value, at) => cells.push({ space, address: address + at, value, line }));
-    const before = rows[line - 1]!;
-    if (expanded && before.kind !== 'none') {
-      rows[line - 1] = { ...before, words: [...before.words, ...words] };
-      continue;
-    }
-    const text = kind === 'code' && !expanded ? [operation!.text.toUpperCase(), operandText(statement.rest)].join(' ').trim() : undefined;
-    rows[line - 1] = { line, kind, address, words, ...(text && { text }), ...(space !== programSpace && { space }) };
-  }
-  return { rows, cells };
-}
-
-/** Operands with single blanks behind commas only, as they are read aloud. */
-const operandText = (tokens: readonly Token[]): string => tokens.map((each) => (each.text === ',' ? ', ' : each.text)).join('');
-
-function checkOverlap(
+function programOf(
   work: Work,
-  taken: Map<number, number>,
-  { line, address, space, size, span }: { line: number; address: number; space: number; size: number; span: Span },
-): void {
-  let told = false;
-  for (let at = address; at < address + size; at++) {
-    const key = space * MOST_PLACES + at;
-    const earlier = taken.get(key);
-    if (earlier !== undefined && !told) {
-      told = true;
-      work.problems.push({ code: 'cells-overlap', grade: 'warning', span, address: at, line: earlier });
-    }
-    taken.set(key, line);
-  }
+  { cells, rows }: Filled,
+  { units, declared, facts }: { units: readonly Unit[]; declared: readonly DeclaredPlace[]; facts: Facts },
+): Program {
+  const symbols = ownNames(work).flatMap((each): ProgramSymbol[] =>
+    typeof each.value !== 'number'
+      ? []
+      : [
+          {
+            name: each.word.text,
+            value: each.value,
+            kind: each.kind as ProgramSymbol['kind'],
+            line: each.line,
+            ...(each.unit?.part !== undefined && { part: each.unit.part }),
+            ...(each.space !== undefined && { space: each.space, at: each.at! }),
+            uses: [...each.uses].sort((a, b) => a - b),
+          },
+        ],
+  );
+  const [own, ...others] = units;
+  return {
+    source: own!.source.text,
+    cells,
+    rows: rows.get(own!)!,
+    symbols,
+    facts,
+    start: facts.start,
+    routines: work.routines.map(({ name, from, to, line, end, unit }) => ({
+      name,
+      from,
+      to,
+      line,
+      end,
+      ...(unit.part !== undefined && { part: unit.part }),
+    })),
+    parts: others.map((each) => ({ name: each.part!, line: each.line, source: each.source.text, rows: rows.get(each)! })),
+    declared,
+    ...(work.system && { system: work.system }),
+  };
 }
 
-function finish(work: Work, { text, rows, cells, start }: { text: string; rows: Row[]; cells: ImageCell[]; start: number }): Program {
-  const own = [...work.names.values()].filter((each) => each.kind !== 'machine');
-  const symbols = own.map((each): ProgramSymbol => ({
-    name: each.word.text,
-    value: each.value as number,
-    kind: each.kind as ProgramSymbol['kind'],
-    line: each.line,
-    ...(each.space !== undefined && { space: each.space, at: each.at! }),
-  }));
-  const inProgram = cells.filter((each) => each.space === work.machine.programSpace);
-  const used = new Set(inProgram.map((each) => each.address)).size;
-  const last = inProgram.reduce((most, each) => Math.max(most, each.address), 0);
-  const unusedNames = own.filter((each) => !each.used && each.value !== start).map((each) => each.word.text);
-  const facts = { start, last, used, free: programSpaceOf(work.machine).cells - used, names: own.length, unusedNames };
-  return { source: text, cells, rows, symbols, facts, start, ...(work.system && { system: work.system }) };
+/** The finished part of a program with errors: it can run up to what is missing. */
+function partialOf(work: Work, { cells, unfinished }: Filled, program: Program): Unfinished | undefined {
+  const stops = [...new Set([...unfinished, ...work.gaps])];
+  const ready = cells.some((each) => each.address === program.start && each.space === work.machine.programSpace);
+  return ready && !stops.includes(program.start) ? { program, stops } : undefined;
 }

@@ -12,8 +12,36 @@ export type AssemblyProblem = Diagnostic &
     | { readonly code: 'value-expected'; readonly found: string }
     | { readonly code: 'left-over'; readonly text: string }
     | { readonly code: 'bad-number'; readonly text: string; readonly hex?: string }
-    | { readonly code: 'unknown-name'; readonly name: string; readonly nearest?: string }
-    | { readonly code: 'name-twice'; readonly name: string; readonly line: number }
+    | { readonly code: 'unknown-name'; readonly name: string; readonly nearest?: string; readonly hex?: string }
+    | { readonly code: 'name-twice'; readonly name: string; readonly line: number; readonly part?: string }
+    | { readonly code: 'not-one-character'; readonly count: number }
+    | { readonly code: 'bracket-open'; readonly found: string }
+    | { readonly code: 'value-too-long' | 'value-too-large' | 'division-by-zero' | 'text-empty' }
+    | { readonly code: 'end-inside-text'; readonly value: number }
+    | { readonly code: 'operation-as-label' | 'operation-with-colon'; readonly name: string }
+    | { readonly code: 'name-expected'; readonly directive: string }
+    | { readonly code: 'routine-open'; readonly name: string; readonly line: number }
+    | { readonly code: 'routine-without-end'; readonly name: string }
+    | { readonly code: 'end-without-routine' | 'unknown-base' | 'unknown-case' }
+    | { readonly code: 'start-twice'; readonly line: number }
+    | { readonly code: 'unknown-part'; readonly name: string; readonly names: readonly string[] }
+    | { readonly code: 'declaration-wrong'; readonly way: string; readonly bases: readonly string[] }
+    | { readonly code: 'declared-nowhere'; readonly name: string }
+    | { readonly code: 'aligned'; readonly of: number; readonly from: number; readonly to: number }
+    | { readonly code: 'two-bases'; readonly text: string; readonly value: number; readonly other: number; readonly base: number }
+    | { readonly code: 'never-used'; readonly name: string }
+    | { readonly code: 'text-runs-on'; readonly name: string; readonly end: number }
+    | { readonly code: 'bare-target' | 'jump-outside'; readonly address: number; readonly label?: string; readonly call: boolean }
+    | { readonly code: 'jump-into-middle' | 'jump-into-data'; readonly address: number; readonly line: number; readonly call: boolean }
+    | { readonly code: 'runs-into-data'; readonly line: number; readonly name?: string; readonly room: boolean }
+    | { readonly code: 'runs-past-end' | 'no-halt' }
+    | { readonly code: 'never-reached'; readonly lines: number }
+    | { readonly code: 'writes-code'; readonly address: number; readonly line: number }
+    | { readonly code: 'service-not-asked'; readonly register: string; readonly service: string }
+    | { readonly code: 'service-not-prepared'; readonly register: string }
+    | { readonly code: 'link-lost'; readonly register: string; readonly line: number }
+    | { readonly code: 'result-lost'; readonly register: string; readonly line: number; readonly service: string }
+    | { readonly code: 'falls-into-routine'; readonly name: string; readonly line: number }
     | { readonly code: 'name-is-operation'; readonly name: string }
     | { readonly code: 'constant-without-name' }
     | { readonly code: 'constant-circle'; readonly name: string }
@@ -78,11 +106,11 @@ function explain(problem: AssemblyProblem, both: Both): string {
     case 'bad-number':
       return `“${problem.text}” is no decimal number.${problem.hex ? ` A hexadecimal number starts with 0x: ${problem.hex}.` : ' Write 58, 0x3A or 0b111010.'}`;
     case 'unknown-name':
-      return `No line defines “${problem.name}”.${problem.nearest ? ` Did you mean ${problem.nearest}?` : ' Write it as a label before an instruction or a .cells line.'}`;
+      return `No line defines “${problem.name}”.${problem.nearest ? ` Did you mean ${problem.nearest}?` : problem.hex ? ` A hexadecimal number starts with 0x: ${problem.hex}.` : ' Write it as a label before an instruction or a .cells line.'}`;
     case 'name-twice':
-      return `“${problem.name}” is defined on line ${problem.line} already. Give one of them another name.`;
+      return `“${problem.name}” is defined ${problem.part === undefined ? '' : `in “${problem.part}” `}on line ${problem.line} already. Give one of them another name.`;
     case 'name-is-operation':
-      return `“${problem.name}” is an operation of this machine, in capital or small letters, and cannot be a name. Choose another.`;
+      return `“${problem.name}” is an operation of this machine, not a value. No line defines a name that is written so.`;
     case 'constant-without-name':
       return 'A name is missing before the “=”.';
     case 'constant-circle':
@@ -111,6 +139,80 @@ function explain(problem: AssemblyProblem, both: Both): string {
       return `${both(problem.value)} does not fit ${problem.what}: only multiples of ${problem.of} can be encoded.`;
     case 'other-page':
       return `${both(problem.value)} is on another page: ${problem.what} reaches ${both(problem.least)} to ${both(problem.greatest)} from here.`;
+    case 'not-one-character':
+      return `One character is expected between these marks; there are ${problem.count}. A text stands in double quotes.`;
+    case 'bracket-open':
+      return `A closing bracket is expected, but ${problem.found}.`;
+    case 'value-too-long':
+      return 'This value has too many parts. Give parts of it names of their own.';
+    case 'value-too-large':
+      return 'This value is too large to be worked out.';
+    case 'division-by-zero':
+      return 'This divides by 0.';
+    case 'text-empty':
+      return 'This text has no character that could be marked as the last one.';
+    case 'end-inside-text':
+      return `The text has the character ${problem.value} inside, which tells where it ends. Use .cells for it.`;
+    case 'operation-as-label':
+      return `The label “${problem.name}” has the name of an operation, which is easily misread. Choose another.`;
+    case 'operation-with-colon':
+      return `“${problem.name}” is an operation of this machine; with a colon it is only a label, and nothing would be done here.`;
+    case 'name-expected':
+      return `${problem.directive} is followed by a name: ${problem.directive === '.include' ? '.include "averages"' : '.routine average'}.`;
+    case 'routine-open':
+      return `The routine ${problem.name} of line ${problem.line} has not ended yet. Write .end before this line.`;
+    case 'routine-without-end':
+      return `The routine ${problem.name} has no end. Write .end behind its last line.`;
+    case 'end-without-routine':
+      return 'No routine is open here that could end.';
+    case 'unknown-base':
+      return 'A base is 2, 8, 10 or 16.';
+    case 'unknown-case':
+      return 'Write .case exact, or .case same.';
+    case 'start-twice':
+      return `Line ${problem.line} says already where the program starts.`;
+    case 'unknown-part':
+      return `The course has no part “${problem.name}”.${problem.names.length > 0 ? ` It has: ${problem.names.join(', ')}.` : ' It has none yet.'}`;
+    case 'declaration-wrong':
+      return `Write .${problem.way} name, or .${problem.way} name = place; then a base (${problem.bases.join(', ')}) and a unit in quotes may follow.`;
+    case 'declared-nowhere':
+      return `“${problem.name}” is no label here. Write its place behind a “=”.`;
+    case 'aligned':
+      return `Instructions begin at multiples of ${problem.of}, so ${both(problem.from)} was passed over and this lies at ${both(problem.to)}.`;
+    case 'two-bases':
+      return `“${problem.text}” is read in base ${problem.base}: ${both(problem.value)}. Read the other way it would be ${both(problem.other)}. Mark it, as with 0x.`;
+    case 'never-used':
+      return `The name “${problem.name}” is never used.`;
+    case 'text-runs-on':
+      return `This text has no ${problem.end} at its end, so writing it runs on into “${problem.name}”.`;
+    case 'bare-target':
+      return `This ${problem.call ? 'call' : 'jump'} goes to the number ${both(problem.address)}. ${problem.label ? `That is ${problem.label} now; a` : 'A'} name moves along when lines are added.`;
+    case 'jump-outside':
+      return `This ${problem.call ? 'call' : 'jump'} goes to ${both(problem.address)}, where the program has nothing.`;
+    case 'jump-into-middle':
+      return `This ${problem.call ? 'call' : 'jump'} lands at ${both(problem.address)}, in the middle of the instruction on line ${problem.line}.`;
+    case 'jump-into-data':
+      return `This ${problem.call ? 'call' : 'jump'} lands at ${both(problem.address)}, in the data of line ${problem.line}.`;
+    case 'runs-into-data':
+      return `After this, execution runs on into ${problem.name ? `“${problem.name}”, ` : ''}the ${problem.room ? 'free cells' : 'data'} of line ${problem.line}. Is a halt or a jump missing?`;
+    case 'runs-past-end':
+      return 'After this, execution runs past the end of the program. Is a halt missing?';
+    case 'no-halt':
+      return 'No halt can be reached: this program never ends by itself.';
+    case 'never-reached':
+      return `${problem.lines > 1 ? `These ${problem.lines} instructions can` : 'This instruction can'} never be reached.`;
+    case 'writes-code':
+      return `This writes to ${both(problem.address)}, the instruction on line ${problem.line}.`;
+    case 'service-not-asked':
+      return `This puts the number of ${problem.service} into ${problem.register}, but no request follows.`;
+    case 'service-not-prepared':
+      return `This asks for a service, but nothing has put its number into ${problem.register}.`;
+    case 'link-lost':
+      return `This overwrites ${problem.register}, which line ${problem.line} still needs for the way back. Save it first.`;
+    case 'result-lost':
+      return `This overwrites ${problem.register} before what ${problem.service} on line ${problem.line} brought has been used.`;
+    case 'falls-into-routine':
+      return `After this, execution falls into ${problem.name} on line ${problem.line} without a call. Is a return or a halt missing?`;
     default:
       return problem satisfies never;
   }

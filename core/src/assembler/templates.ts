@@ -2,7 +2,9 @@
 import { encode } from '../machine/encode';
 import type { Field, Form, Machine, Piece, ShortForm } from '../machine/machine';
 import type { AssemblyProblem } from './problems';
-import { readExpression, tokenizeLine, type Expression, type Reader, type Token } from './syntax';
+import { DECIMAL } from '../text/number';
+import { readExpression, type Expression, type Reader } from './expressions';
+import { tokenizeLine, type Token } from './tokens';
 import { evaluate } from './values';
 import type { Work } from './work';
 
@@ -13,6 +15,8 @@ export type Hole = { readonly field: Field } | { readonly any: string };
 export interface Template {
   readonly form: Form;
   readonly pieces: readonly (string | Hole)[];
+  /** Literal tokens that follow each hole. */
+  readonly stops: readonly (readonly string[])[];
   /** Longer forms that are written alike, shortest first; this one among them. */
   readonly ladder: readonly Form[];
 }
@@ -20,6 +24,9 @@ export interface Template {
 export interface ShortTemplate {
   readonly form: ShortForm;
   readonly pieces: readonly (string | Hole)[];
+  readonly stops: readonly (readonly string[])[];
+  /** Its lines as tokens; a hole is a name between braces. */
+  readonly lines: readonly (readonly Token[])[];
 }
 
 export interface Templates {
@@ -49,15 +56,18 @@ function makeTemplates(machine: Machine): Templates {
     const own = forms.get(key) ?? [];
     const alike = own.find((each) => shapeOf(each.pieces) === shapeOf(pieces));
     if (alike) (alike.ladder as Form[]).push(form);
-    else own.push({ form, pieces, ladder: [form] });
+    else own.push({ form, pieces, stops: stopsOf(pieces), ladder: [form] });
     forms.set(key, own);
   }
   const shorts = new Map<string, ShortTemplate[]>();
   for (const form of machine.shortForms) {
     const key = form.mnemonic.toUpperCase();
     const pieces = piecesOf(form.mnemonic, form.pieces, (name) => ({ any: name }));
-    shorts.set(key, [...(shorts.get(key) ?? []), { form, pieces }]);
+    const lines = form.lines.map((line) => tokenizeLine(line, 0, DECIMAL, []));
+    shorts.set(key, [...(shorts.get(key) ?? []), { form, pieces, stops: stopsOf(pieces), lines }]);
   }
+  // With brackets in values, (address) would be an address too: forms with more marks are tried first.
+  for (const own of [...forms.values(), ...shorts.values()]) own.sort((a, b) => marksIn(b.pieces) - marksIn(a.pieces));
   const used = new Set(machine.forms.flatMap((form) => form.operands.flatMap((each) => each.array ?? [])));
   const registers = new Map<string, { array: string; number: number }[]>();
   for (const { name, count } of machine.arrays.filter((each) => used.has(each.name))) {
@@ -69,6 +79,8 @@ function makeTemplates(machine: Machine): Templates {
   return { mnemonics: new Set([...forms.keys(), ...shorts.keys()]), forms, shorts, registers };
 }
 
+const marksIn = (pieces: readonly (string | Hole)[]): number => pieces.filter((each) => typeof each === 'string').length;
+
 const shapeOf = (pieces: readonly (string | Hole)[]): string =>
   pieces.map((each) => (typeof each === 'string' ? each : `{${'field' in each ? (each.field.array ?? '') : ''}}`)).join(' ');
 
@@ -76,16 +88,18 @@ function piecesOf(mnemonic: string, pieces: readonly Piece[], hole: (name: strin
   return pieces.flatMap((piece, index): (string | Hole)[] => {
     if ('field' in piece) return [hole(piece.field)];
     const text = index === 0 ? piece.text.slice(mnemonic.length) : piece.text;
-    const tokens = tokenizeLine(text, 0, []).filter((each) => each.kind !== 'end');
-    return tokens.map((each) => each.text.toUpperCase());
+    const tokens = tokenizeLine(text, 0, DECIMAL, []).filter((each) => each.kind !== 'end');
+    return tokens.map((each) => each.key);
   });
 }
 
-/** The literal tokens that follow a hole, up to the next one. */
-function literalsFrom(pieces: Template['pieces'], from: number): string[] {
-  const rest = pieces.slice(from);
-  const next = rest.findIndex((each) => typeof each !== 'string');
-  return rest.slice(0, next === -1 ? rest.length : next) as string[];
+/** By piece: the literal tokens that follow it, up to the next hole. */
+function stopsOf(pieces: readonly (string | Hole)[]): string[][] {
+  return pieces.map((_, at) => {
+    const rest = pieces.slice(at + 1);
+    const next = rest.findIndex((each) => typeof each !== 'string');
+    return rest.slice(0, next === -1 ? rest.length : next) as string[];
+  });
 }
 
 export type Operand =
@@ -93,31 +107,42 @@ export type Operand =
   | { readonly field: Field; readonly register: number }
   | { readonly any: string; readonly tokens: readonly Token[] };
 
+export interface Match {
+  readonly operands: readonly Operand[];
+  /** Tokens behind the written form, where inline data may stand; the `end` token where nothing does. */
+  readonly at: number;
+}
+
 /** The operands where the tokens have the shape of the form, else undefined. Values are not looked at. */
-export function matchOperands(templates: Templates, tokens: readonly Token[], pieces: Template['pieces']): Operand[] | undefined {
+export function matchOperands(
+  templates: Templates,
+  tokens: readonly Token[],
+  { pieces, stops }: Pick<Template, 'pieces' | 'stops'>,
+  inline = false,
+): Match | undefined {
   const reader = { tokens, at: 0 };
   const operands: Operand[] = [];
-  for (const [at, piece] of pieces.entries()) {
-    const token = reader.tokens[reader.at]!;
+  for (let at = 0; at < pieces.length; at++) {
+    const piece = pieces[at]!;
     if (typeof piece === 'string') {
-      if (token.text.toUpperCase() !== piece) return undefined;
+      if (tokens[reader.at]!.key !== piece) return undefined;
       reader.at++;
       continue;
     }
-    const operand = readOperand(templates, reader, piece, literalsFrom(pieces, at + 1));
+    const operand = readOperand(templates, reader, piece, stops[at]!);
     if (!operand) return undefined;
     operands.push(operand);
   }
-  return reader.tokens[reader.at]!.kind === 'end' ? operands : undefined;
+  return inline || tokens[reader.at]!.kind === 'end' ? { operands, at: reader.at } : undefined;
 }
 
 function readOperand(templates: Templates, reader: Reader, hole: Hole, stop: readonly string[]): Operand | undefined {
   const from = reader.at;
   const token = reader.tokens[from]!;
-  const registers = token.kind === 'name' ? templates.registers.get(token.text.toUpperCase()) : undefined;
+  const registers = token.kind === 'name' ? templates.registers.get(token.key) : undefined;
   if ('any' in hole) {
     if (registers) reader.at++;
-    else if (!readExpression(reader, [], stop)) return undefined;
+    else if (!readExpression(reader, null, stop)) return undefined;
     return { any: hole.any, tokens: reader.tokens.slice(from, reader.at) };
   }
   const { field } = hole;
@@ -127,24 +152,22 @@ function readOperand(templates: Templates, reader: Reader, hole: Hole, stop: rea
     reader.at++;
     return { field, register: register.number };
   }
-  const expression = registers ? undefined : readExpression(reader, [], stop);
+  const expression = registers ? undefined : readExpression(reader, null, stop);
   return expression && { field, expression };
 }
 
-/** The number that cannot be read where the shape is right otherwise. */
-export function badNumberIn(tokens: readonly Token[], pieces: Template['pieces']): AssemblyProblem | undefined {
+/** What is wrong with a value where the shape is right otherwise. */
+export function badValueIn(tokens: readonly Token[], { pieces, stops }: Pick<Template, 'pieces' | 'stops'>): AssemblyProblem | undefined {
   const problems: AssemblyProblem[] = [];
   const reader = { tokens, at: 0 };
   const fits = pieces.every((piece, at) => {
-    if (typeof piece === 'string' || ('field' in piece && piece.field.array)) {
-      return typeof piece !== 'string'
-        ? reader.tokens[reader.at++]!.kind === 'name'
-        : reader.tokens[reader.at++]!.text.toUpperCase() === piece;
-    }
-    return readExpression(reader, problems, literalsFrom(pieces, at + 1)) !== undefined;
+    if (typeof piece === 'string') return reader.tokens[reader.at++]?.key === piece;
+    if ('field' in piece && piece.field.array) return reader.tokens[reader.at++]?.kind === 'name';
+    return readExpression(reader, problems, stops[at]!) !== undefined;
   });
-  return fits ? undefined : problems.find((each) => each.code === 'bad-number');
+  return fits ? undefined : problems.find((each) => BAD_VALUES.has(each.code));
 }
+const BAD_VALUES: ReadonlySet<string> = new Set(['bad-number', 'bracket-open', 'value-too-long']);
 
 /** The cells of an instruction at an address; values that do not fit are told as problems. */
 export function encodeOperands(work: Work, form: Form, operands: readonly Operand[], address: number): number[] | undefined {

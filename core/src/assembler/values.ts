@@ -1,47 +1,101 @@
 /** Works values out: names by way of their definitions, wherever they stand in the text. */
+import { programSpaceOf } from '../machine/machine';
 import { nearest } from '../text/nearest';
+import { power } from '../text/number';
 import type { Span } from '../text/source';
-import type { Expression } from './syntax';
-import type { Definition, Work } from './work';
+import type { Expression, Operator } from './expressions';
+import { find, type Definition, type Work } from './work';
 
 const DEEPEST = 400;
 
+/** The value, a safe integer; undefined where something in it is wrong, which is reported once. */
 export function evaluate(work: Work, expression: Expression): number | undefined {
   switch (expression.kind) {
     case 'number':
       return expression.value;
-    case 'negate': {
+    case 'name':
+      return evaluateName(work, expression.name, expression.span);
+    case 'unary': {
       const value = evaluate(work, expression.operand);
-      return value === undefined ? undefined : -value;
+      if (value === undefined) return undefined;
+      return expression.operator === '-' ? -value : -value - 1;
     }
-    case 'sum': {
+    case 'part': {
+      const value = evaluate(work, expression.operand);
+      const size = power(work.machine.radix, work.cellWidth);
+      if (value === undefined) return undefined;
+      return expression.part === 'low' ? value - Math.floor(value / size) * size : Math.floor(value / size);
+    }
+    case 'binary': {
       const left = evaluate(work, expression.left);
       const right = evaluate(work, expression.right);
       if (left === undefined || right === undefined) return undefined;
-      return expression.operator === '+' ? left + right : left - right;
+      const result = operate(expression.operator, left, right);
+      if (typeof result === 'number' && Number.isSafeInteger(result)) return result === 0 ? 0 : result;
+      const code = result === 'division' ? 'division-by-zero' : 'value-too-large';
+      work.problems.push({ code, grade: 'error', span: expression.span });
+      return undefined;
     }
-    case 'name':
-      return evaluateName(work, expression.name, expression.span);
     default:
       return expression satisfies never;
   }
 }
 
+/** Division truncates towards zero, the remainder has the dividend's sign; bit operators see two's complement. */
+function operate(operator: Operator, left: number, right: number): number | 'division' | 'size' {
+  switch (operator) {
+    case '+':
+      return left + right;
+    case '-':
+      return left - right;
+    case '*':
+      return left * right;
+    case '/':
+      return right === 0 ? 'division' : Math.trunc(left / right);
+    case '%':
+      return right === 0 ? 'division' : left % right;
+    case '<<':
+      return right < 0 || right > 60 ? 'size' : left * 2 ** right;
+    case '>>':
+      return right < 0 || right > 60 ? 'size' : Math.floor(left / 2 ** right);
+    case '&':
+      return Number(BigInt(left) & BigInt(right));
+    case '|':
+      return Number(BigInt(left) | BigInt(right));
+    case '^':
+      return Number(BigInt(left) ^ BigInt(right));
+    default:
+      return operator satisfies never;
+  }
+}
+
 function evaluateName(work: Work, name: string, span: Span): number | undefined {
-  const definition = work.names.get(name.toUpperCase());
-  if (!definition && work.templates.mnemonics.has(name.toUpperCase())) {
-    work.problems.push({ code: 'name-is-operation', grade: 'error', span, name });
-    return undefined;
+  const definition = find(work, name, work.scope);
+  if (definition) {
+    if (work.user) noteUse(definition, work);
+    return valueOf(work, definition) ?? undefined;
   }
-  if (!definition) {
-    const known = [...work.names.values()].map((each) => each.word.text);
-    const near = work.problems.length < 50 ? nearest(name, known) : undefined;
-    const mend = near && { title: `Write ${near}`, edits: [{ span, text: near }] };
-    work.problems.push({ code: 'unknown-name', grade: 'error', span, name, ...(near && { nearest: near }), ...(mend && { mend }) });
-    return undefined;
-  }
-  definition.used = true;
-  return valueOf(work, definition) ?? undefined;
+  if (name.toLowerCase() === 'here') return work.here;
+  if (work.templates.mnemonics.has(name.toUpperCase())) work.problems.push({ code: 'name-is-operation', grade: 'error', span, name });
+  else unknownName(work, name, span);
+  return undefined;
+}
+
+function noteUse(definition: Definition, { user }: Work): void {
+  if (user!.unit.part === undefined) definition.uses.add(user!.line);
+  else definition.used = true;
+}
+
+function unknownName(work: Work, name: string, span: Span): void {
+  const inside = work.scope && !name.includes('.') ? `${work.scope}.` : '';
+  const known = [...work.names.values()].map(({ word: { text } }) => (inside && text.startsWith(inside) ? text.slice(inside.length) : text));
+  const near = work.problems.length < 50 ? nearest(name, known) : undefined;
+  // FF in place of 0xFF is a number whose base mark is missing.
+  const hex = !near && work.machine.radix === 2 && /^[a-f][0-9a-f]*h?$/i.test(name) ? `0x${name.replace(/h$/i, '').toUpperCase()}` : undefined;
+  const written = near ?? hex;
+  const mend = written && { title: `Write ${written}`, edits: [{ span, text: written }] };
+  const shared = { code: 'unknown-name', grade: 'error', span, name } as const;
+  work.problems.push({ ...shared, ...(near && { nearest: near }), ...(hex && { hex }), ...(mend && { mend }) });
 }
 
 /** A circle, or a chain of names longer than DEEPEST, is reported once and is wrong from then on. */
@@ -52,19 +106,18 @@ export function valueOf(work: Work, definition: Definition): number | null {
     work.problems.push({ code: 'constant-circle', grade: 'error', span: definition.word.span, name: definition.word.text });
     return null;
   }
+  const { scope, here, cellWidth } = work;
   definition.busy = true;
   work.depth++;
+  work.scope = definition.routine;
+  work.here = definition.here;
+  work.cellWidth = programSpaceOf(work.machine).width;
   const value = evaluate(work, definition.expression!) ?? null;
+  Object.assign(work, { scope, here, cellWidth });
   work.depth--;
   definition.busy = false;
   definition.value ??= value;
   return definition.value;
-}
-
-export function namesIn(expression: Expression): string[] {
-  if (expression.kind === 'name') return [expression.name];
-  if (expression.kind === 'negate') return namesIn(expression.operand);
-  return expression.kind === 'sum' ? [...namesIn(expression.left), ...namesIn(expression.right)] : [];
 }
 
 /** The value where it fits, negative ones as complement; else a problem is told. */

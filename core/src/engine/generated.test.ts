@@ -61,7 +61,7 @@ test('what the assembler writes from the written form is what encode gives', () 
         const values = operandsFor(form, pick);
         const source = form.pieces.map((each) => ('text' in each ? each.text : String(values.get(each.field)))).join('');
         const { program, problems } = assemble(machine, source);
-        expect(problems).toEqual([]);
+        expect(problems.filter((each) => each.grade === 'error')).toEqual([]);
         expect(program!.cells.map((each) => each.value)).toEqual(cellsOf(machine, form, values));
       }
     }),

@@ -7,28 +7,78 @@ export interface ImageCell {
   readonly line: number;
 }
 
+/** One of several instructions that a short form stands for. */
+export interface Expanded {
+  readonly address: number;
+  readonly words: readonly number[];
+  readonly text: string;
+}
+
 /** One source line with what it became. */
 export interface Row {
   readonly line: number;
   /** It is a line of the system program. */
   readonly system?: boolean;
+  /** It is a line of a part that the program takes in. */
+  readonly part?: string;
   readonly kind: 'code' | 'data' | 'room' | 'none';
   /** Where its cells are; the program space where nothing is said. */
   readonly space?: number;
   readonly address?: number;
   readonly words: readonly number[];
+  /** Cells of room, which have no words. */
+  readonly size?: number;
   /** The instruction as written, blanks folded, label and remark left out. */
   readonly text?: string;
+  readonly expanded?: readonly Expanded[];
+  /** The routine that it belongs to. */
+  readonly routine?: string;
 }
 
 export interface ProgramSymbol {
+  /** Of a name inside a routine: with the routine's before it and a dot between. */
   readonly name: string;
   readonly value: number;
   readonly kind: 'label' | 'constant';
+  /** Line of the program, or of the part. */
   readonly line: number;
+  readonly part?: string;
   /** Of a label outside the program space: where, counted over all banks. */
   readonly space?: number;
   readonly at?: number;
+  /** Lines of the program that name it, in order. */
+  readonly uses: readonly number[];
+}
+
+export interface RoutineBorder {
+  readonly name: string;
+  /** First and last address. */
+  readonly from: number;
+  readonly to: number;
+  /** First and last line, of the program or of a part. */
+  readonly line: number;
+  readonly end: number;
+  readonly part?: string;
+}
+
+/** A text of the course that a program takes in. */
+export interface IncludedPart {
+  readonly name: string;
+  /** Line of the program that takes it in. */
+  readonly line: number;
+  readonly source: string;
+  readonly rows: readonly Row[];
+}
+
+/** A place that a program declares for what it is given, or for what it finds. */
+export interface DeclaredPlace {
+  readonly way: 'input' | 'output';
+  readonly name: string;
+  readonly space: number;
+  readonly address: number;
+  readonly base: string;
+  readonly unit: string;
+  readonly line: number;
 }
 
 /** What a successful assembly tells, instead of a check mark. */
@@ -39,6 +89,13 @@ export interface Facts {
   readonly free: number;
   readonly names: number;
   readonly unusedNames: readonly string[];
+  /** Addresses outside the program's cells that it jumps to or calls. */
+  readonly outside: readonly number[];
+  /** Names of the services that it asks for, in the order of their first request. */
+  readonly services: readonly string[];
+  readonly warnings: number;
+  /** How unmarked numbers are read at its end: 2, 8, 10 or 16. */
+  readonly base: number;
 }
 
 export interface Program {
@@ -48,6 +105,9 @@ export interface Program {
   readonly symbols: readonly ProgramSymbol[];
   readonly facts: Facts;
   readonly start: number;
+  readonly routines: readonly RoutineBorder[];
+  readonly parts: readonly IncludedPart[];
+  readonly declared: readonly DeclaredPlace[];
   /** The machine's own routines, loaded beside it. */
   readonly system?: Program;
 }
@@ -75,7 +135,8 @@ export function indexOf(program: Program): ProgramIndex {
       return known;
     };
     const rowAt = new Map<number, Row>();
-    const take = ({ symbols, rows }: Program, prefix: string): void => {
+    const take = ({ symbols, rows: own, parts }: Program, prefix: string): void => {
+      const rows = [own, ...parts.map((each) => each.rows)].flat();
       for (const { kind, name, value, space, at = value } of symbols) {
         const labels = labelsOf(space);
         if (kind === 'label' && !labels.has(at)) labels.set(at, prefix + name);

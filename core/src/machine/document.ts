@@ -113,6 +113,7 @@ const form = z.strictObject({
   write: text.min(1, said('how the instruction is written is missing')),
   code: text.min(1, said('the encoding is missing')),
   execute: ticks.default(''),
+  inline: oneOf(['cells', 'string']).optional().describe('values or a text that follow the instruction in memory'),
 });
 
 const formsOf = <T extends z.ZodType>(each: T) =>
@@ -192,6 +193,19 @@ export const machineSchema = z.strictObject({
       to: number(0, 65_535),
       vector: z.strictObject({ at: number(0, 65_535), count: number(1, 256) }).optional(),
       source: z.string(said('the system program is expected here, under “|”')).max(100_000),
+    })
+    .optional(),
+  assembly: z
+    .strictObject({
+      constants: record('constants', NAME, anyValue, 256).optional().describe('names that every program knows'),
+      letters: record('letters', /^[A-Za-z]$/, oneOf(['2', '8', '10', '16']), 8)
+        .optional()
+        .describe('letters behind a number, and the base each means'),
+      strings: text
+        .regex(/^(end [0-9]\w*|length|last [0-9]+)$/, said('“end” and a value, “length”, or “last” and a digit is expected here'))
+        .optional()
+        .describe('how .string marks the end of a text'),
+      align: number(1, 64).optional().describe('instructions begin at multiples of this'),
     })
     .optional(),
   words: z

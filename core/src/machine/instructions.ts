@@ -158,6 +158,7 @@ function resolveForm(work: Work, context: FormContext, { mnemonic, instruction, 
     index,
     schedule,
     settledLate: demands.some((each) => each.cell > 0),
+    ...(entry.inline && { inline: entry.inline }),
   };
 }
 
@@ -188,7 +189,7 @@ function resolveExecute(work: Work, { cycle, causeWidth }: FormContext, path: Pa
         const problems: Parameters<typeof checkExpr>[0]['problems'] = [];
         const value = checkExpr({ scope, problems }, action.cause, causeWidth);
         problems.forEach((each) => addProblem(work, each));
-        return value ? [...cycle.enter(withCause(scope, { kind: 'value', value }))] : [];
+        return value ? cycle.enter(withCause(scope, { kind: 'value', value })).map((each) => ({ ...each, cause: value })) : [];
       }
       return check(work, line, scope).map((tick) => ({ phase: cycle.executePhase, part: 'execute', tick, at: 0 }));
     })

@@ -200,6 +200,8 @@ export interface ScheduledTick {
   readonly tick: Tick;
   /** Which tick of its part it is, from 0. */
   readonly at: number;
+  /** Of ticks that enter a trap from an instruction: the number of the trap. */
+  readonly cause?: Expr;
 }
 
 export interface Form {
@@ -214,6 +216,8 @@ export interface Form {
   readonly index: number;
   /** Every tick of the instruction, in order, the shared cycle included. */
   readonly schedule: readonly ScheduledTick[];
+  /** Values, or a text with the machine's mark, that follow the instruction's cells as part of its line. */
+  readonly inline?: 'cells' | 'string';
   /** Digits of later cells are fixed too, so the first cell alone does not tell it. */
   readonly settledLate: boolean;
 }
@@ -293,6 +297,22 @@ export interface Words {
   readonly ticks: ReadonlyMap<string, Wording>;
 }
 
+/** How a text is stored by .string: with a value behind it, its length before it, or a digit set in its last character. */
+export type StringMark =
+  | { readonly kind: 'end'; readonly value: number }
+  | { readonly kind: 'length' }
+  | { readonly kind: 'last'; readonly digit: number };
+
+/** What the machine says about programs as text. */
+export interface AssemblyRules {
+  readonly constants: ReadonlyMap<string, number>;
+  /** Small letters behind a number, and the base that each means. */
+  readonly suffixes: ReadonlyMap<string, number>;
+  readonly strings: StringMark;
+  /** Instructions begin at multiples of it. */
+  readonly align: number;
+}
+
 /** The machine's own routines, as assembly text, and the cells that are theirs. */
 export interface SystemSource {
   readonly source: string;
@@ -338,6 +358,7 @@ export interface Machine {
   /** The space programs run in. */
   readonly programSpace: number;
   readonly words: Words;
+  readonly assembly: AssemblyRules;
   readonly system?: SystemSource;
 }
 

@@ -4,6 +4,7 @@ import { readNumber, unitOf } from '../text/number';
 import type { MachineDocument } from './document';
 import {
   FAULT_KINDS,
+  type AssemblyRules,
   type Device,
   type DevicePlace,
   type Disposition,
@@ -12,6 +13,7 @@ import {
   type Register,
   type Space,
   type Stack,
+  type StringMark,
   type SystemSource,
   type Trap,
 } from './machine';
@@ -257,6 +259,28 @@ export function resolveSystem(work: Work, space: Space): SystemSource | undefine
   const lines = work.yaml.blockLinesOf(['system', 'source']);
   return { source, from, to, lines, ...(vector && { vector }) };
 }
+
+/** Without a word about strings the first trap that writes texts tells how they end; else 0 ends them. */
+export function resolveAssembly(work: Work, traps: readonly Trap[], width: number): AssemblyRules {
+  const { constants = {}, letters = {}, strings, align = 1 } = work.document.assembly ?? {};
+  return {
+    constants: new Map(Object.entries(constants)),
+    suffixes: new Map(Object.entries(letters).map(([letter, base]) => [letter.toLowerCase(), Number(base)])),
+    strings: stringMark(work, strings, width) ?? markOf(traps.find((each) => each.service === 'write text')),
+    align,
+  };
+}
+
+function stringMark(work: Work, text: string | undefined, width: number): StringMark | undefined {
+  const [kind, written] = text?.split(' ') ?? [];
+  if (kind === 'length') return { kind };
+  const value = readNumber(written ?? '');
+  if (kind === 'end' && value !== undefined) return { kind, value: fitting(work, ['assembly', 'strings'], value, width) };
+  return kind === 'last' && value !== undefined && value < width ? { kind, digit: value } : undefined;
+}
+
+const markOf = (trap: Trap | undefined): StringMark =>
+  trap?.lastMarked !== undefined ? { kind: 'last', digit: trap.lastMarked } : { kind: 'end', value: trap?.end ?? 0 };
 
 /** The greatest number a trap may have here: what the cause register of `enter` holds. */
 export const causeWidth = (work: Work): number => (work.radix === 10 ? 3 : 8);

@@ -57,6 +57,8 @@ export function workOut(expr: Expr, leaf: (expr: Expr) => number | undefined, ra
       return expr.value;
     case 'field':
       return a;
+    case 'digits':
+      return Math.floor(a! / power(radix, expr.low)) % size;
     case 'join':
       return expr.parts.reduce((sum, each, at) => sum * power(radix, each.width) + parts[at]!, 0);
     case 'resize': {

@@ -1,10 +1,55 @@
-/** Numbers as people write them: decimal, 0x, 0b; and back into text. Digits are bits where the radix is 2. */
+/** Numbers as people write them: decimal, 0x, 0b, 0o; and back into text. Digits are bits where the radix is 2. */
 
-/** Reads `58`, `0x3A` or `0b11_1010`, without a sign. Undefined where it is no such number or exceeds 2^53 − 1. */
-export function readNumber(text: string): number | undefined {
-  if (!/^(0[xX][0-9a-fA-F_]+|0[bB][01_]+|[0-9][0-9_]*)$/.test(text)) return undefined;
-  const value = Number(text.replaceAll('_', ''));
-  return Number.isSafeInteger(value) ? value : undefined;
+/** How unmarked numbers are read, and which trailing letters (small) mean a base. */
+export interface NumberRules {
+  readonly base: number;
+  readonly suffixes: ReadonlyMap<string, number>;
+}
+
+export const DECIMAL: NumberRules = { base: 10, suffixes: new Map() };
+
+const PREFIXES: ReadonlyMap<string, number> = new Map([
+  ['x', 16],
+  ['b', 2],
+  ['o', 8],
+  ['d', 10],
+]);
+
+/** Digits of a base with `_` between them; undefined where they are none, or exceed 2^53 − 1. */
+function readDigits(text: string, base: number): number | undefined {
+  let value = 0;
+  let any = false;
+  for (let at = 0; at < text.length; at++) {
+    const code = text.charCodeAt(at);
+    if (code === 95) continue;
+    const digit = code < 58 ? code - 48 : (code | 32) - 87;
+    if (!(digit >= 0 && digit < base) || (code >= 58 && code < 65)) return undefined;
+    value = value * base + digit;
+    any = true;
+  }
+  return any && text.charCodeAt(0) !== 95 && Number.isSafeInteger(value) ? value : undefined;
+}
+
+/**
+ * Reads `58`, `0x3A`, `0b11_1010`, `0o72` or `0d58`, without a sign; without a mark in the base of the rules, behind
+ * the digits with a letter where the rules allow it. A mark before the digits counts first, then a letter behind them.
+ * Undefined where it is no such number or exceeds 2^53 − 1.
+ */
+export function readNumber(text: string, { base, suffixes }: NumberRules = DECIMAL): number | undefined {
+  const prefix = text.length > 2 && text[0] === '0' ? PREFIXES.get(text[1]!.toLowerCase()) : undefined;
+  const marked = prefix && readDigits(text.slice(2), prefix);
+  if (marked !== undefined) return marked;
+  const suffix = suffixes.size > 0 ? suffixes.get(text.at(-1)!.toLowerCase()) : undefined;
+  const trailed = suffix && text.length > 1 ? readDigits(text.slice(0, -1), suffix) : undefined;
+  return trailed ?? readDigits(text, base);
+}
+
+/** Another value that the same digits have where a mark in them is taken for digits: 0b11 in a hexadecimal file. */
+export function otherReading(text: string, { base, suffixes }: NumberRules): number | undefined {
+  const first = readNumber(text, { base, suffixes });
+  const readings = [readDigits(text, base), ...(suffixes.size > 0 ? [readNumber(text, { base, suffixes: DECIMAL.suffixes })] : [])];
+  if (suffixes.size > 0 && text.length > 1) readings.push(readDigits(text.slice(0, -1), suffixes.get(text.at(-1)!.toLowerCase()) ?? 0));
+  return first === undefined ? undefined : readings.find((each) => each !== undefined && each !== first);
 }
 
 /** POWER[n] is 2^n for n from 0 to 129: looked up where it is needed at every tick. */

@@ -1,0 +1,83 @@
+/** The second pass: works values out and puts cells and rows together. */
+import type { Expanded, ImageCell, Row } from '../image/program';
+import { programSpaceOf } from '../machine/machine';
+import type { Token } from './tokens';
+import type { Placed, Work } from './work';
+import type { Statement, Unit } from './syntax';
+
+/** More than any space has cells. */
+const MOST_PLACES = 2 ** 20;
+
+export interface Filled {
+  readonly cells: readonly ImageCell[];
+  /** By text: the program's own first. */
+  readonly rows: ReadonlyMap<Unit, Row[]>;
+  /** Addresses of instructions whose cells could not be worked out. */
+  readonly unfinished: readonly number[];
+}
+
+export function fillLines(work: Work, units: readonly Unit[]): Filled {
+  const rows = new Map(units.map((unit) => [unit, emptyRows(unit)]));
+  const taken = new Map<number, Placed>();
+  const cells: ImageCell[] = [];
+  const unfinished: number[] = [];
+  for (const placed of work.placed) {
+    const { statement, kind, address, space, fill } = placed;
+    work.user = statement;
+    work.scope = placed.routine;
+    const { cells: size, width } = work.machine.spaces[space]!;
+    work.here = address % size;
+    work.cellWidth = width;
+    const words = fill?.(address % size);
+    if (kind === 'code' && !words) unfinished.push(address);
+    if (kind !== 'room') checkOverlap(work, taken, placed);
+    const line = statement.unit.part === undefined ? statement.line : statement.unit.line;
+    if (words) for (let at = 0; at < words.length; at++) cells.push({ space, address: address + at, value: words[at]!, line });
+    putRow(work, rows.get(statement.unit)!, placed, words ?? []);
+  }
+  work.user = undefined;
+  work.scope = undefined;
+  work.cellWidth = programSpaceOf(work.machine).width;
+  return { cells, rows, unfinished };
+}
+
+const emptyRows = ({ source, part }: Unit): Row[] =>
+  source.lineStarts.map((_, index): Row => ({ line: index + 1, kind: 'none', words: [], ...(part !== undefined && { part }) }));
+
+function putRow(work: Work, rows: Row[], placed: Placed, words: readonly number[]): void {
+  const { statement, kind, address, space, size, expanded, routine } = placed;
+  const before = rows[statement.line - 1]!;
+  const shared = { ...before, kind, ...(space !== work.machine.programSpace && { space }), ...(routine !== undefined && { routine }) };
+  if (expanded) {
+    const one: Expanded = { address, words, text: textOf(expanded) };
+    const earlier = before.expanded ?? [];
+    const from = earlier.length > 0 ? before.address! : address;
+    rows[statement.line - 1] = { ...shared, address: from, words: [...before.words, ...words], expanded: [...earlier, one] };
+    return;
+  }
+  const text = kind === 'code' ? textOf(statement) : undefined;
+  rows[statement.line - 1] = { ...shared, address, words, ...(kind === 'room' && { size }), ...(text && { text }) };
+}
+
+const textOf = ({ operation, rest }: Statement): string => `${operation!.key} ${operandText(rest)}`.trim();
+
+/** Operands with single blanks behind commas only, as they are read aloud. */
+const operandText = (tokens: readonly Token[]): string => {
+  let text = '';
+  for (const each of tokens) text += each.text === ',' ? ', ' : each.text;
+  return text;
+};
+
+function checkOverlap(work: Work, taken: Map<number, Placed>, placed: Placed): void {
+  const { statement, address, space, size } = placed;
+  let told = false;
+  for (let at = address; at < address + size; at++) {
+    const key = space * MOST_PLACES + at;
+    const earlier = taken.get(key);
+    if (earlier && !told) {
+      told = true;
+      work.problems.push({ code: 'cells-overlap', grade: 'warning', span: statement.span, address: at, line: earlier.statement.line });
+    }
+    taken.set(key, placed);
+  }
+}

@@ -1,0 +1,36 @@
+/** Addresses that a program uses as values: in data, and in operands that are neither jumped to nor looked into. */
+import { effectsOf } from '../machine/effects';
+import { namesIn } from './expressions';
+import { find, type Work } from './work';
+
+const known = new WeakMap<Work, ReadonlySet<number>>();
+
+export function takenAddresses(work: Work): ReadonlySet<number> {
+  let taken = known.get(work);
+  if (!taken) {
+    taken = new Set(namesTaken(work));
+    known.set(work, taken);
+  }
+  return taken;
+}
+
+function* namesTaken(work: Work): Iterable<number> {
+  const labelled = (name: string, routine: string | undefined): number[] => {
+    const definition = find(work, name, routine);
+    return definition?.kind === 'label' && typeof definition.value === 'number' ? [definition.value] : [];
+  };
+  for (const { form, operands = [], statement, routine, kind } of work.placed) {
+    if (form) {
+      const { addressFields, targetFields } = effectsOf(work.machine, form);
+      for (const each of operands) {
+        if (!('expression' in each) || targetFields.has(each.field.name) || addressFields.has(each.field.name)) continue;
+        for (const name of namesIn(each.expression)) yield* labelled(name, routine);
+      }
+    } else if (kind === 'data') {
+      for (const token of statement.rest) if (token.kind === 'name') yield* labelled(token.text, routine);
+    }
+  }
+  // A constant may stand for an address too.
+  for (const { expression, routine } of work.names.values())
+    if (expression) for (const name of namesIn(expression)) yield* labelled(name, routine);
+}
