@@ -203,3 +203,40 @@ export function runByHand(cells: readonly number[], ticks: number): { done: numb
   }
   return { done, check: pc + mar + mdr + acc + sp + z + n + c + v + h + p };
 }
+
+/**
+ * A program of so many lines as people write them: 30 in 100 blank or remark, routines with calls, loops and data. It
+ * has no errors and at most a few remarks. 50,000 lines fill most of 65,536 cells.
+ */
+export function longProgram(lines: number): string {
+  const text = ['start   CALL  work0', '        HALT'];
+  for (let turn = 0; text.length < lines - 20; turn++) {
+    text.push(
+      `; routine ${turn} works one reading out`,
+      '',
+      `.routine work${turn}`,
+      '        LOAD  level          ; as the gauge gave it',
+      '        SHR',
+      '        SHL',
+      '; half of it twice',
+      `again   ADD   #0x1F + ${turn % 7}`,
+      '        INCX',
+      '        JUMPC again',
+      '',
+      `        STORE count + ${turn % 5}`,
+      '        SHR',
+      '        SHL                  ; and back',
+      '; the next routine goes on',
+      turn % 40 === 39 ? '' : `        CALL  work${turn + 1}`,
+      '        RET',
+      '.end',
+      '',
+      `note${turn}  = 'A' + ${turn % 26}`,
+    );
+  }
+  // The last call of the last routine has nowhere to go but the end.
+  const last = text.filter((each) => each.startsWith('.routine')).length;
+  text.push(`.routine work${last}`, '        RET', '.end', '; data', 'level   .cells 158', 'count   .room 5');
+  while (text.length < lines) text.push('');
+  return text.join('\n');
+}

@@ -2,7 +2,7 @@
 import { cardAsMarkdown } from '@zettak/core/machine/card';
 import { mapAsText } from '@zettak/core/machine/map';
 import { readWholeMachine } from '@zettak/core/assembler/machines';
-import type { Problem } from '@zettak/core/text/diagnostic';
+import { baseBeside, problemLines } from './files';
 import { PROBLEMS, type Terminal } from './terminal';
 
 export interface CheckOptions {
@@ -10,21 +10,6 @@ export interface CheckOptions {
   readonly card?: boolean;
   readonly map?: boolean;
 }
-
-/** `file:line:column: grade: sentence`, one a line, with notes on where the cause may lie. */
-export const problemLines = (file: string, problems: readonly Problem[]): string[] =>
-  problems.flatMap(({ line, column, grade, sentence, related = [] }) => [
-    `${file}:${line}:${column}: ${grade}: ${sentence}`,
-    ...related.map((each) => `${file}:${each.line}:${each.column}: note: ${each.note}.`),
-  ]);
-
-/** The machine that another is based on: a file of that name beside it. */
-export const baseBeside =
-  (terminal: Terminal, file: string) =>
-  (name: string): string | undefined =>
-    /^[\w.-]+$/.test(name)
-      ? terminal.read(`${file.replace(/[^/\\]*$/, '')}${/\.ya?ml$/.test(name) ? name : `${name.toLowerCase()}.yaml`}`)
-      : undefined;
 
 export function check(terminal: Terminal, file: string, { json, card, map }: CheckOptions): number {
   const text = terminal.read(file);

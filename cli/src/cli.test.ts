@@ -3,6 +3,8 @@ import { readFileSync } from 'node:fs';
 import { check, type CheckOptions } from './check';
 import { run, type RunOptions } from './run';
 import { schema } from './schema';
+import { assembleCommand } from './assemble';
+import { disassembleCommand } from './disassemble';
 import type { Terminal } from './terminal';
 
 const demo = join(__dirname, '../../demo');
@@ -12,8 +14,15 @@ const program = (name: string): string => readFileSync(join(demo, `programs/${na
 function terminal(files: Record<string, string>) {
   const out: string[] = [];
   const errors: string[] = [];
+  const saved = new Map<string, Uint8Array>();
   const fake: Terminal = {
     read: (file) => files[file],
+    readBytes: (file) => saved.get(file) ?? (files[file] === undefined ? undefined : new TextEncoder().encode(files[file])),
+    save: (file, content) => {
+      if (file.startsWith('/')) return false;
+      saved.set(file, typeof content === 'string' ? new TextEncoder().encode(content) : content);
+      return true;
+    },
     write: (line) => void out.push(line),
     warn: (line) => void errors.push(line),
     wrongUse: (sentence) => {
@@ -21,7 +30,7 @@ function terminal(files: Record<string, string>) {
       return 2;
     },
   };
-  return { fake, text: () => out.join('\n'), errors: () => errors.join('\n') };
+  return { fake, saved, text: () => out.join('\n'), errors: () => errors.join('\n') };
 }
 
 function checked(text: string, options: CheckOptions = {}) {
@@ -166,4 +175,67 @@ test('the schema of machine documents is JSON', () => {
   const { fake, text } = terminal({});
   expect(schema(fake)).toBe(0);
   expect(JSON.parse(text())).toMatchObject({ $schema: expect.stringContaining('2020-12'), type: 'object' });
+});
+
+const sources = {
+  'curlew.yaml': curlew,
+  'watch.asm': program('quay-watch'),
+  'wrong.asm': 'start LAOD #5\nHALT',
+  'uses.asm': '.include "half"\n.start main\nmain LOAD #8\n CALL half.again\n HALT',
+  'half.asm': '.routine half\nagain SHR\n RET\n.end',
+};
+
+test('assemble says what a program amounts to, and what is wrong with file, line and column', () => {
+  const well = terminal(sources);
+  expect(assembleCommand(well.fake, 'curlew.yaml', 'watch.asm', {})).toBe(0);
+  expect(well.text()).toMatch(/Starts at 0x00, last cell 0x41\.\n16 cells used, 240 free, 6 names\./);
+  const wrong = terminal(sources);
+  expect(assembleCommand(wrong.fake, 'curlew.yaml', 'wrong.asm', {})).toBe(1);
+  expect(wrong.text()).toMatch(/^wrong.asm:1:7: error: This machine has no operation “LAOD”\. Did you mean LOAD\?/);
+  expect(assembleCommand(terminal(sources).fake, 'curlew.yaml', 'none.asm', {})).toBe(2);
+  const off = terminal(sources);
+  expect(assembleCommand(off.fake, 'curlew.yaml', 'watch.asm', { off: ['nothing'] })).toBe(2);
+  expect(off.errors()).toMatch(/There are: operation-as-label, bare-target/);
+});
+
+test('a listing has one line an instruction, or one a cell; the symbols have their uses', () => {
+  const lines = terminal(sources);
+  assembleCommand(lines.fake, 'curlew.yaml', 'watch.asm', { listing: true });
+  expect(lines.text()).toMatch(/^00 +12 40 +6 {2}start {3}LOAD {2}level$/m);
+  const cells = terminal(sources);
+  assembleCommand(cells.fake, 'curlew.yaml', 'watch.asm', { cells: true });
+  expect(cells.text()).toMatch(/^00 +12 +6 {2}start .*\n01 +40$/m);
+  const names = terminal(sources);
+  assembleCommand(names.fake, 'curlew.yaml', 'watch.asm', { symbols: true });
+  expect(names.text()).toMatch(/^quay +. 192 +line 4 +used on 9, 10$/m);
+});
+
+test('a part beside the program is taken in, and its names are seen', () => {
+  const { fake, text } = terminal(sources);
+  expect(assembleCommand(fake, 'curlew.yaml', 'uses.asm', { listing: true, symbols: true })).toBe(0);
+  expect(text()).toMatch(/\+2 {2}again SHR/);
+  expect(text()).toMatch(/half\.again +00 +half line 2 +used on 4/);
+});
+
+test.each(['hex', 'bin', 'csv'] as const)('what is written as %s is disassembled to a program with the same cells', (format) => {
+  const { fake, saved, text, errors } = terminal(sources);
+  expect(assembleCommand(fake, 'curlew.yaml', 'watch.asm', { [format]: `watch.${format}` })).toBe(0);
+  const before = text();
+  expect(disassembleCommand(fake, 'curlew.yaml', `watch.${format}`, {})).toBe(0);
+  const again = text().slice(before.length);
+  expect(again).toMatch(/start_00 LOAD +cell_40/);
+  const { fake: second, text: told } = terminal({ ...sources, 'again.asm': again });
+  expect(assembleCommand(second, 'curlew.yaml', 'again.asm', { csv: 'again.csv', symbols: true })).toBe(0);
+  expect(told()).toMatch(/cell_40/);
+  expect(errors()).toBe('');
+  expect(saved.size).toBe(1);
+});
+
+test('a file that cannot be written, and object code that is damaged, are told', () => {
+  const { fake, errors } = terminal({ ...sources, 'bad.hex': ':0100000012EC\nrubbish\n:00000001FF' });
+  expect(assembleCommand(fake, 'curlew.yaml', 'watch.asm', { hex: '/nowhere.hex' })).toBe(2);
+  expect(errors()).toMatch(/cannot be written/);
+  expect(disassembleCommand(fake, 'curlew.yaml', 'bad.hex', {})).toBe(1);
+  expect(errors()).toMatch(/bad.hex:1:1: error: The checksum is EC and should be ED/);
+  expect(errors()).toMatch(/bad.hex:2:1: error: A record starts with a colon/);
 });

@@ -1,5 +1,4 @@
 /** zettak run MACHINE SOURCE: assembles, runs on the tick executor, and prints how it ended. */
-import { assemble } from '@zettak/core/assembler/assemble';
 import { flagValues } from '@zettak/core/engine/composites';
 import { explainStop } from '@zettak/core/engine/stops';
 import { Runner, type Stop } from '@zettak/core/engine/runner';
@@ -7,9 +6,8 @@ import { inputKindOf, readEntries, readEntry } from '@zettak/core/engine/service
 import { BY_HAND, BY_RUN, deviceLatch, OVER_CODE, portLatch } from '@zettak/core/engine/state';
 import type { Program } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/machine';
-import { readWholeMachine } from '@zettak/core/assembler/machines';
 import { readNumber, shownDigits } from '@zettak/core/text/number';
-import { baseBeside, problemLines } from './check';
+import { assemblyOf, machineIn, problemLines } from './files';
 import { BUDGET, FAULT, PROBLEMS, WAITING, type Terminal } from './terminal';
 
 export interface RunOptions {
@@ -25,14 +23,10 @@ export interface RunOptions {
 const MOST_TICKS = 10_000_000;
 
 export function run(terminal: Terminal, machineFile: string, sourceFile: string, options: RunOptions): number {
-  const machineText = terminal.read(machineFile);
-  const source = terminal.read(sourceFile);
-  if (machineText === undefined) return terminal.wrongUse(`${machineFile} cannot be read.`);
-  if (source === undefined) return terminal.wrongUse(`${sourceFile} cannot be read.`);
-  const { machine, problems } = readWholeMachine(machineText, { name: machineFile, base: baseBeside(terminal, machineFile) });
-  problemLines(machineFile, problems).forEach(terminal.warn);
-  if (!machine) return PROBLEMS;
-  const assembly = assemble(machine, source, { name: sourceFile });
+  const machine = machineIn(terminal, machineFile);
+  if (typeof machine === 'number') return machine;
+  const assembly = assemblyOf(terminal, machine, sourceFile);
+  if (typeof assembly === 'number') return assembly;
   problemLines(sourceFile, assembly.problems).forEach(terminal.warn);
   if (!assembly.program) return PROBLEMS;
   const max = options.max === undefined ? MOST_TICKS : readNumber(options.max);

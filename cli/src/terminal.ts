@@ -1,5 +1,5 @@
 /** What a command may do with the outside, and what its exit codes mean. */
-import { readFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 
 export const PROBLEMS = 1;
 export const WRONG_USE = 2;
@@ -10,6 +10,10 @@ export const BUDGET = 6;
 export interface Terminal {
   /** The text of a file, or undefined where it cannot be read. */
   read(file: string): string | undefined;
+  /** The bytes of a file, or undefined where it cannot be read. */
+  readBytes(file: string): Uint8Array | undefined;
+  /** False where it cannot be written. */
+  save(file: string, content: string | Uint8Array): boolean;
   write(line: string): void;
   /** To the error stream. */
   warn(line: string): void;
@@ -23,6 +27,21 @@ export const processTerminal: Terminal = {
       return readFileSync(file, 'utf8');
     } catch {
       return undefined;
+    }
+  },
+  readBytes: (file) => {
+    try {
+      return new Uint8Array(readFileSync(file));
+    } catch {
+      return undefined;
+    }
+  },
+  save: (file, content) => {
+    try {
+      writeFileSync(file, content);
+      return true;
+    } catch {
+      return false;
     }
   },
   write: (line) => void process.stdout.write(`${line}\n`),

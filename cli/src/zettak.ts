@@ -1,7 +1,9 @@
 #!/usr/bin/env node
 /** The command line: one command each in its own file. */
 import { Command } from 'commander';
+import { assembleCommand, type AssembleOptions } from './assemble';
 import { check, type CheckOptions } from './check';
+import { disassembleCommand, type DisassembleOptions } from './disassemble';
 import { run, type RunOptions } from './run';
 import { schema } from './schema';
 import { processTerminal, WRONG_USE } from './terminal';
@@ -29,6 +31,36 @@ program
   .description('the JSON Schema of machine documents')
   .action(() => {
     process.exitCode = schema(processTerminal);
+  });
+
+program
+  .command('assemble <machine> <source>')
+  .description('assemble a program; without a wish of yours, say what it amounts to')
+  .option('--listing', 'the listing, one line an instruction')
+  .option('--cells', 'the listing, one line a cell')
+  .option('--symbols', 'the names, with the lines that use them')
+  .option('--hex <file>', 'write Intel HEX')
+  .option('--bin <file>', 'write raw binary')
+  .option('--csv <file>', 'write the cells of every space as CSV')
+  .option('--space <name>', 'the space that --hex and --bin write')
+  .option('--low-first', 'bytes of a cell lowest first')
+  .option('--off <check>', 'switch a warning or remark off', collect, [])
+  .option('--json', 'problems, facts, names, cells and listing as JSON')
+  .action((machine: string, source: string, options: AssembleOptions) => {
+    process.exitCode = assembleCommand(processTerminal, machine, source, options);
+  });
+
+program
+  .command('disassemble <machine> <file>')
+  .description('turn object code into a program that assembles to the same cells')
+  .option('--format <name>', 'hex, bin, csv or words; else the ending of the file tells')
+  .option('--from <address>', 'where the first cell of bin or words lies')
+  .option('--start <address>', 'where the program starts')
+  .option('--space <name>', 'the space that the cells belong to')
+  .option('--low-first', 'bytes of a cell lowest first')
+  .option('--json', 'the text and its figures as JSON')
+  .action((machine: string, file: string, options: DisassembleOptions) => {
+    process.exitCode = disassembleCommand(processTerminal, machine, file, options);
   });
 
 program

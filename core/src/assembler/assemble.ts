@@ -102,7 +102,8 @@ function assembleText(machine: Machine, { name, text }: { name: string; text: st
   const tell = (): Problem[] => tellProblems(units.all, switched(found, way.off), explain);
   if (start === undefined) return { ...shared, problems: tell() };
   const facts = factsOf(work, filled, start, units.base);
-  const programWith = (more: Partial<Facts>): Program => programOf(work, filled, { units: units.all, declared, facts: { ...facts, ...more } });
+  const programWith = (more: Partial<Facts>): Program =>
+    programOf(work, filled, { units: units.all, declared, facts: { ...facts, ...more } });
   if (wrong) {
     const partial = partialOf(work, filled, programWith({}));
     return { ...shared, problems: tell(), ...(partial && { partial }) };
@@ -123,7 +124,8 @@ function assembleText(machine: Machine, { name, text }: { name: string; text: st
 function switched(problems: readonly AssemblyProblem[], off: Assembling['off']): AssemblyProblem[] {
   const silent = new Set<string>(CHECKS.filter((each) => off?.has(each.code)).map((each) => each.code));
   const errors = problems.filter((each) => each.grade === 'error');
-  const overError = ({ span }: AssemblyProblem): boolean => errors.some((each) => each.span.start <= span.start && each.span.end >= span.end);
+  const overError = ({ span }: AssemblyProblem): boolean =>
+    errors.some((each) => each.span.start <= span.start && each.span.end >= span.end);
   return problems.filter((each) => each.grade === 'error' || (!silent.has(each.code) && (errors.length > 200 || !overError(each))));
 }
 
@@ -198,7 +200,7 @@ function declaredPlaces(work: Work): DeclaredPlace[] {
     const named = place ? (place.kind === 'name' ? place.name : undefined) : word.text;
     const label = named === undefined ? undefined : work.names.get(keyOf(work, named));
     if (label?.kind === 'label') {
-      label.uses.add(shared.line);
+      label.uses.push(shared.line);
       if (label.value === null || label.value === undefined) return [];
       return [{ ...shared, space: label.space ?? machine.programSpace, address: label.at ?? label.value }];
     }
@@ -233,7 +235,7 @@ function programOf(
             line: each.line,
             ...(each.unit?.part !== undefined && { part: each.unit.part }),
             ...(each.space !== undefined && { space: each.space, at: each.at! }),
-            uses: [...each.uses].sort((a, b) => a - b),
+            uses: [...new Set(each.uses)].sort((a, b) => a - b),
           },
         ],
   );

@@ -36,10 +36,7 @@ export function readItems(reader: Reader, problems: AssemblyProblem[] | null, ma
 }
 
 export const sizeOfItems = (items: readonly Item[]): number =>
-  items.reduce(
-    (sum, each) => sum + (each.kind === 'value' ? 1 : each.codes.length + (each.mark && each.mark.kind !== 'last' ? 1 : 0)),
-    0,
-  );
+  items.reduce((sum, each) => sum + (each.kind === 'value' ? 1 : each.codes.length + (each.mark && each.mark.kind !== 'last' ? 1 : 0)), 0);
 
 /** The cells; undefined, with problems told, where a value is wrong or does not fit. */
 export function itemCells(work: Work, items: readonly Item[], statement: Statement): number[] | undefined {

@@ -8,7 +8,7 @@ export const ownNames = (work: Work): Definition[] => [...work.names.values()].f
 
 /** Where the program starts needs no other use; names of parts are there for whoever needs them. */
 export const isUnused = ({ uses, used, value, unit, kind }: Definition, start: number): boolean =>
-  uses.size === 0 && !used && !(kind === 'label' && value === start) && unit?.part === undefined;
+  uses.length === 0 && !used && !(kind === 'label' && value === start) && unit?.part === undefined;
 
 export function factsOf(work: Work, { cells }: Filled, start: number, base: number): Facts {
   const { machine } = work;

@@ -47,16 +47,18 @@ const emptyRows = ({ source, part }: Unit): Row[] =>
 function putRow(work: Work, rows: Row[], placed: Placed, words: readonly number[]): void {
   const { statement, kind, address, space, size, expanded, routine } = placed;
   const before = rows[statement.line - 1]!;
-  const shared = { ...before, kind, ...(space !== work.machine.programSpace && { space }), ...(routine !== undefined && { routine }) };
+  const row: { -readonly [Key in keyof Row]: Row[Key] } = { line: statement.line, kind, words, address };
+  if (before.part !== undefined) row.part = before.part;
+  if (space !== work.machine.programSpace) row.space = space;
+  if (routine !== undefined) row.routine = routine;
   if (expanded) {
-    const one: Expanded = { address, words, text: textOf(expanded) };
     const earlier = before.expanded ?? [];
-    const from = earlier.length > 0 ? before.address! : address;
-    rows[statement.line - 1] = { ...shared, address: from, words: [...before.words, ...words], expanded: [...earlier, one] };
-    return;
-  }
-  const text = kind === 'code' ? textOf(statement) : undefined;
-  rows[statement.line - 1] = { ...shared, address, words, ...(kind === 'room' && { size }), ...(text && { text }) };
+    if (earlier.length > 0) row.address = before.address!;
+    row.words = [...before.words, ...words];
+    row.expanded = [...earlier, { address, words, text: textOf(expanded) } satisfies Expanded];
+  } else if (kind === 'code') row.text = textOf(statement);
+  else if (kind === 'room') row.size = size;
+  rows[statement.line - 1] = row;
 }
 
 const textOf = ({ operation, rest }: Statement): string => `${operation!.key} ${operandText(rest)}`.trim();

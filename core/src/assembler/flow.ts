@@ -6,9 +6,18 @@ import type { Form, Machine, Trap } from '../machine/machine';
 import { programSpaceOf } from '../machine/machine';
 import type { Expr } from '../notation/tree';
 
-/** An instruction of a program. `next` lies behind it and its inline data. */
-export interface Node extends Instance {
+export interface Piece extends Instance {
   readonly form: Form;
+  readonly size: number;
+}
+
+const NONE: readonly never[] = [];
+
+/** An instruction of a program. */
+export class Node implements Instance {
+  readonly cells: readonly number[];
+  readonly at: number;
+  /** Behind it and its inline data. */
   readonly next: number;
   readonly effects: Effects;
   /** Where it may jump or call, as far as that can be told. */
@@ -16,59 +25,85 @@ export interface Node extends Instance {
   /** It jumps where a register or a cell says. */
   readonly computed: boolean;
   /** It ends the program, or enters a trap that never comes back. */
-  readonly ends: boolean;
+  ends: boolean;
   /** It ends the program by itself. */
-  readonly halts: boolean;
-  readonly reads: readonly number[];
-  readonly writes: readonly number[];
+  halts: boolean;
   /** Built-in services that it asks for. */
-  readonly services: readonly Trap[];
-  /** The number of a service is taken from this register. */
-  readonly asks?: number;
-  /** It enters a trap through memory. */
-  readonly enters: boolean;
+  services: readonly Trap[] = NONE;
   /** Names of services and traps, for the facts. */
-  readonly named: readonly string[];
+  named: readonly string[] = NONE;
+  /** The number of a service is taken from this register. */
+  asks: number | undefined = undefined;
+  /** A return can be reached from it. */
+  comesBack = false;
+  private readonly machine: Machine;
+  private read: number[] | undefined = undefined;
+  private written: number[] | undefined = undefined;
+
+  constructor(machine: Machine, { form, cells, at, size }: Piece) {
+    this.machine = machine;
+    const effects = effectsOf(machine, form);
+    this.cells = cells.length > form.format.cells ? cells.slice(0, form.format.cells) : cells;
+    this.at = at;
+    this.next = at + size;
+    this.effects = effects;
+    let computed = false;
+    let targets: readonly number[] = NONE;
+    for (const each of effects.jumps) {
+      const value = valueFor(machine, this, each);
+      if (value === undefined) computed = true;
+      else targets = [...targets, value % programSpaceOf(machine).cells];
+    }
+    this.targets = targets;
+    this.computed = computed;
+    this.ends = effects.halts && !effects.falls && targets.length === 0;
+    this.halts = effects.halts;
+    if (effects.services.length > 0 || effects.enters.length > 0) this.noteRequests(machine, effects);
+  }
+
+  /** It enters a trap through memory. */
+  get enters(): boolean {
+    return this.effects.enters.length > 0;
+  }
+
+  /** Registers whose value from before it uses. */
+  get reads(): readonly number[] {
+    if (!this.read) {
+      this.read = registersFor(this.machine, this, this.effects.reads);
+      for (const { argument, length } of this.services) for (const each of [argument, length]) if (each !== undefined) this.read.push(each);
+    }
+    return this.read;
+  }
+
+  get writes(): readonly number[] {
+    if (!this.written) {
+      this.written = registersFor(this.machine, this, this.effects.writes);
+      for (const { result } of this.services) if (result !== undefined) this.written.push(result);
+    }
+    return this.written;
+  }
+
+  private noteRequests(machine: Machine, effects: Effects): void {
+    const asked = requests(machine, this, effects.services);
+    const entered = requests(machine, this, effects.enters);
+    this.services = asked.numbers.flatMap((number) => machine.traps.find((each) => each.number === number) ?? []);
+    const routines = entered.numbers.flatMap((number) => machine.routines.find((each) => each.number === number) ?? []);
+    const over = this.services.some((each) => each.service === 'end');
+    const away = routines.length > 0 && routines.every((each) => neverReturns(machine, each.number));
+    this.ends = (effects.halts && !effects.falls) || over || away;
+    this.halts = effects.halts || over || away;
+    this.asks = asked.register ?? entered.register;
+    this.named = [...this.services, ...routines].map((each) => each.name);
+  }
 }
 
-export interface Piece extends Instance {
-  readonly form: Form;
-  readonly size: number;
-}
-
-export function nodeOf(machine: Machine, piece: Piece): Node {
-  const { form, cells, at, size } = piece;
-  const effects = effectsOf(machine, form);
-  const own = { cells: cells.length > form.format.cells ? cells.slice(0, form.format.cells) : cells, at };
-  const space = programSpaceOf(machine).cells;
-  const next = at + size;
-  const targets: number[] = [];
-  let computed = false;
-  for (const each of effects.jumps) {
-    const value = valueFor(machine, own, each);
-    if (value === undefined) computed = true;
-    else targets.push(value % space);
+function registersFor(machine: Machine, own: Instance, uses: readonly RegisterUse[]): number[] {
+  const registers: number[] = [];
+  for (const each of uses) {
+    const register = 'register' in each ? each.register : registerFor(machine, own, each);
+    if (register !== undefined) registers.push(register);
   }
-  const registers = (uses: readonly RegisterUse[]): number[] => uses.flatMap((each) => registerFor(machine, own, each) ?? []);
-  const reads = registers(effects.reads);
-  const writes = registers(effects.writes);
-  const shared = { form, cells: own.cells, at, next, effects, targets, enters: effects.enters.length > 0 };
-  if (effects.services.length === 0 && effects.enters.length === 0)
-    return { ...shared, computed, ends: effects.halts && !effects.falls && targets.length === 0, halts: effects.halts, reads, writes, services: [], named: [] };
-  const asked = requests(machine, own, effects.services);
-  const services = asked.numbers.flatMap((number) => machine.traps.find((each) => each.number === number) ?? []);
-  for (const { argument, length, result } of services) {
-    for (const each of [argument, length]) if (each !== undefined) reads.push(each);
-    if (result !== undefined) writes.push(result);
-  }
-  const entered = requests(machine, own, effects.enters);
-  const routines = entered.numbers.flatMap((number) => machine.routines.find((each) => each.number === number) ?? []);
-  const over = services.some((each) => each.service === 'end');
-  const away = routines.length > 0 && routines.every((each) => neverReturns(machine, each.number));
-  const ends = (effects.halts && !effects.falls) || over || away;
-  const asks = asked.register ?? entered.register;
-  const named = [...services, ...routines].map((each) => each.name);
-  return { ...shared, computed, ends, halts: effects.halts || over || away, reads, writes, services, named, ...(asks !== undefined && { asks }) };
+  return registers;
 }
 
 function requests(machine: Machine, own: Instance, exprs: readonly Expr[]): { numbers: number[]; register?: number } {
@@ -78,37 +113,57 @@ function requests(machine: Machine, own: Instance, exprs: readonly Expr[]): { nu
     const number = valueFor(machine, own, each);
     if (number !== undefined) numbers.push(number);
     else if (each.kind === 'register') register = each.register;
-    else if (each.kind === 'element') register = registerFor(machine, own, { first: each.first + each.offset, scale: each.scale, index: each.index });
+    else if (each.kind === 'element')
+      register = registerFor(machine, own, { first: each.first + each.offset, scale: each.scale, index: each.index });
   }
   return { numbers, ...(register !== undefined && { register }) };
+}
+
+/** Lists of instructions by address, without an object for each address. */
+class ByAddress {
+  private readonly first: Int32Array;
+  private readonly link: number[] = [];
+  private readonly node: Node[] = [];
+
+  constructor(size: number) {
+    this.first = new Int32Array(size + 1);
+  }
+
+  add(address: number, node: Node): void {
+    if (address >= this.first.length) return;
+    this.link.push(this.first[address]!);
+    this.node.push(node);
+    this.first[address] = this.link.length;
+  }
+
+  each(address: number, act: (node: Node) => void): void {
+    for (let at = this.first[address]!; at !== 0; at = this.link[at - 1]!) act(this.node[at - 1]!);
+  }
 }
 
 /** Instructions by address, and what each is followed by. */
 export class Flow {
   readonly nodes = new Map<number, Node>();
-  private readonly comesBack = new Set<Node>();
+  private readonly size: number;
 
   constructor(machine: Machine, pieces: Iterable<Piece>) {
-    for (const each of pieces) this.nodes.set(each.at, nodeOf(machine, each));
+    this.size = programSpaceOf(machine).cells;
+    for (const each of pieces) this.nodes.set(each.at, new Node(machine, each));
     this.findReturns();
   }
 
   /** What may follow within the same routine: a call is stepped over. */
-  *within(node: Node): Iterable<number> {
-    if (node.ends) return;
-    if (node.effects.calls) {
-      if (this.mayComeBack(node)) yield node.next;
-      return;
-    }
-    yield* node.targets;
-    if (node.effects.falls) yield node.next;
+  within(node: Node): readonly number[] {
+    if (node.ends) return NONE;
+    if (node.effects.calls) return this.mayComeBack(node) ? [node.next] : NONE;
+    return node.effects.falls ? [...node.targets, node.next] : node.targets;
   }
 
   /** What may follow, calls followed. */
-  *after(node: Node): Iterable<number> {
-    if (node.ends) return;
-    yield* node.targets;
-    if (node.effects.calls ? this.mayComeBack(node) : node.effects.falls) yield node.next;
+  after(node: Node): readonly number[] {
+    if (node.ends) return NONE;
+    const goesOn = node.effects.calls ? this.mayComeBack(node) : node.effects.falls;
+    return goesOn ? [...node.targets, node.next] : node.targets;
   }
 
   /** Whether a call may come back: it does where nothing is known of what it calls. */
@@ -118,41 +173,41 @@ export class Flow {
 
   /** Whether a return can be reached from an address. */
   returns(address: number): boolean {
-    const node = this.nodes.get(address);
-    return !node || this.comesBack.has(node);
+    return this.nodes.get(address)?.comesBack ?? true;
   }
 
   /** Works backwards from the returns; a call passes on what follows it once its routine is known to return. */
   private findReturns(): void {
-    const before = new Map<number, Node[]>();
-    const callers = new Map<number, Node[]>();
+    const before = new ByAddress(this.size);
+    const callers = new ByAddress(this.size);
     const work: Node[] = [];
-    const add = (map: Map<number, Node[]>, key: number, node: Node): void => {
-      const list = map.get(key);
-      if (list) list.push(node);
-      else map.set(key, [node]);
-    };
     const mark = (node: Node): void => {
-      if (this.comesBack.has(node)) return;
-      this.comesBack.add(node);
+      if (node.comesBack) return;
+      node.comesBack = true;
       work.push(node);
     };
     for (const node of this.nodes.values()) {
       if (node.ends) continue;
       const { calls, returns, falls } = node.effects;
       if (calls) {
-        add(before, node.next, node);
-        for (const each of node.targets) add(callers, each, node);
+        before.add(node.next, node);
+        for (const each of node.targets) callers.add(each, node);
         continue;
       }
-      if (falls) add(before, node.next, node);
-      for (const each of node.targets) add(before, each, node);
+      if (falls) before.add(node.next, node);
+      for (const each of node.targets) before.add(each, node);
       // Where a jump leads outside or somewhere unknown, it may lead to a return.
       if (returns || node.computed || node.targets.some((each) => !this.nodes.has(each))) mark(node);
     }
+    const passOn = (each: Node): void => {
+      if (!each.effects.calls || this.mayComeBack(each)) mark(each);
+    };
+    const comeBack = (each: Node): void => {
+      if (this.returns(each.next)) mark(each);
+    };
     for (let node = work.pop(); node; node = work.pop()) {
-      for (const each of before.get(node.at) ?? []) if (!each.effects.calls || this.mayComeBack(each)) mark(each);
-      for (const each of callers.get(node.at) ?? []) if (this.returns(each.next)) mark(each);
+      before.each(node.at, passOn);
+      callers.each(node.at, comeBack);
     }
   }
 }

@@ -12,7 +12,7 @@ export function machineNames({ machine, system, isSystem }: Ground, exact: boole
   const names = new Map<string, Definition>();
   const give = (text: string, value: number): void => {
     const word = { text, key: text.toUpperCase(), span: NOWHERE };
-    names.set(exact ? text : word.key, { word, line: 0, kind: 'machine', value, here: 0, busy: false, uses: new Set(), used: true });
+    names.set(exact ? text : word.key, { word, line: 0, kind: 'machine', value, here: 0, busy: false, uses: [], used: true });
   };
   // The system program has labels of these names.
   for (const { name, number } of isSystem ? machine.traps : [...machine.traps, ...machine.routines]) give(name, number);
@@ -53,5 +53,7 @@ export function define(work: Work, { line, unit }: Statement, name: Word, meanin
   }
   const word = text === name.text ? name : { text, key: text.toUpperCase(), span };
   const here = addressNow(work);
-  work.names.set(key, { ...meaning, word, unit, line, routine, here, busy: false, uses: new Set(), used: meaning.value === null });
+  const { kind, value, expression, space, at } = meaning;
+  const uses: number[] = [];
+  work.names.set(key, { word, unit, line, kind, expression, value, space, at, routine, here, busy: false, uses, used: value === null });
 }

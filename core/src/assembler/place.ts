@@ -158,7 +158,9 @@ function place(work: Work, entry: Omit<Placed, 'address' | 'space' | 'routine'>)
     return;
   }
   checkReserved(work, entry, { from, last });
-  work.placed.push({ ...entry, address: work.bank * cells + from, space: work.space, routine: work.routine?.name });
+  const { statement, kind, size, expanded, form, operands, fill } = entry;
+  const address = work.bank * cells + from;
+  work.placed.push({ statement, kind, address, space: work.space, size, routine: work.routine?.name, expanded, form, operands, fill });
   setAddress(work, last + 1);
 }
 
@@ -335,7 +337,8 @@ function placeRoom(work: Work, statement: Statement): void {
   const { cells } = spaceOf(work);
   const size = knownValue(work, statement);
   if (size === undefined) return;
-  if (size < 0 || size > cells) outOfRange(work, restSpan(statement), { value: size, least: 0, greatest: cells, what: 'a number of cells' });
+  if (size < 0 || size > cells)
+    outOfRange(work, restSpan(statement), { value: size, least: 0, greatest: cells, what: 'a number of cells' });
   else place(work, { statement, kind: 'room', size });
 }
 

@@ -1,7 +1,6 @@
 /** Values in registers that are lost before they are used: ways back, results, numbers of services. */
-import { valueFor } from '../machine/effects';
+import { registerFor, valueFor } from '../machine/effects';
 import type { Machine } from '../machine/machine';
-import { registerFor } from '../machine/effects';
 import type { Flow, Node } from './flow';
 
 export interface LostLink {
@@ -31,11 +30,11 @@ export function lostLinks(machine: Machine, flow: Flow): LostLink[] {
   const lost = new Map<Node, LostLink>();
   let steps = 0;
   for (const [routine, register] of entries) {
-    const seen = new Set<string>();
-    const open: { at: number; saved: boolean; gone?: Node }[] = [{ at: routine, saved: false }];
+    const seen = new Set<number>();
+    const open: { at: number; saved: boolean; gone?: Node | undefined }[] = [{ at: routine, saved: false }];
     for (let one = open.pop(); one && steps < MOST_STEPS; one = open.pop(), steps++) {
       const node = flow.nodes.get(one.at);
-      const key = `${one.at} ${one.saved} ${one.gone !== undefined}`;
+      const key = one.at * 4 + (one.saved ? 2 : 0) + (one.gone ? 1 : 0);
       if (!node || seen.has(key)) continue;
       seen.add(key);
       let { saved, gone } = one;
@@ -44,7 +43,7 @@ export function lostLinks(machine: Machine, flow: Flow): LostLink[] {
       if (reads && !node.effects.returns && !gone) saved = true;
       if (linkOf(machine, node) === register) gone ??= node;
       else if (node.writes.includes(register)) gone = saved ? undefined : (gone ?? node);
-      for (const at of flow.within(node)) open.push({ at, saved, ...(gone && { gone }) });
+      for (const at of flow.within(node)) open.push({ at, saved, gone });
     }
   }
   return [...lost.values()];

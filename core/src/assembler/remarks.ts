@@ -14,7 +14,7 @@ import type { Work } from './work';
 export function reviewNumbers(work: Work, chosen: ReadonlySet<Statement['unit']>): AssemblyProblem[] {
   const problems: AssemblyProblem[] = [];
   const lookAt = (statement: Statement): void => {
-    if (statement.unit.part !== undefined) return;
+    if (statement.unit.part !== undefined || statement.rest.length < 2) return;
     const origin = statement.operation?.key === '.origin' && statement.rest.length === 2 && !chosen.has(statement.unit);
     for (const token of statement.rest) {
       if (token.kind !== 'number' || token.value === undefined || token.text.length < 2) continue;
@@ -27,8 +27,9 @@ export function reviewNumbers(work: Work, chosen: ReadonlySet<Statement['unit']>
   for (const { form, operands = [], statement, expanded } of work.placed) {
     if (!form || expanded || chosen.has(statement.unit) || statement.unit.part !== undefined) continue;
     const { addressFields } = effectsOf(work.machine, form);
+    if (addressFields.size === 0) continue;
     for (const each of operands) {
-      if (!('expression' in each) || !addressFields.has(each.field.name) || each.expression.kind !== 'number') continue;
+      if (!('expression' in each) || each.expression.kind !== 'number' || !addressFields.has(each.field.name)) continue;
       const { start } = each.expression.span;
       const token = statement.rest.find((one) => one.start === start && one.kind === 'number');
       const other = token && otherIn(work, statement, token, true);
@@ -75,12 +76,18 @@ function openTexts(work: Work, { cells }: Filled): AssemblyProblem[] {
   const taken = takenAddresses(work);
   const texts = work.placed.filter(
     ({ kind, statement, space, address, expanded }) =>
-      kind === 'data' && !expanded && space === machine.programSpace && taken.has(address) && statement.rest.some((each) => each.kind === 'text'),
+      kind === 'data' &&
+      !expanded &&
+      space === machine.programSpace &&
+      taken.has(address) &&
+      statement.rest.some((each) => each.kind === 'text'),
   );
   if (texts.length === 0) return [];
   const values = new Map(cells.filter((each) => each.space === machine.programSpace).map((each) => [each.address, each.value]));
   const labels = new Map(
-    [...work.names.values()].flatMap((each) => (each.kind === 'label' && each.space === undefined ? [[each.value, each.word.text] as const] : [])),
+    [...work.names.values()].flatMap((each) =>
+      each.kind === 'label' && each.space === undefined ? [[each.value, each.word.text] as const] : [],
+    ),
   );
   return texts.flatMap(({ statement, address, size }): AssemblyProblem[] => {
     for (let at = address; ; at++) {
@@ -89,7 +96,10 @@ function openTexts(work: Work, { cells }: Filled): AssemblyProblem[] {
       const name = at >= address + size ? labels.get(at) : undefined;
       if (name === undefined) continue;
       const last = statement.rest.at(-2)!;
-      const mend = { title: `Write , ${strings.value} behind it`, edits: [{ span: { start: last.end, end: last.end }, text: `, ${strings.value}` }] };
+      const mend = {
+        title: `Write , ${strings.value} behind it`,
+        edits: [{ span: { start: last.end, end: last.end }, text: `, ${strings.value}` }],
+      };
       return [{ code: 'text-runs-on', grade: 'warning', span: { start: last.start, end: last.end }, name, end: strings.value, mend }];
     }
   });

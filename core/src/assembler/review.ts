@@ -43,10 +43,12 @@ class Reviewer {
     placed.forEach((each, index) => {
       const { space, address, size, form } = each;
       if (space !== machine.programSpace) return;
-      this.owner.fill(index + 1, address, address + size);
+      for (let at = address; at < address + size; at++) this.owner[at] = index + 1;
       if (!form) return;
       this.placedAt.set(address, each);
-      pieces.push({ form, at: address, size, cells: Array.from(values.subarray(address, address + size), (value) => value >>> 0) });
+      const own: number[] = [];
+      for (let at = address; at < address + size; at++) own.push(values[at]! >>> 0);
+      pieces.push({ form, at: address, size, cells: own });
     });
     for (const { kind, value, word, space } of names.values())
       if (kind === 'label' && value !== null && space === undefined && !this.labels.has(value!)) this.labels.set(value!, word.text);
@@ -141,7 +143,8 @@ class Reviewer {
     const owner = this.ownerOf(node.next);
     if (next && owner) {
       const own = this.placedAt.get(node.at)!;
-      const entered = owner.routine !== own.routine && this.work.routines.find((each) => each.from === node.next && each.name === owner.routine);
+      const entered =
+        owner.routine !== own.routine && this.work.routines.find((each) => each.from === node.next && each.name === owner.routine);
       const name = entered ? entered.name : this.called().has(node.next) ? this.labels.get(node.next) : undefined;
       if (name !== undefined) this.tell(node, { code: 'falls-into-routine', name, line: owner.statement.line });
       return;
@@ -149,7 +152,12 @@ class Reviewer {
     if (!owner) return this.tell(node, { code: 'runs-past-end' });
     if (owner.form) return;
     const name = this.labels.get(node.next);
-    this.tell(node, { code: 'runs-into-data', line: owner.statement.line, room: owner.kind === 'room', ...(name !== undefined && { name }) });
+    this.tell(node, {
+      code: 'runs-into-data',
+      line: owner.statement.line,
+      room: owner.kind === 'room',
+      ...(name !== undefined && { name }),
+    });
   }
 
   private calls: Set<number> | undefined;
@@ -174,7 +182,9 @@ class Reviewer {
     const { placed } = this.work;
     const reached = this.reachable([this.start, ...takenAddresses(this.work)]);
     const unused = new Set(
-      [...this.work.names.values()].flatMap(({ kind, uses, used, value }) => (kind === 'label' && uses.size === 0 && !used ? [value] : [])),
+      [...this.work.names.values()].flatMap(({ kind, uses, used, value }) =>
+        kind === 'label' && uses.length === 0 && !used ? [value] : [],
+      ),
     );
     let stretch: { node: Node; lines: number } | undefined;
     const close = (): void => {

@@ -93,10 +93,16 @@ function nameIsOperation({ text, span }: Word, head: Token, problems: AssemblyPr
 function startsAfterLabel(first: Token, second: Token, mnemonics: ReadonlySet<string>): boolean {
   if (second.kind === 'directive' || second.text === '=' || (second.kind === 'name' && mnemonics.has(second.key))) return true;
   if (second.kind !== 'end' && second.kind !== 'name') return false;
-  const misspelt = nearest(first.text, mnemonics) !== undefined;
+  const misspelt = isMisspelt(first, mnemonics, 1);
   if (second.kind === 'end') return !misspelt;
-  return !misspelt && nearest(second.text, mnemonics) !== undefined;
+  return !misspelt && isMisspelt(second, mnemonics, 2);
 }
+
+/** Names with digits of their own are names: add1 is no misspelt ADD. */
+const isMisspelt = ({ text }: Token, mnemonics: ReadonlySet<string>, limit: number): boolean => {
+  const near = nearest(text, mnemonics, text.length <= 3 ? 1 : limit);
+  return near !== undefined && (/\d/.test(near) || !/[\d_]/.test(text));
+};
 
 function directive(
   shared: Omit<Statement, 'kind' | 'rest' | 'operation'>,

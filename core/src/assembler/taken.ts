@@ -14,23 +14,25 @@ export function takenAddresses(work: Work): ReadonlySet<number> {
   return taken;
 }
 
-function* namesTaken(work: Work): Iterable<number> {
-  const labelled = (name: string, routine: string | undefined): number[] => {
+function namesTaken(work: Work): number[] {
+  const taken: number[] = [];
+  const take = (name: string, routine: string | undefined): void => {
     const definition = find(work, name, routine);
-    return definition?.kind === 'label' && typeof definition.value === 'number' ? [definition.value] : [];
+    if (definition?.kind === 'label' && typeof definition.value === 'number') taken.push(definition.value);
   };
-  for (const { form, operands = [], statement, routine, kind } of work.placed) {
-    if (form) {
+  for (const { form, operands, statement, routine, kind } of work.placed) {
+    if (form && operands && operands.length > 0) {
       const { addressFields, targetFields } = effectsOf(work.machine, form);
       for (const each of operands) {
         if (!('expression' in each) || targetFields.has(each.field.name) || addressFields.has(each.field.name)) continue;
-        for (const name of namesIn(each.expression)) yield* labelled(name, routine);
+        if (each.expression.kind !== 'number') for (const name of namesIn(each.expression)) take(name, routine);
       }
     } else if (kind === 'data') {
-      for (const token of statement.rest) if (token.kind === 'name') yield* labelled(token.text, routine);
+      for (const token of statement.rest) if (token.kind === 'name') take(token.text, routine);
     }
   }
   // A constant may stand for an address too.
   for (const { expression, routine } of work.names.values())
-    if (expression) for (const name of namesIn(expression)) yield* labelled(name, routine);
+    if (expression && expression.kind !== 'number') for (const name of namesIn(expression)) take(name, routine);
+  return taken;
 }

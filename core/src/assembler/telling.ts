@@ -6,7 +6,11 @@ import type { Unit } from './syntax';
 
 const MOST_PROBLEMS = 500;
 
-export function tellProblems(units: readonly Unit[], problems: readonly AssemblyProblem[], explain: (each: AssemblyProblem) => string): Problem[] {
+export function tellProblems(
+  units: readonly Unit[],
+  problems: readonly AssemblyProblem[],
+  explain: (each: AssemblyProblem) => string,
+): Problem[] {
   const [own, ...parts] = units;
   const { source } = own!;
   const errors = problems.filter((each) => each.grade === 'error').slice(0, MOST_PROBLEMS);

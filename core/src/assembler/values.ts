@@ -82,16 +82,19 @@ function evaluateName(work: Work, name: string, span: Span): number | undefined 
 }
 
 function noteUse(definition: Definition, { user }: Work): void {
-  if (user!.unit.part === undefined) definition.uses.add(user!.line);
-  else definition.used = true;
+  if (user!.unit.part !== undefined) definition.used = true;
+  else if (definition.uses.at(-1) !== user!.line) definition.uses.push(user!.line);
 }
 
 function unknownName(work: Work, name: string, span: Span): void {
   const inside = work.scope && !name.includes('.') ? `${work.scope}.` : '';
-  const known = [...work.names.values()].map(({ word: { text } }) => (inside && text.startsWith(inside) ? text.slice(inside.length) : text));
+  const known = [...work.names.values()].map(({ word: { text } }) =>
+    inside && text.startsWith(inside) ? text.slice(inside.length) : text,
+  );
   const near = work.problems.length < 50 ? nearest(name, known) : undefined;
   // FF in place of 0xFF is a number whose base mark is missing.
-  const hex = !near && work.machine.radix === 2 && /^[a-f][0-9a-f]*h?$/i.test(name) ? `0x${name.replace(/h$/i, '').toUpperCase()}` : undefined;
+  const hex =
+    !near && work.machine.radix === 2 && /^[a-f][0-9a-f]*h?$/i.test(name) ? `0x${name.replace(/h$/i, '').toUpperCase()}` : undefined;
   const written = near ?? hex;
   const mend = written && { title: `Write ${written}`, edits: [{ span, text: written }] };
   const shared = { code: 'unknown-name', grade: 'error', span, name } as const;

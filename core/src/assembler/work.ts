@@ -17,14 +17,14 @@ export interface Definition {
   /** undefined: not worked out yet; null: wrong, and already reported. */
   value: number | null | undefined;
   /** Of a label outside the program space. */
-  readonly space?: number;
-  readonly at?: number;
+  readonly space?: number | undefined;
+  readonly at?: number | undefined;
   /** The routine that it belongs to, and the address where it stands. */
   readonly routine?: string | undefined;
   readonly here: number;
   busy: boolean;
   /** Lines of the program's own text that name it. */
-  readonly uses: Set<number>;
+  readonly uses: number[];
   /** A part, or the machine, names it. */
   used: boolean;
 }

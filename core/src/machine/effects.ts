@@ -36,6 +36,8 @@ export interface Effects {
   /** Operand fields that say where in a memory something is, and those that become the program counter. */
   readonly addressFields: ReadonlySet<string>;
   readonly targetFields: ReadonlySet<string>;
+  /** Operand fields that are the number of a service or trap. */
+  readonly requestFields: ReadonlySet<string>;
 }
 
 const known = new WeakMap<Machine, (Effects | undefined)[]>();
@@ -88,7 +90,24 @@ class EffectsReader {
     }
     const { jumps, services, enters, reads, writes, puts, stores, calls, returns, halts, addressFields, targetFields } = this;
     const falls = !this.sureJump && !this.sureHalt;
-    return { falls, jumps, services, enters, reads, writes, puts, stores, calls, returns, halts, addressFields, targetFields };
+    const requestFields = new Set<string>();
+    for (const each of [...services, ...enters]) this.fieldsIn(each, requestFields);
+    return {
+      requestFields,
+      falls,
+      jumps,
+      services,
+      enters,
+      reads,
+      writes,
+      puts,
+      stores,
+      calls,
+      returns,
+      halts,
+      addressFields,
+      targetFields,
+    };
   }
 
   /** Everything is read before anything is written. */
@@ -145,7 +164,9 @@ class EffectsReader {
 
   private bothJump(actions: readonly Action[]): boolean {
     return actions.some(
-      (each) => each.kind === 'transfer' && flatTargets(each.target).some((target) => target.kind === 'register' && target.register === this.machine.programCounter),
+      (each) =>
+        each.kind === 'transfer' &&
+        flatTargets(each.target).some((target) => target.kind === 'register' && target.register === this.machine.programCounter),
     );
   }
 

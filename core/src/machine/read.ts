@@ -9,7 +9,16 @@ import { machineSchema } from './document';
 import { resolveFormats } from './formats';
 import { resolveCycle, resolveEntry, resolveForms, resolveShortForms, type Ground } from './instructions';
 import type { Device, Flag, Machine, Register, Role, Space } from './machine';
-import { causeWidth, resolveAssembly, resolveDevices, resolveFaults, resolvePorts, resolveStacks, resolveSystem, resolveTraps } from './outside';
+import {
+  causeWidth,
+  resolveAssembly,
+  resolveDevices,
+  resolveFaults,
+  resolvePorts,
+  resolveStacks,
+  resolveSystem,
+  resolveTraps,
+} from './outside';
 import { explainMachine, type MachineProblem } from './problems';
 import { relatedPlaces } from './related';
 import { addressDigits, instructionSlots, resolveRegisters } from './registers';

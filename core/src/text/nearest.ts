@@ -19,10 +19,12 @@ function distance(a: string, b: string, limit: number): number {
   return last[b.length]!;
 }
 
-/** The nearest of `known` to `word`, ignoring case, or undefined where none is near. Looks at no more than 2,000 words. */
-export function nearest(word: string, known: Iterable<string>): string | undefined {
+/**
+ * The nearest of `known` to `word`, ignoring case, or undefined where none is near: at most `limit` letters left out,
+ * put in, changed or swapped. Looks at no more than 2,000 words.
+ */
+export function nearest(word: string, known: Iterable<string>, limit = word.length <= 3 ? 1 : 2): string | undefined {
   if (word.length > 40) return undefined;
-  const limit = word.length <= 3 ? 1 : 2;
   let best: string | undefined;
   let bestDistance = limit + 1;
   let looked = 0;
