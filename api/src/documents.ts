@@ -4,7 +4,11 @@ import { z } from 'zod';
 /** Longest text of a draft, in characters. */
 export const MOST_TEXT = 1_000_000;
 
-export const kinds = ['machine', 'program'] as const;
+/** What the course keeps for a machine beside programs: routines to take in, beginnings with frozen lines, lines to insert. */
+export const courseKinds = ['part', 'frame', 'snippet'] as const;
+export type CourseKind = (typeof courseKinds)[number];
+
+export const kinds = ['machine', 'program', ...courseKinds] as const;
 export type Kind = (typeof kinds)[number];
 
 const id = z.string().regex(/^[a-z0-9-]{1,80}$/, { error: 'an id has small letters, digits and hyphens' });
@@ -17,7 +21,7 @@ const title = z
 const text = z.string().max(MOST_TEXT, { error: `a text has at most ${MOST_TEXT} characters` });
 const revision = z.number().int().min(0);
 
-/** A new document; `id` is chosen by the server from the name. A program names its machine. */
+/** A new document; `id` is chosen by the server from the name. All but machines name theirs. */
 export const newDocument = z.strictObject({ name: title, text, machine: id.optional() });
 
 /** Saves a draft over the revision it was made from; an older revision is refused with 409. */

@@ -6,6 +6,7 @@ import { rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
+import { kinds } from '@zettak/api/documents';
 import { documentRoutes } from './documents/routes';
 import type { DocumentStore } from './documents/store';
 import { HttpProblem, problemHandler, sendProblem } from './problem';
@@ -38,8 +39,7 @@ export function createApp({ store, log, pages, hosts }: AppParts): Express {
   );
   app.use('/api', express.json({ limit: '4mb' }));
   app.get('/api/health', (_request, response) => void response.json({ ok: true }));
-  app.use('/api/machines', documentRoutes('machine', store));
-  app.use('/api/programs', documentRoutes('program', store));
+  for (const kind of kinds) app.use(`/api/${kind}s`, documentRoutes(kind, store));
   app.use('/api', (request) => {
     throw new HttpProblem(404, `Nothing answers to ${request.method} ${request.originalUrl.slice(0, 200)}.`);
   });

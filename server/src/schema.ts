@@ -1,12 +1,13 @@
 /** The tables. Migrations in ../drizzle are made from this file by drizzle-kit. */
+import { kinds } from '@zettak/api/documents';
 import { foreignKey, index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 
-/** Machines and programs: each has one draft, saved over and over, and versions that never change. */
+/** Machines, programs and texts of the course: each has one draft, saved over and over, and versions that never change. */
 export const documents = sqliteTable(
   'documents',
   {
     id: text().primaryKey(),
-    kind: text({ enum: ['machine', 'program'] }).notNull(),
+    kind: text({ enum: kinds }).notNull(),
     name: text().notNull(),
     machine: text(),
     draft: text().notNull(),

@@ -4,8 +4,16 @@ import { basename, join } from 'node:path';
 import { z } from 'zod';
 import type { DocumentStore } from './documents/store';
 
+const files = z.array(z.object({ file: z.string(), name: z.string() }));
 const course = z.array(
-  z.object({ machine: z.string(), name: z.string(), programs: z.array(z.object({ file: z.string(), name: z.string() })) }),
+  z.object({
+    machine: z.string(),
+    name: z.string(),
+    programs: files,
+    parts: files.default([]),
+    frames: files.default([]),
+    snippets: files.default([]),
+  }),
 );
 
 /** Does nothing where a machine exists already. Returns how many documents were made. */
@@ -13,7 +21,7 @@ export function seed(store: DocumentStore, folder: string): number {
   if (store.list('machine').length > 0 || !readdirSync(folder).includes('course.json')) return 0;
   const read = (file: string): string => readFileSync(join(folder, file), 'utf8');
   let made = 0;
-  for (const { machine: file, name, programs } of course.parse(JSON.parse(read('course.json')))) {
+  for (const { machine: file, name, programs, parts, frames, snippets } of course.parse(JSON.parse(read('course.json')))) {
     const machine = store.create('machine', { name, text: read(file) });
     store.keepVersion('machine', machine.id, machine.revision);
     for (const program of programs) {
@@ -24,6 +32,14 @@ export function seed(store: DocumentStore, folder: string): number {
       });
       store.keepVersion('program', created.id, created.revision);
       made++;
+    }
+    for (const [kind, list] of [
+      ['part', parts],
+      ['frame', frames],
+      ['snippet', snippets],
+    ] as const) {
+      for (const each of list) store.create(kind, { name: each.name, text: read(each.file), machine: machine.id });
+      made += list.length;
     }
     made++;
   }

@@ -291,10 +291,10 @@ test('switches set by hand belong to the run: going back undoes them, going on a
     'value',
   );
   const b = machine.registers.findIndex((each) => each.name === 'B');
-  runner.setLatch(box, 1);
+  runner.edit({ kind: 'latch', latch: box, value: 1 });
   for (let tick = 0; tick < 10; tick++) runner.tick();
   expect([runner.state.registers[b], runner.state.latches[box]]).toEqual([1, 1]);
-  runner.setLatch(box, 5);
+  runner.edit({ kind: 'latch', latch: box, value: 5 });
   for (let tick = 0; tick < 10; tick++) runner.tick();
   expect(runner.state.registers[b]).toBe(5);
   while (runner.ticks > 9) runner.back();

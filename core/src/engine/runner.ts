@@ -22,6 +22,25 @@ export type Stop =
   | { readonly kind: 'fault'; readonly fault: Fault; readonly report: TickReport }
   | { readonly kind: 'breakpoint'; readonly address: number };
 
+/** What a hand sets: a latch, as switches are, or a cell with its mark. */
+export type Edit =
+  | { readonly kind: 'latch'; readonly latch: number; readonly value: number }
+  | { readonly kind: 'cell'; readonly space: number; readonly address: number; readonly value: number; readonly mark: number };
+
+/** The change that an edit makes to a state now; undefined where it makes none. */
+function changeOf(state: State, edit: Edit): Change | undefined {
+  const { value } = edit;
+  if (edit.kind === 'latch') {
+    const before = state.latches[edit.latch]!;
+    return before === value ? undefined : { kind: 'latch', latch: edit.latch, before, after: value };
+  }
+  const { space, address, mark } = edit;
+  const before = state.spaces[space]![address]!;
+  const markBefore = state.marks[space]![address]!;
+  if (before === value && markBefore === mark) return undefined;
+  return { kind: 'cell', space, address, before, after: value, markBefore, markAfter: mark };
+}
+
 const MOST_RECORDS = 1500;
 const MOST_CHECKPOINTS = 40;
 /** Ticks remembered around a place that was travelled to. */
@@ -39,7 +58,7 @@ export class Runner {
   private readonly records: TickRecord[] = [];
   private position = 0;
   /** What a hand has changed during the run, in order of ticks: done again whenever the run is. */
-  private edits: { readonly tick: number; readonly latch: number; readonly value: number }[] = [];
+  private edits: (Edit & { readonly tick: number })[] = [];
   /** The furthest tick this run has reached. */
   furthest = 0;
 
@@ -87,29 +106,30 @@ export class Runner {
   }
 
   /**
-   * Sets a latch by hand, as switches are: from now on, so what was remembered of the future ends. Before the first
-   * tick it belongs to the starting state.
+   * Sets something by hand: from now on, so what was remembered of the future ends. Before the first tick it belongs
+   * to the starting state.
    */
-  setLatch(latch: number, value: number): void {
+  edit(edit: Edit): void {
     this.recall();
     this.forgetFuture();
-    if (this.ticks === 0) {
-      this.state.latches[latch] = value;
-      this.checkpoints[0]!.latches[latch] = value;
-      return;
+    if (this.ticks > 0) {
+      this.edits.push({ ...edit, tick: this.ticks });
+      return this.applyEdits();
     }
-    this.edits.push({ tick: this.ticks, latch, value });
-    this.applyEdits();
+    for (const state of [this.state, this.checkpoints[0]!]) {
+      const change = changeOf(state, edit);
+      if (change) applyChange(state, change, 'after');
+    }
   }
 
   /** Does what a hand did at this tick; the remembered tick before it takes it along, so that going back undoes it. */
   private applyEdits(): void {
-    for (const { tick, latch, value } of this.edits) {
-      const before = this.state.latches[latch]!;
-      if (tick !== this.ticks || before === value) continue;
-      this.state.latches[latch] = value;
+    for (const edit of this.edits) {
+      const change = edit.tick === this.ticks ? changeOf(this.state, edit) : undefined;
+      if (!change) continue;
+      applyChange(this.state, change, 'after');
       const last = this.records[this.position - 1];
-      if (last) this.records[this.position - 1] = { ...last, changes: [...last.changes, { kind: 'latch', latch, before, after: value }] };
+      if (last) this.records[this.position - 1] = { ...last, changes: [...last.changes, change] };
     }
   }
 
@@ -274,7 +294,12 @@ export class Runner {
     if (known) return known.report;
     const state = copyState(this.checkpoints.findLast((each) => each.control.ticks < tick)!);
     const side = new TickExecutor(this.machine, state, this.inputList);
-    const again = (): void => this.edits.forEach((each) => each.tick === state.control.ticks && (state.latches[each.latch] = each.value));
+    const again = (): void => {
+      for (const each of this.edits) {
+        const change = each.tick === state.control.ticks ? changeOf(state, each) : undefined;
+        if (change) applyChange(state, change, 'after');
+      }
+    };
     again();
     while (state.control.ticks < tick - 1 && side.tick() === 'done') again();
     return side.reportTick().report;

@@ -135,7 +135,7 @@ export function loadProgram(machine: Machine, state: State, program: Program): v
       state.spaces[space]![address] = value;
       state.marks[space]![address] = LOADED;
     }
-    for (const row of part.rows) {
+    for (const row of [part.rows, ...part.parts.map((each) => each.rows)].flat()) {
       if ((row.space ?? machine.programSpace) !== machine.programSpace || row.address === undefined) continue;
       const kind = row.kind === 'code' ? CODE : row.kind === 'data' ? DATA : 0;
       state.kinds.fill(kind, row.address, row.address + row.words.length);

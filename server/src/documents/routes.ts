@@ -1,7 +1,7 @@
-/** HTTP for machines and programs; the same paths under /api/machines and /api/programs. */
+/** HTTP for documents of one kind; the same paths for each, as under /api/machines and /api/programs. */
 import { Router } from 'express';
 import { readWholeMachine } from '@zettak/core/assembler/machines';
-import { draftChange, newDocument, newVersion, type Kind } from '@zettak/api/documents';
+import { courseKinds, draftChange, newDocument, newVersion, type CourseKind, type Kind } from '@zettak/api/documents';
 import { HttpProblem, readBody } from '../problem';
 import type { DocumentStore } from './store';
 
@@ -12,7 +12,7 @@ export function documentRoutes(kind: Kind, store: DocumentStore): Router {
 
   routes.post('/', (request, response) => {
     const entry = readBody(newDocument, request.body);
-    if (kind === 'program' && !entry.machine) throw new HttpProblem(400, 'machine: a program names its machine.');
+    if (kind !== 'machine' && !entry.machine) throw new HttpProblem(400, `machine: a ${kind} names its machine.`);
     response.status(201).json(store.create(kind, entry));
   });
 
@@ -21,6 +21,14 @@ export function documentRoutes(kind: Kind, store: DocumentStore): Router {
   routes.put('/:id/draft', (request, response) => {
     response.json(store.saveDraft(kind, request.params.id, readBody(draftChange, request.body)));
   });
+
+  // Machines and programs are named by others; texts of the course are copied when they are used.
+  if (isCourseKind(kind)) {
+    routes.delete('/:id', (request, response) => {
+      store.remove(kind, request.params.id);
+      response.status(204).end();
+    });
+  }
 
   routes.post('/:id/versions', (request, response) => {
     const { revision } = readBody(newVersion, request.body);
@@ -50,3 +58,5 @@ function refuseErrors(text: string, store: DocumentStore): void {
   const [first] = errors;
   throw new HttpProblem(422, `Line ${first!.line}: ${first!.sentence}`, { problems: errors.slice(0, 20) });
 }
+
+const isCourseKind = (kind: Kind): kind is CourseKind => (courseKinds as readonly Kind[]).includes(kind);

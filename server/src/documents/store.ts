@@ -1,6 +1,6 @@
-/** Machines and programs in SQL: drafts with revisions, versions that never change. The only place with their queries. */
+/** Documents in SQL: drafts with revisions, versions that never change. The only place with their queries. */
 import { and, asc, desc, eq, sql } from 'drizzle-orm';
-import type { DocumentDetail, DocumentSummary, DraftChange, Kind, NewDocument, VersionDetail } from '@zettak/api/documents';
+import type { CourseKind, DocumentDetail, DocumentSummary, DraftChange, Kind, NewDocument, VersionDetail } from '@zettak/api/documents';
 import type { Database } from '../database';
 import { HttpProblem } from '../problem';
 import { documents, versions } from '../schema';
@@ -15,6 +15,7 @@ export interface DocumentStore {
   /** Keeps the draft for ever; a draft equal to the newest version makes no second one. */
   keepVersion(kind: Kind, id: string, revision: number): VersionDetail;
   version(kind: Kind, id: string, number: number): VersionDetail;
+  remove(kind: CourseKind, id: string): void;
 }
 
 export function createDocumentStore(database: Database, now: Clock): DocumentStore {
@@ -53,6 +54,17 @@ export function createDocumentStore(database: Database, now: Clock): DocumentSto
     throw new HttpProblem(409, detail, { revision: current.revision, text: current.draft });
   };
 
+  /** Programs take parts in by name. */
+  const refuseTwin = (name: string, machine: string): void => {
+    const own = database
+      .select()
+      .from(documents)
+      .where(and(eq(documents.kind, 'part'), eq(documents.machine, machine)))
+      .all();
+    const twin = own.find((each) => each.name.toLowerCase() === name.toLowerCase());
+    if (twin) throw new HttpProblem(422, `The course has a part “${twin.name}” already.`);
+  };
+
   return {
     list: (kind) => {
       const rows = database
@@ -76,14 +88,15 @@ export function createDocumentStore(database: Database, now: Clock): DocumentSto
 
     create: (kind, { name, text, machine }) =>
       database.transaction(() => {
-        if (kind === 'program') row('machine', machine ?? '');
+        if (kind !== 'machine') row('machine', machine ?? '');
+        if (kind === 'part') refuseTwin(name, machine!);
         const id = freeId(name, (each) => database.select().from(documents).where(eq(documents.id, each)).get() !== undefined);
         const at = stamp();
         const entry = {
           id,
           kind,
           name,
-          machine: kind === 'program' ? machine! : null,
+          machine: kind === 'machine' ? null : machine!,
           draft: text,
           revision: 1,
           createdAt: at,
@@ -123,6 +136,13 @@ export function createDocumentStore(database: Database, now: Clock): DocumentSto
       if (!found) throw new HttpProblem(404, `The ${kind} “${id}” has no version ${number}.`);
       return found;
     },
+
+    remove: (kind, id) =>
+      database.transaction(() => {
+        row(kind, id);
+        database.delete(versions).where(eq(versions.document, id)).run();
+        database.delete(documents).where(eq(documents.id, id)).run();
+      }),
   };
 }
 

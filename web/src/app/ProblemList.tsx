@@ -1,7 +1,7 @@
 /** Problems as a list to walk through: a press goes there, and mends where a mend exists. */
-import { EditorView } from '@codemirror/view';
 import { CircleAlert, Info, TriangleAlert } from 'lucide-react';
-import type { Grade, Mend, Problem } from '@zettak/core/text/diagnostic';
+import type { Grade, Problem } from '@zettak/core/text/diagnostic';
+import { applyEdits, goToSpan } from './editors';
 
 const ICONS = { error: CircleAlert, warning: TriangleAlert, remark: Info } satisfies Record<Grade, unknown>;
 const WORDS = { error: 'Error', warning: 'Warning', remark: 'Remark' } satisfies Record<Grade, string>;
@@ -21,7 +21,7 @@ export function ProblemList({ problems, editor, testId }: Parts) {
         const Icon = ICONS[each.grade];
         return (
           <li key={at} className={each.grade}>
-            <button type="button" onClick={() => goTo(editor, each.start, each.end)}>
+            <button type="button" onClick={() => goToSpan(editor, each.start, each.end)}>
               <Icon size={15} aria-label={WORDS[each.grade]} />
               <span>
                 <b>
@@ -36,13 +36,13 @@ export function ProblemList({ problems, editor, testId }: Parts) {
                 type="button"
                 className="related"
                 title={place.note}
-                onClick={() => goTo(editor, place.start, place.end)}
+                onClick={() => goToSpan(editor, place.start, place.end)}
               >
                 line {place.line}: {place.note}
               </button>
             ))}
             {each.mend && (
-              <button type="button" className="mend" onClick={() => apply(editor, each.mend!)}>
+              <button type="button" className="mend" onClick={() => applyEdits(editor, each.mend!.edits)}>
                 {each.mend.title}
               </button>
             )}
@@ -52,18 +52,4 @@ export function ProblemList({ problems, editor, testId }: Parts) {
       {problems.length > MOST && <li className="hint">and {problems.length - MOST} more</li>}
     </ul>
   );
-}
-
-const viewIn = (panel: string): EditorView | null => EditorView.findFromDOM(document.querySelector<HTMLElement>(`${panel} .cm-editor`)!);
-
-function goTo(panel: string, start: number, end: number): void {
-  const view = viewIn(panel);
-  if (!view) return;
-  const { length } = view.state.doc;
-  view.dispatch({ selection: { anchor: Math.min(start, length), head: Math.min(end, length) }, scrollIntoView: true });
-  view.focus();
-}
-
-function apply(panel: string, { edits }: Mend): void {
-  viewIn(panel)?.dispatch({ changes: edits.map(({ span, text }) => ({ from: span.start, to: span.end, insert: text })) });
 }

@@ -5,6 +5,7 @@ import {
   documentSummary,
   problemDetail,
   versionDetail,
+  type CourseKind,
   type DocumentDetail,
   type DocumentSummary,
   type Kind,
@@ -36,7 +37,7 @@ async function call<T>(schema: z.ZodType<T>, method: string, path: string, body?
   } catch {
     throw new Unreachable('The server cannot be reached.');
   }
-  const answer: unknown = await response.json().catch(() => undefined);
+  const answer: unknown = response.status === 204 ? undefined : await response.json().catch(() => undefined);
   if (response.ok) return schema.parse(answer);
   const problem = problemDetail.safeParse(answer);
   const current = conflict.safeParse(answer);
@@ -55,6 +56,7 @@ export const client = {
     call(documentDetail, 'PUT', path(kind, id, 'draft'), change),
   keepVersion: (kind: Kind, id: string, revision: number): Promise<VersionDetail> =>
     call(versionDetail, 'POST', path(kind, id, 'versions'), { revision }),
+  remove: (kind: CourseKind, id: string): Promise<void> => call(z.undefined(), 'DELETE', path(kind, id)),
   version: (kind: Kind, id: string, number: number): Promise<VersionDetail> =>
     call(versionDetail, 'GET', path(kind, id, 'versions', number)),
 };

@@ -11,12 +11,14 @@ import { StatePanel } from './StatePanel';
 import { lookForNewerMachine, openProgram, useBench, takeMachineVersion } from './store';
 import { TickPanel } from './TickPanel';
 import { Wake } from './Wake';
+import { WritePanel } from './write/WritePanel';
 
 export function BenchPage() {
   const { program } = useParams();
   const [help, setHelp] = useState(false);
   const failure = useBench((state) => state.failure);
   useEffect(() => void openProgram(program), [program]);
+  const writing = useBench((state) => state.writing);
   useKeys(() => setHelp(true));
   useEffect(() => {
     const look = (): void => void lookForNewerMachine();
@@ -32,12 +34,12 @@ export function BenchPage() {
             {failure}
           </p>
         )}
-        <div className="columns">
+        <div className={writing ? 'columns writing' : 'columns'}>
           <div className="left">
             <ProgramPanel />
             <Console />
           </div>
-          <TickPanel />
+          {writing ? <WritePanel /> : <TickPanel />}
           <StatePanel />
         </div>
         <Wake />
@@ -101,6 +103,10 @@ function KeyList({ open, close }: { open: boolean; close: () => void }) {
                   {[
                     ...KEYS,
                     { shown: 'Ctrl Enter', does: 'assemble and load, from the editor' },
+                    { shown: 'Tab', does: 'take what is offered, or go to the next column, in the editor' },
+                    { shown: 'Ctrl space', does: 'offer what may stand here, in the editor' },
+                    { shown: 'F12', does: 'to the definition of the name at the cursor; with Shift to its uses' },
+                    { shown: 'F2', does: 'give the name at the cursor another one, everywhere' },
                     { shown: 'Alt b', does: 'breakpoint on the line of the cursor, in the editor' },
                     { shown: 'Esc', does: 'leave the editor, so that these keys work' },
                     { shown: '?', does: 'this list' },

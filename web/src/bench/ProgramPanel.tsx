@@ -20,7 +20,12 @@ import {
   toEditorDiagnostics,
   toggleBreakpoint,
 } from './editorParts';
-import { edit, load, setBreakLines, takeText, useBench } from './store';
+import { applyEdits, editorIn, goToSpan } from '../app/editors';
+import { engine } from '../app/engine';
+import { languageParts, type Knowledge } from './language';
+import { edit, load, say, setBreakLines, setCursorLine, setWriting, takeText, useBench } from './store';
+import { valueText } from './write/NamesTab';
+import { Settings } from './write/Settings';
 
 /** Words shown beside a line; what is more is in memory. */
 const LINE_WORDS = 2;
@@ -34,6 +39,7 @@ export function ProgramPanel() {
   const program = useBench((state) => state.program);
   const saveState = useBench((state) => state.saveState);
   const draft = useBench((state) => state.draft);
+  const writing = useBench((state) => state.writing);
   const holdsOlder = useBench((state) => state.view !== undefined && state.view.loaded !== state.source);
   return (
     <section className="panel program" aria-label="Program">
@@ -46,6 +52,17 @@ export function ProgramPanel() {
         )}
         <button
           type="button"
+          className="plain turn"
+          aria-pressed={writing}
+          onClick={() => setWriting(!writing)}
+          title={writing ? 'Show the ticks again (w)' : 'Tools for writing in place of the ticks (w)'}
+          data-testid="write"
+          data-bench
+        >
+          {writing ? 'Watch' : 'Write'}
+        </button>
+        <button
+          type="button"
           className="load"
           onClick={() => void loadAndLeave()}
           title="Assemble and load (Ctrl Enter)"
@@ -55,7 +72,9 @@ export function ProgramPanel() {
         </button>
       </header>
       <ConflictBar state={saveState} draft={draft} take={takeText} />
+      {machine && writing && <Settings machine={machine} />}
       {machine && program && <SourceEditor machine={machine} programId={program.id} />}
+      <RenameBar />
       <Outcome />
     </section>
   );
@@ -64,8 +83,8 @@ export function ProgramPanel() {
 function SourceEditor({ machine, programId }: { machine: Machine; programId: string }) {
   const taken = useBench((state) => state.taken);
   const [view, setView] = useState<EditorView>();
-  const mnemonics = useMemo(() => new Set(machine.forms.map((each) => each.mnemonic.toUpperCase())), [machine]);
-  const extensions = useMemo((): Extension => [...editorExtensions(), assemblyLanguage(mnemonics)], [mnemonics]);
+  const mnemonics = useMemo(() => new Set([...machine.forms, ...machine.shortForms].map((each) => each.mnemonic.toUpperCase())), [machine]);
+  const extensions = useMemo((): Extension => [...editorExtensions(), languageParts(knowledge), assemblyLanguage(mnemonics)], [mnemonics]);
   useListing(view, machine);
   useMarks(view);
   useEffect(() => {
@@ -92,18 +111,60 @@ function SourceEditor({ machine, programId }: { machine: Machine; programId: str
   );
 }
 
+/** What the editor asks the bench. */
+const knowledge: Knowledge = {
+  help: () => useBench.getState().help,
+  symbols: () => useBench.getState().symbols,
+  unfrozen: () => useBench.getState().unfrozen,
+  refused: () => say('This line is given by the course and stays as it is. “Course” lets you change such lines.'),
+  showValue: (symbol) => {
+    const { machine } = useBench.getState();
+    return machine ? valueText(machine, symbol) : String(symbol.value);
+  },
+  goTo: (view, what) => void goToName(view, what),
+  rename: (view) => void askForName(view),
+};
+
+/** To the definition, or from use to use. */
+async function goToName(view: EditorView, what: 'definition' | 'uses'): Promise<void> {
+  const offset = view.state.selection.main.head;
+  const found = await engine.occurrences(view.state.doc.toString(), offset);
+  if (!found) return say('No name of this program stands at the cursor.');
+  const list = found.list.filter((each) => each.defines === (what === 'definition'));
+  const next = list.find((each) => each.span.start > offset) ?? list[0];
+  if (!next) return say(what === 'uses' ? `“${found.name}” is never used.` : `“${found.name}” is defined elsewhere.`);
+  goToSpan('.program', next.span.start, next.span.end);
+  say(what === 'uses' ? `“${found.name}” is used on line ${list.map((each) => each.line).join(', ')}.` : undefined);
+}
+
+/** Opens the names with the field for the new name. */
+async function askForName(view: EditorView): Promise<void> {
+  const offset = view.state.selection.main.head;
+  const text = view.state.doc.toString();
+  const found = await engine.occurrences(text, offset);
+  if (!found) return say('No name of this program stands at the cursor.');
+  useBench.setState({ renaming: { name: found.name, offset } });
+}
+
 const editorExtensions = (): Extension[] => [
   listingParts,
   Prec.highest(keymap.of([{ key: 'Mod-Enter', run: () => (void loadAndLeave(), true) }])),
   keymap.of([{ key: 'Alt-b', run: breakAtCursor }]),
   // Breakpoints move with their lines, so the engine is told after each change of either.
   breakpointReporter(),
+  cursorReporter(),
 ];
 
 function breakAtCursor(view: EditorView): boolean {
   view.dispatch({ effects: toggleBreakpoint.of(view.state.selection.main.head) });
   return true;
 }
+
+/** The line of the cursor is marked in memory too. */
+const cursorReporter = (): Extension =>
+  EditorView.updateListener.of(({ state, selectionSet, docChanged }) => {
+    if (selectionSet || docChanged) setCursorLine(state.doc.lineAt(state.selection.main.head).number);
+  });
 
 const breakpointReporter = (): Extension =>
   EditorView.updateListener.of((update) => {
@@ -150,10 +211,58 @@ function useMarks(view: EditorView | undefined): void {
   }, [view, executing, next, current]);
 }
 
+/** The new name for the name at the cursor. */
+function RenameBar() {
+  const renaming = useBench((state) => state.renaming);
+  const [name, setName] = useState('');
+  useEffect(() => setName(renaming?.name ?? ''), [renaming]);
+  if (!renaming) return null;
+  const close = (): void => {
+    useBench.setState({ renaming: undefined });
+    editorIn('.program')?.focus();
+  };
+  const apply = async (): Promise<void> => {
+    const { source } = useBench.getState();
+    const result = await engine.rename(source, renaming.offset, name.trim());
+    if ('refused' in result) return say(result.refused);
+    if (useBench.getState().source === source) applyEdits('.program', result.edits);
+    say(undefined);
+    close();
+  };
+  return (
+    <form
+      className="choices rename"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void apply();
+      }}
+    >
+      <label>
+        Rename “{renaming.name}” to{' '}
+        <input
+          autoFocus
+          value={name}
+          maxLength={60}
+          onChange={(event) => setName(event.target.value)}
+          onKeyDown={(event) => event.key === 'Escape' && close()}
+          data-testid="rename"
+        />
+      </label>
+      <button type="submit" className="plain">
+        everywhere
+      </button>
+      <button type="button" className="plain" onClick={close}>
+        cancel
+      </button>
+    </form>
+  );
+}
+
 /** Facts of a program that assembles; problems of one that does not. */
 function Outcome() {
   const { problems, facts } = useBench((state) => state.listing);
   const message = useBench((state) => state.message);
+  const offersPart = useBench((state) => state.offersPart);
   const saveState = useBench((state) => state.saveState);
   const machine = useBench((state) => state.machine);
   const hex = (value: number): string => (machine ? addressText(machine, value) : String(value));
@@ -165,10 +274,19 @@ function Outcome() {
           {message}
         </p>
       )}
+      {offersPart && (
+        <button type="button" className="plain" onClick={() => void load({ clear: false, unfinished: true })} data-testid="load-part">
+          Load the finished part, up to the first error
+        </button>
+      )}
       {facts && (
         <p data-testid="facts">
           Starts at {hex(facts.start)}, last cell {hex(facts.last)}. {facts.used} cells used, {facts.free} free, {facts.names} names
           {facts.unusedNames.length > 0 ? `; never used: ${facts.unusedNames.slice(0, 4).join(', ')}.` : '.'}
+          {facts.services.length > 0 && ` Services: ${facts.services.join(', ')}.`}
+          {facts.outside.length > 0 && ` Goes outside to ${facts.outside.map(hex).join(', ')}.`}
+          {facts.warnings > 0 && ` ${facts.warnings} ${facts.warnings === 1 ? 'warning' : 'warnings'}.`}
+          {facts.base !== 10 && ` Unmarked numbers are read in base ${facts.base}.`}
         </p>
       )}
       {problems.length > 0 && <ProblemList problems={problems} editor=".program" testId="problems" />}

@@ -2,8 +2,10 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Machine } from '@zettak/core/machine/machine';
 import { binaryDigits, characterOf, hexDigits, shownDigits, shownNumber, signedReading } from '@zettak/core/text/number';
+import { BY_HAND } from '@zettak/core/engine/state';
 import { readsRegister, touchedCells, writeOf } from '../datapath/touched';
-import { selectFlag, setBase, useBench, type ValueBase } from './store';
+import { goToLine } from '../app/editors';
+import { selectFlag, setBase, useBench, type BenchState, type ValueBase } from './store';
 import type { View } from './protocol';
 
 const BASES: Readonly<Record<2 | 10, readonly ValueBase[]>> = { 2: ['hex', 'dec', 'bin', 'char'], 10: ['dec', 'char'] };
@@ -142,6 +144,7 @@ interface CellParts {
 
 function Cell({ machine, view, space, address, base, touch }: CellParts) {
   const labels = useBench((state) => state.labels[space]);
+  const atCursor = useBench((state) => ofCursor(state, space, address));
   const { width, addressWidth, cells } = machine.spaces[space]!;
   const { radix } = machine;
   const memory = view.spaces[space]!;
@@ -156,6 +159,8 @@ function Cell({ machine, view, space, address, base, touch }: CellParts) {
     inside(next) && view.status !== 'halted' ? 'next' : '',
     touch ?? '',
     labels?.has(address) ? 'named' : '',
+    atCursor ? 'at-cursor' : '',
+    memory.marks[address] === BY_HAND ? 'by-hand' : '',
   ];
   const name = labels?.get(address);
   return (
@@ -164,10 +169,32 @@ function Cell({ machine, view, space, address, base, touch }: CellParts) {
       title={`${name ? `${name}, ` : ''}cell ${shownNumber(address % cells, addressWidth, radix)}: ${never ? 'never written' : readings(value, width, radix)}`}
       data-cell={space === machine.programSpace ? address : undefined}
       data-place={`${machine.spaces[space]!.name} ${address}`}
+      onDoubleClick={() => goToSource(machine, space, address)}
     >
       {never ? '··' : inBase(value, { width, radix, base })}
     </td>
   );
+}
+
+/** The line under the cursor has this cell. */
+function ofCursor({ listing, cursorLine, machine }: BenchState, space: number, address: number): boolean {
+  const row = listing.rows[cursorLine - 1];
+  if (row?.address === undefined || (row.space ?? machine?.programSpace) !== space) return false;
+  return address >= row.address && address < row.address + Math.max(row.words.length, row.size ?? 0);
+}
+
+/** From a cell to the line that it comes from. */
+function goToSource({ programSpace }: Machine, space: number, address: number): void {
+  const row = useBench
+    .getState()
+    .listing.rows.find(
+      (each) =>
+        (each.space ?? programSpace) === space &&
+        each.address !== undefined &&
+        address >= each.address &&
+        address < each.address + Math.max(each.words.length, each.size ?? 0),
+    );
+  if (row) goToLine('.program', row.line);
 }
 
 interface Shown {

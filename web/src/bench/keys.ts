@@ -1,6 +1,6 @@
 /** The bench's keys: one table, from which both the handler and the list under “?” are made. */
 import { SPEEDS } from './protocol';
-import { command, runOrPause, setSpeed, useBench } from './store';
+import { command, runOrPause, setSpeed, setWriting, useBench } from './store';
 
 export interface Key {
   readonly key: string;
@@ -28,6 +28,7 @@ export const KEYS: readonly Key[] = [
   { key: 'ArrowLeft', shown: '←', does: 'back to the beginning of the instruction', act: () => command('instructionBack') },
   { key: 'Home', shown: 'Home', does: 'back to the start of the run', act: () => command('start') },
   { key: 'b', shown: 'b', does: 'breakpoint where PC points', act: breakAtNext },
+  { key: 'w', shown: 'w', does: 'tools for writing, or the ticks', act: () => setWriting(!useBench.getState().writing) },
   { key: '+', shown: '+', does: 'faster', act: () => changeSpeed(1) },
   { key: '-', shown: '-', does: 'slower', act: () => changeSpeed(-1) },
 ];

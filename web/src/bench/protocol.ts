@@ -101,11 +101,60 @@ export interface Listing {
   readonly rows: readonly Row[];
   readonly problems: readonly Problem[];
   readonly facts?: Facts;
+  readonly symbols?: readonly ProgramSymbol[];
+  /** How unmarked numbers are read at the end of the text. */
+  readonly base: number;
 }
 
 export interface Loaded extends Listing {
   readonly loaded: boolean;
-  readonly symbols: readonly ProgramSymbol[];
+  /** With errors: a finished part could be loaded. */
+  readonly partial: boolean;
+}
+
+/** Cells of a program that were entered by hand, and how far the memory agrees with the program. */
+export interface HandRow {
+  readonly address: number;
+  readonly value: number;
+  readonly never: boolean;
+  readonly byHand: boolean;
+  /** What the program on the bench has assembled to there. */
+  readonly should?: number;
+  /** The instruction that begins here, and how many cells it takes. */
+  readonly meaning?: string;
+  readonly cells?: number;
+}
+
+export interface HandView {
+  readonly rows: readonly HandRow[];
+  readonly cells: number;
+  readonly agree: number;
+  readonly differ: readonly number[];
+}
+
+export type CodeFormat = 'listing' | 'cells' | 'symbols' | 'hex' | 'bin' | 'csv' | 'words';
+export type CodeOrder = 'high first' | 'low first';
+
+export interface CodeOut {
+  readonly format: CodeFormat;
+  readonly space: number;
+  readonly order: CodeOrder;
+}
+
+export interface CodeIn {
+  readonly format: 'hex' | 'bin' | 'csv' | 'words';
+  readonly space: number;
+  readonly order: CodeOrder;
+  /** Where the first cell lies, which raw binary and words do not tell. */
+  readonly from: number;
+}
+
+export type CodeWritten = { readonly content: string | Uint8Array } | { readonly refused: string };
+
+export interface CodeRead {
+  readonly text?: string;
+  readonly cells: number;
+  readonly problems: readonly { readonly line: number; readonly sentence: string }[];
 }
 
 export interface MachineCheck {

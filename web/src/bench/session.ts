@@ -2,22 +2,35 @@
  * One bench's engine, as the worker holds it: a machine, a program, a run. Turns commands into ticks and ticks into
  * views. Knows no worker and no page; clock and scheduling are handed in.
  */
-import { assemble } from '@zettak/core/assembler/assemble';
-import { readWholeMachine } from '@zettak/core/assembler/machines';
+import { agreementOf, assembleOne, meaningAt } from '@zettak/core/assembler/byHand';
 import { narrate, type Segment, type Telling } from '@zettak/core/engine/narrate';
 import { compositeValue, flagValues } from '@zettak/core/engine/composites';
-import { digitsOf, fieldText, instructionAt, lengthAt } from '@zettak/core/engine/names';
+import { addressText, digitsOf, fieldText, instructionAt, lengthAt } from '@zettak/core/engine/names';
 import type { FlagChange, TickReport } from '@zettak/core/engine/report';
 import { Runner, type Stop, type TickRecord } from '@zettak/core/engine/runner';
 import { readEntries } from '@zettak/core/engine/services';
-import { deviceLatch } from '@zettak/core/engine/state';
+import { BY_HAND, deviceLatch, LOADED, NEVER } from '@zettak/core/engine/state';
 import { explainStop } from '@zettak/core/engine/stops';
 import { explainFlag } from '@zettak/core/engine/why';
 import { indexOf, type Program } from '@zettak/core/image/program';
 import { decode } from '@zettak/core/machine/encode';
 import { programSpaceOf, type Machine } from '@zettak/core/machine/machine';
 import { power, readNumber, shownDigits } from '@zettak/core/text/number';
-import type { Command, Entry, Listing, Loaded, MachineCheck, PhaseTick, Speed, StatusKind, View, WakeEntry, Where } from './protocol';
+import { Workshop } from './workshop';
+import type {
+  Command,
+  Entry,
+  HandRow,
+  HandView,
+  Loaded,
+  MachineCheck,
+  PhaseTick,
+  Speed,
+  StatusKind,
+  View,
+  WakeEntry,
+  Where,
+} from './protocol';
 
 export interface Scheduler {
   /** Milliseconds from any fixed moment. */
@@ -31,8 +44,7 @@ const SLICE = 8;
 const FRAME = 33;
 const WAKE_ENTRIES = 60;
 
-export class Session {
-  private machine: Machine | undefined;
+export class Session extends Workshop {
   private program: Program | undefined;
   private runner: Runner | undefined;
   private stop: Stop | undefined;
@@ -43,25 +55,20 @@ export class Session {
   private flag: number | undefined;
   private breakLines: readonly number[] = [];
   private published = 0;
-  private bases: Readonly<Record<string, string>> = {};
+  /** Addresses where the loaded program is unfinished. */
+  private gaps: readonly number[] = [];
+  /** Cells entered by hand, by space and address: entered again at every load until they are put back. */
+  private readonly hand = new Map<string, { readonly space: number; readonly address: number; readonly value: number }>();
   private listener: (view: View) => void = () => {};
 
-  constructor(private readonly scheduler: Scheduler) {}
+  constructor(private readonly scheduler: Scheduler) {
+    super();
+  }
 
   /** Told once per change; one listener at a time. */
   subscribe(listener: (view: View) => void): void {
     this.listener = listener;
     if (this.runner) this.publish(false);
-  }
-
-  checkMachine(text: string): MachineCheck {
-    const { machine, problems } = readWholeMachine(text, { base: (name) => this.bases[name.toLowerCase()] });
-    return { problems, ...(machine && { machine }) };
-  }
-
-  /** Texts of machines by name in small letters, for machines that are based on them. */
-  setBases(bases: Readonly<Record<string, string>>): void {
-    this.bases = bases;
   }
 
   /** Changes the machine; the program has to be loaded again. */
@@ -74,29 +81,31 @@ export class Session {
       this.program = undefined;
       this.stop = undefined;
       this.flag = undefined;
+      this.hand.clear();
     }
     return check;
   }
 
-  list(source: string): Listing {
-    if (!this.machine) return { rows: [], problems: [] };
-    const { rows, problems, program } = assemble(this.machine, source);
-    return { rows, problems, ...(program && { facts: program.facts }) };
-  }
-
-  /** Assembles and loads; with errors it loads nothing. Cells outside the image stay unless `clear`. */
-  load(source: string, { clear, inputs }: { clear: boolean; inputs: readonly number[] }): Loaded {
-    if (!this.machine) return { rows: [], problems: [], symbols: [], loaded: false };
-    const { rows, problems, program } = assemble(this.machine, source);
-    if (!program) return { rows, problems, symbols: [], loaded: false };
+  /**
+   * Assembles and loads; with errors it loads nothing, or with `unfinished` the part that is finished, which stops
+   * where something is missing. Cells outside the image stay unless `clear`; cells entered by hand are entered again.
+   */
+  load(source: string, { clear, inputs, unfinished = false }: { clear: boolean; inputs: readonly number[]; unfinished?: boolean }): Loaded {
+    const { rows, problems, program: whole, partial, base } = this.assembled(source);
+    const program = whole ?? (unfinished ? partial?.program : undefined);
+    const shared = { rows, problems, base };
+    if (!this.machine || !program) return { ...shared, loaded: false, partial: partial !== undefined };
     this.halt();
     const keep = clear ? undefined : this.runner?.state;
     this.program = program;
+    this.gaps = whole ? [] : (partial?.stops ?? []);
+    if (clear) this.hand.clear();
     this.runner = new Runner(this.machine, program, { ...(keep && { keep }), inputs });
+    for (const cell of this.hand.values()) this.runner.edit({ kind: 'cell', ...cell, mark: BY_HAND });
     this.stop = undefined;
     this.setBreakpoints(this.breakLines);
     this.publish(false);
-    return { rows, problems, facts: program.facts, symbols: program.symbols, loaded: true };
+    return { ...shared, facts: program.facts, symbols: program.symbols, loaded: true, partial: false };
   }
 
   /** Source lines to pause before; lines without an instruction are passed over. */
@@ -105,7 +114,7 @@ export class Session {
     if (!this.runner || !this.program) return;
     const wanted = new Set(lines);
     const rows = this.program.rows.filter((each) => each.kind === 'code' && wanted.has(each.line));
-    this.runner.breakpoints = new Set(rows.map((each) => each.address!));
+    this.runner.breakpoints = new Set([...rows.map((each) => each.address!), ...this.gaps]);
   }
 
   setSpeed(speed: Speed): void {
@@ -182,8 +191,85 @@ export class Session {
     const { runner, machine } = this;
     const device = machine?.devices.findIndex((each) => each.name === name && each.kind === 'switches') ?? -1;
     if (!runner || !machine || device === -1) return;
-    runner.setLatch(deviceLatch(machine, device, 'value'), value % power(machine.radix, machine.devices[device]!.width));
+    const latch = deviceLatch(machine, device, 'value');
+    runner.edit({ kind: 'latch', latch, value: value % power(machine.radix, machine.devices[device]!.width) });
     this.publish(false);
+  }
+
+  /** Enters a value into a cell by hand, as a recorded change of the run. */
+  setCell(space: number, address: number, value: number): void {
+    const { runner, machine } = this;
+    const memory = machine?.spaces[space];
+    if (!runner || !memory || address < 0 || address >= memory.cells * memory.banks || value >= power(machine.radix, memory.width)) return;
+    this.hand.set(`${space} ${address}`, { space, address, value });
+    runner.edit({ kind: 'cell', space, address, value, mark: BY_HAND });
+    this.publish(false);
+  }
+
+  /** Puts every cell that was entered by hand back to what the program has there. */
+  putBack(): void {
+    const { runner, machine, program } = this;
+    if (!runner || !machine || !program) return;
+    const image = [...(program.system?.cells ?? []), ...program.cells];
+    for (const { space, address } of this.hand.values()) {
+      const loaded = image.findLast((each) => each.space === space && each.address === address);
+      const put = loaded ? { value: loaded.value, mark: LOADED } : { value: machine.spaces[space]!.fill, mark: NEVER };
+      runner.edit({ kind: 'cell', space, address, ...put });
+    }
+    this.hand.clear();
+    this.publish(false);
+  }
+
+  /** Cells from an address on, each with what it means, and how far they agree with a text that assembles. */
+  handRows(source: string, from: number, count: number): HandView {
+    const { runner, machine } = this;
+    if (!runner || !machine) return { rows: [], cells: 0, agree: 0, differ: [] };
+    const { program } = this.assembled(source);
+    const memory = runner.state.spaces[machine.programSpace]!;
+    const marks = runner.state.marks[machine.programSpace]!;
+    const should = new Map(
+      program?.cells.flatMap((each) => (each.space === machine.programSpace ? [[each.address, each.value] as const] : [])),
+    );
+    const agreement = program && agreementOf(machine, program, memory);
+    const rows: HandRow[] = [];
+    const lines = new Map(program && [...indexOf(program).rowAt].filter(([address, row]) => row.address === address && row.text));
+    /** As the source writes it, where the cells are as it has them. */
+    const meaningOf = (address: number): { text: string; cells: number } | undefined => {
+      const row = lines.get(address);
+      const same = row?.words.every((each, at) => memory[address + at] === each);
+      return row?.text && same ? { text: row.text, cells: row.words.length } : meaningAt(machine, memory, address);
+    };
+    let begins = from;
+    for (let address = from; address < Math.min(from + count, programSpaceOf(machine).cells); address++) {
+      const meaning = address >= begins && marks[address] !== NEVER ? meaningOf(address) : undefined;
+      if (meaning) begins = address + meaning.cells;
+      rows.push({
+        address,
+        value: memory[address]!,
+        never: marks[address] === NEVER,
+        byHand: marks[address] === BY_HAND,
+        ...(should.has(address) && { should: should.get(address)! }),
+        ...(meaning && { meaning: meaning.text, cells: meaning.cells }),
+      });
+    }
+    const { cells = 0, agree = 0, differ = [] } = agreement ?? {};
+    return { rows, cells, agree, differ: differ.map((each) => each.address) };
+  }
+
+  /** One instruction, entered by hand where PC points and done at once. */
+  applyOne(text: string): { readonly done: string } | { readonly refused: string; readonly column: number } {
+    const { runner, machine, program } = this;
+    if (!runner || !machine) return { refused: 'Nothing is loaded yet.', column: 1 };
+    this.halt();
+    runner.recall();
+    if (runner.state.control.step !== 0) return { refused: 'Finish the instruction under way first (→).', column: 1 };
+    if (runner.state.control.halted) return { refused: 'The machine has halted. Go back or start over first.', column: 1 };
+    const address = runner.state.registers[machine.programCounter]!;
+    const made = assembleOne(machine, text, { address, program });
+    if ('problem' in made) return { refused: made.problem.sentence, column: made.problem.column };
+    made.cells.forEach((value, at) => this.setCell(machine.programSpace, address + at, value));
+    this.command('instruction');
+    return { done: `${made.cells.length} ${made.cells.length === 1 ? 'cell' : 'cells'} at ${addressText(machine, address)}` };
   }
 
   removeInput(index: number): void {

@@ -1,6 +1,9 @@
 /** What the bench shows: mirrors the engine's views, the listing and the draft. Computes nothing the core could. */
 import { create } from 'zustand';
-import type { DocumentDetail, DocumentSummary } from '@zettak/api/documents';
+import { CHECKS, type CheckCode } from '@zettak/core/assembler/checks';
+import type { LanguageHelp } from '@zettak/core/assembler/help';
+import type { ProgramSymbol } from '@zettak/core/image/program';
+import { courseKinds, type CourseKind, type DocumentDetail, type DocumentSummary } from '@zettak/api/documents';
 import type { TickReport } from '@zettak/core/engine/report';
 import type { Machine } from '@zettak/core/machine/machine';
 import { client } from '../app/client';
@@ -15,7 +18,7 @@ interface Motion {
   readonly duration: number;
 }
 
-interface BenchState {
+export interface BenchState {
   readonly programs: readonly DocumentSummary[];
   readonly program?: DocumentDetail;
   readonly machineName: string;
@@ -32,6 +35,21 @@ interface BenchState {
   readonly speed: Speed;
   readonly base: ValueBase;
   readonly message?: string;
+  /** Nothing was loaded, but a finished part could be. */
+  readonly offersPart: boolean;
+  /** The bench is set for writing: tools stand where the ticks are shown. */
+  readonly writing: boolean;
+  /** Line of the cursor in the source, from 1. */
+  readonly cursorLine: number;
+  /** Names of the last text that had no errors. */
+  readonly symbols: readonly ProgramSymbol[];
+  readonly help: LanguageHelp;
+  readonly checksOff: readonly CheckCode[];
+  readonly course: readonly DocumentDetail[];
+  /** Lines given by a frame may be changed. */
+  readonly unfrozen: boolean;
+  /** A name that is being given another one. */
+  readonly renaming?: { readonly name: string; readonly offset: number } | undefined;
   readonly failure?: string;
   readonly saveState: SaveState;
   readonly breakpoints: readonly number[];
@@ -44,12 +62,25 @@ interface BenchState {
   readonly taken: number;
 }
 
+const WRITING = 'zettak.writing';
+const CHECKS_OFF = 'zettak.checks-off';
+
+/** Rubbish in the storage counts as every check on. */
+function readChecksOff(): CheckCode[] {
+  try {
+    const kept: unknown = JSON.parse(localStorage.getItem(CHECKS_OFF) ?? '[]');
+    return Array.isArray(kept) ? CHECKS.map((each) => each.code).filter((each) => kept.includes(each)) : [];
+  } catch {
+    return [];
+  }
+}
+
 export const useBench = create<BenchState>()(() => ({
   programs: [],
   machineName: '',
   machineVersion: 0,
   source: '',
-  listing: { rows: [], problems: [] },
+  listing: { rows: [], problems: [], base: 10 },
   listed: '',
   speed: 4,
   base: 'hex',
@@ -58,6 +89,14 @@ export const useBench = create<BenchState>()(() => ({
   labels: [],
   dataLabels: [],
   taken: 0,
+  offersPart: false,
+  writing: localStorage.getItem(WRITING) === 'yes',
+  cursorLine: 1,
+  symbols: [],
+  help: { offers: [], names: [] },
+  checksOff: readChecksOff(),
+  course: [],
+  unfrozen: false,
 }));
 
 const set = useBench.setState;
@@ -125,6 +164,8 @@ export async function openProgram(id: string | undefined): Promise<void> {
       draft,
       source: draft.text,
       view: undefined,
+      symbols: [],
+      offersPart: false,
       motion: undefined,
       breakpoints,
       saveState: { kind: 'saved' },
@@ -173,6 +214,9 @@ export async function takeMachineVersion(id: string, number: number): Promise<vo
   });
   await engine.setBreakpoints([...get().breakpoints]);
   await engine.setSpeed(get().speed);
+  await engine.setChecksOff([...get().checksOff]);
+  set({ help: await engine.help() });
+  await loadCourse(id);
   await relist();
   if (get().listing.problems.every((each) => each.grade !== 'error')) await load({ clear: false, inputs });
 }
@@ -218,13 +262,56 @@ async function listUntilFresh(): Promise<void> {
     done = wanted;
     const { source } = get();
     const fresh = await engine.list(source);
-    set({ listing: fresh, listed: source });
+    set({ listing: fresh, listed: source, ...(fresh.symbols && { symbols: fresh.symbols }) });
   }
 }
 
+/** What the course keeps for this machine; parts go to the assembler. */
+export async function loadCourse(machine = get().program?.machine): Promise<void> {
+  const lists = await Promise.all(courseKinds.map((kind) => client.list(kind)));
+  const own = lists.flat().filter((each) => each.machine === machine);
+  const course = await Promise.all(own.map((each) => client.get(each.kind, each.id)));
+  await engine.setParts(Object.fromEntries(course.flatMap((each) => (each.kind === 'part' ? [[each.name, each.draft]] : []))));
+  set({ course });
+}
+
+/** Keeps a text with the course; a text of that kind and name is replaced. */
+export async function keepForCourse(kind: CourseKind, name: string, text: string): Promise<string> {
+  const { program, course } = get();
+  if (!program?.machine) return '';
+  const known = course.find((each) => each.kind === kind && each.name.toLowerCase() === name.toLowerCase());
+  if (known) await client.saveDraft(kind, known.id, { text, revision: known.revision });
+  else await client.create(kind, { name, text, machine: program.machine });
+  await loadCourse();
+  await relist();
+  return known ? `The ${kind} “${known.name}” was replaced.` : `Kept as the ${kind} “${name}”.`;
+}
+
+export async function dropFromCourse({ kind, id }: DocumentDetail): Promise<void> {
+  await client.remove(kind as CourseKind, id);
+  await loadCourse();
+  await relist();
+}
+
+export async function switchCheck(code: CheckCode, on: boolean): Promise<void> {
+  const checksOff = on ? get().checksOff.filter((each) => each !== code) : [...get().checksOff, code];
+  localStorage.setItem(CHECKS_OFF, JSON.stringify(checksOff));
+  set({ checksOff });
+  await engine.setChecksOff(checksOff);
+  await relist();
+}
+
+export function setWriting(writing: boolean): void {
+  localStorage.setItem(WRITING, writing ? 'yes' : 'no');
+  set({ writing });
+}
+
+export const setCursorLine = (cursorLine: number): void => set({ cursorLine });
+export const setUnfrozen = (unfrozen: boolean): void => set({ unfrozen });
+
 export function edit(source: string): void {
   if (source === get().source) return;
-  set({ source, message: undefined });
+  set({ source, message: undefined, offersPart: false });
   get().draft?.change(source);
   void relist();
 }
@@ -241,11 +328,19 @@ export function setBreakLines(breakpoints: readonly number[]): void {
   void engine.setBreakpoints([...breakpoints]);
 }
 
+interface Loading {
+  readonly clear: boolean;
+  readonly inputs?: readonly number[];
+  /** Load the finished part of a text with errors. */
+  readonly unfinished?: boolean;
+}
+
 /** The one press: assembles and loads. With errors nothing is loaded, and the message says so. */
-export async function load({ clear, inputs = get().view?.inputs ?? [] }: { clear: boolean; inputs?: readonly number[] }): Promise<boolean> {
+export async function load({ clear, inputs = get().view?.inputs ?? [], unfinished = false }: Loading): Promise<boolean> {
   const { source } = get();
-  const { loaded, symbols, ...listing } = await engine.load(source, { clear, inputs: [...inputs] });
-  set({ listing, listed: source });
+  const { loaded, partial, ...listing } = await engine.load(source, { clear, inputs: [...inputs], unfinished });
+  const { symbols = [] } = listing;
+  set({ listing, listed: source, offersPart: partial });
   const errors = listing.problems.filter((each) => each.grade === 'error');
   if (!loaded) {
     const [first] = errors;
@@ -262,7 +357,9 @@ export async function load({ clear, inputs = get().view?.inputs ?? [] }: { clear
     listing.rows.flatMap((row) => (row.kind === 'data' || row.kind === 'room' ? [`${row.space ?? programSpace} ${row.address!}`] : [])),
   );
   const dataLabels = labelsOf.map((each, space) => new Map([...each].filter(([address]) => data.has(`${space} ${address}`))));
-  set({ message: undefined, labels: labelsOf, dataLabels });
+  const line = errors[0]?.line;
+  const message = line === undefined ? undefined : `The part before line ${line} is loaded. The run stops where something is missing.`;
+  set({ message, labels: labelsOf, dataLabels });
   return true;
 }
 
@@ -297,6 +394,12 @@ export async function keepProgramVersion(): Promise<string> {
   await draft.flush();
   const { number } = await client.keepVersion('program', draft.id, draft.revision);
   return `Kept as version ${number}.`;
+}
+
+/** Takes over what the server knows of the program's versions. */
+export async function refreshProgram(): Promise<void> {
+  const { program } = get();
+  if (program) set({ program: { ...program, versions: (await client.get('program', program.id)).versions } });
 }
 
 export const say = (message: string | undefined): void => set({ message });

@@ -1,0 +1,3 @@
+        LOAD  #10
+again   DEC
+        JUMPNZ again

@@ -1,0 +1,4 @@
+        PUSH  R7
+        CALL  inner
+        POP   R7
+        RET

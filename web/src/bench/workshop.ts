@@ -1,0 +1,135 @@
+/**
+ * What is asked about texts on the bench: their listing, their names, help, object code in and out. Holds a machine and
+ * what the course keeps for it, and no run.
+ */
+import { assemble, type Assembly } from '@zettak/core/assembler/assemble';
+import type { CheckCode } from '@zettak/core/assembler/checks';
+import { inColumns } from '@zettak/core/assembler/columns';
+import { disassemble, type Loaded as LoadedCell } from '@zettak/core/assembler/disassemble';
+import { helpOf, type LanguageHelp } from '@zettak/core/assembler/help';
+import { occurrencesAt, renameAt, type Occurrences } from '@zettak/core/assembler/occurrences';
+import { cleanListing, type Cleaned } from '@zettak/core/assembler/paste';
+import { readWholeMachine } from '@zettak/core/assembler/machines';
+import { readCellsCsv, writeCellsCsv } from '@zettak/core/formats/cellsCsv';
+import { readIntelHex, writeIntelHex } from '@zettak/core/formats/intelHex';
+import { listingText, symbolsText } from '@zettak/core/formats/listing';
+import { readRaw, writeRaw } from '@zettak/core/formats/raw';
+import { readWords, writeWords } from '@zettak/core/formats/words';
+import type { Machine } from '@zettak/core/machine/machine';
+import type { Mend } from '@zettak/core/text/diagnostic';
+import type { CodeOut, CodeIn, CodeRead, CodeWritten, Listing, MachineCheck } from './protocol';
+
+export class Workshop {
+  protected machine: Machine | undefined;
+  private bases: Readonly<Record<string, string>> = {};
+  private parts: ReadonlyMap<string, string> = new Map();
+  private off: ReadonlySet<CheckCode> = new Set();
+
+  checkMachine(text: string): MachineCheck {
+    const { machine, problems } = readWholeMachine(text, { base: (name) => this.bases[name.toLowerCase()] });
+    return { problems, ...(machine && { machine }) };
+  }
+
+  /** Texts of machines by name in small letters, for machines that are based on them. */
+  setBases(bases: Readonly<Record<string, string>>): void {
+    this.bases = bases;
+  }
+
+  /** What programs may take in, by name. */
+  setParts(parts: Readonly<Record<string, string>>): void {
+    this.parts = new Map(Object.entries(parts));
+  }
+
+  /** Warnings and remarks that are not to be told. */
+  setChecksOff(off: readonly CheckCode[]): void {
+    this.off = new Set(off);
+  }
+
+  protected assembled(source: string): Assembly {
+    if (!this.machine) return { rows: [], problems: [], base: 10 };
+    return assemble(this.machine, source, { parts: this.parts, off: this.off });
+  }
+
+  list(source: string): Listing {
+    const { rows, problems, program, base } = this.assembled(source);
+    return { rows, problems, base, ...(program && { facts: program.facts, symbols: program.symbols }) };
+  }
+
+  help(): LanguageHelp {
+    return this.machine ? helpOf(this.machine) : { offers: [], names: [] };
+  }
+
+  inColumns(source: string): string {
+    return this.machine ? inColumns(this.machine, source) : source;
+  }
+
+  cleaned(text: string): Cleaned | undefined {
+    return this.machine && cleanListing(this.machine, text);
+  }
+
+  occurrences(source: string, offset: number): Occurrences | undefined {
+    return this.machine && occurrencesAt(this.machine, source, offset);
+  }
+
+  rename(source: string, offset: number, name: string): { readonly edits: Mend['edits'] } | { readonly refused: string } {
+    return this.machine ? renameAt(this.machine, source, { offset, name }) : { refused: 'There is no machine yet.' };
+  }
+
+  /** Object code, a listing or the names of a text, as a file. */
+  writeCode(source: string, { format, space: index, order }: CodeOut): CodeWritten {
+    const { machine } = this;
+    const { program, problems } = this.assembled(source);
+    const space = machine?.spaces[index];
+    if (!machine || !space) return { refused: 'There is no machine yet.' };
+    if (!program) {
+      const first = problems.find((each) => each.grade === 'error');
+      return { refused: first ? `There is no object code yet. Line ${first.line}: ${first.sentence}` : 'There is no object code yet.' };
+    }
+    const cells = program.cells.filter((each) => each.space === index);
+    switch (format) {
+      case 'listing':
+        return { content: listingText(machine, program) };
+      case 'cells':
+        return { content: listingText(machine, program, 'cell') };
+      case 'symbols':
+        return { content: symbolsText(machine, program) };
+      case 'csv':
+        return { content: writeCellsCsv(machine, program.cells) };
+      case 'words':
+        return { content: writeWords(machine, space, cells) };
+      case 'hex': {
+        const start = index === machine.programSpace ? { start: program.start } : {};
+        const written = writeIntelHex(machine, space, { cells, order, ...start });
+        return 'text' in written ? { content: written.text } : written;
+      }
+      case 'bin': {
+        const written = writeRaw(machine, space, { cells, order });
+        return 'bytes' in written ? { content: written.bytes } : written;
+      }
+      default:
+        return format satisfies never;
+    }
+  }
+
+  /** A program that assembles to the cells of a file. */
+  readCode(bytes: Uint8Array, { format, space: index, order, from }: CodeIn): CodeRead {
+    const { machine } = this;
+    const space = machine?.spaces[index];
+    if (!machine || !space) return { problems: [{ line: 0, sentence: 'There is no machine yet.' }], cells: 0 };
+    const text = (): string => new TextDecoder().decode(bytes);
+    const read = (): { cells: readonly LoadedCell[]; start?: number; problems: CodeRead['problems'] } => {
+      if (format === 'csv') return readCellsCsv(machine, text());
+      const found =
+        format === 'hex'
+          ? readIntelHex(machine, space, text(), order)
+          : format === 'bin'
+            ? readRaw(machine, space, { bytes, from, order })
+            : readWords(machine, space, text(), { from });
+      return { ...found, cells: found.cells.map((each) => ({ ...each, space: index })) };
+    };
+    const { cells, start, problems } = read();
+    if (cells.length === 0)
+      return { problems: problems.length > 0 ? problems : [{ line: 0, sentence: 'There are no cells in it.' }], cells: 0 };
+    return { problems, cells: cells.length, text: disassemble(machine, cells, start).text };
+  }
+}

@@ -1,0 +1,32 @@
+/** Which warnings and remarks are told; errors always are. */
+import { CHECKS } from '@zettak/core/assembler/checks';
+import { switchCheck, useBench } from '../store';
+
+export function ChecksTab() {
+  const off = useBench((state) => state.checksOff);
+  const problems = useBench((state) => state.listing.problems);
+  return (
+    <>
+      <p className="hint pad">Warnings and remarks are told when …</p>
+      <ul className="checks">
+        {CHECKS.map(({ code, says }) => {
+          const found = problems.filter((each) => each.code === code).length;
+          return (
+            <li key={code}>
+              <label>
+                <input
+                  type="checkbox"
+                  checked={!off.includes(code)}
+                  onChange={(event) => void switchCheck(code, event.target.checked)}
+                  data-testid={`check-${code}`}
+                />
+                <span>{says}</span>
+                {found > 0 && <b title={`${found} in this program`}>{found}</b>}
+              </label>
+            </li>
+          );
+        })}
+      </ul>
+    </>
+  );
+}

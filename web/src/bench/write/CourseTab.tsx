@@ -1,0 +1,152 @@
+/** What the course keeps for this machine: parts to take in, frames to begin with, snippets to insert. */
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { courseKinds, type CourseKind, type DocumentDetail } from '@zettak/api/documents';
+import { editorIn } from '../../app/editors';
+import { passFrozen } from '../language';
+import { createProgram, dropFromCourse, keepForCourse, say, setUnfrozen, useBench } from '../store';
+
+const SAYS: Readonly<Record<CourseKind, { readonly title: string; readonly hint: string; readonly use: string }>> = {
+  part: { title: 'Parts', hint: 'routines that a program takes in by name', use: 'include' },
+  frame: { title: 'Frames', hint: 'beginnings of programs; lines that end in ;! stay as they are', use: 'begin with it' },
+  snippet: { title: 'Snippets', hint: 'lines to insert at the cursor', use: 'insert' },
+};
+
+export function CourseTab() {
+  const course = useBench((state) => state.course);
+  const unfrozen = useBench((state) => state.unfrozen);
+  return (
+    <div data-testid="course">
+      {courseKinds.map((kind) => (
+        <section key={kind} className="family">
+          <h3>{SAYS[kind].title}</h3>
+          <p className="hint">{SAYS[kind].hint}</p>
+          <ul>
+            {course
+              .filter((each) => each.kind === kind)
+              .map((each) => (
+                <CourseItem key={each.id} item={each} kind={kind} />
+              ))}
+          </ul>
+          {!course.some((each) => each.kind === kind) && <p className="hint">none yet</p>}
+        </section>
+      ))}
+      <KeepForm />
+      <label className="keep pad">
+        <input type="checkbox" checked={unfrozen} onChange={(event) => setUnfrozen(event.target.checked)} data-testid="unfreeze" /> let me
+        change given lines
+      </label>
+    </div>
+  );
+}
+
+function CourseItem({ item, kind }: { item: DocumentDetail; kind: CourseKind }) {
+  const navigate = useNavigate();
+  const [asks, setAsks] = useState(false);
+  const use = async (): Promise<void> => {
+    if (kind === 'frame') {
+      const id = await createProgram(item.name, item.draft);
+      if (id) await navigate(`/bench/${id}`);
+      return;
+    }
+    const view = editorIn('.program');
+    if (!view) return;
+    const text = kind === 'part' ? `        .include "${item.name}"\n` : `${item.draft.replace(/\n*$/, '')}\n`;
+    // A part goes before the first instruction that may need it; a snippet where the cursor is.
+    const line = view.state.doc.lineAt(view.state.selection.main.head);
+    const at = line.text.trim() === '' ? line.from : Math.min(line.to + 1, view.state.doc.length);
+    const lead = at === view.state.doc.length && at > 0 && !view.state.doc.toString().endsWith('\n') ? '\n' : '';
+    view.dispatch({
+      changes: { from: at, insert: lead + text },
+      selection: { anchor: at + lead.length + text.length },
+      annotations: passFrozen.of(true),
+      scrollIntoView: true,
+    });
+    view.focus();
+  };
+  const open = async (): Promise<void> => {
+    const id = await createProgram(item.name, item.draft);
+    if (id) await navigate(`/bench/${id}`);
+  };
+  const tell = (error: unknown): void => say(error instanceof Error ? error.message : String(error));
+  return (
+    <li className="course-item" data-course={item.name}>
+      <details>
+        <summary>{item.name}</summary>
+        <pre tabIndex={0}>{item.draft}</pre>
+        <p className="choices">
+          {kind !== 'frame' && (
+            <button type="button" className="plain" onClick={() => void open().catch(tell)}>
+              open as a program
+            </button>
+          )}
+          {asks ? (
+            <button type="button" className="plain danger" onClick={() => void dropFromCourse(item).catch(tell)}>
+              Really take “{item.name}” out of the course
+            </button>
+          ) : (
+            <button type="button" className="plain" onClick={() => setAsks(true)}>
+              take out …
+            </button>
+          )}
+        </p>
+      </details>
+      <button type="button" className="plain" onClick={() => void use().catch(tell)} aria-label={`${SAYS[kind].use}: ${item.name}`}>
+        {SAYS[kind].use}
+      </button>
+    </li>
+  );
+}
+
+/** The whole program, or what is selected in it, becomes a text of the course. */
+function KeepForm() {
+  const [kind, setKind] = useState<CourseKind>('snippet');
+  const [name, setName] = useState('');
+  const known = useBench((state) =>
+    state.course.find((each) => each.kind === kind && each.name.toLowerCase() === name.trim().toLowerCase()),
+  );
+  const keep = async (): Promise<void> => {
+    const view = editorIn('.program');
+    if (!view) return;
+    const { from, to } = view.state.selection.main;
+    const text = from === to ? view.state.doc.toString() : view.state.sliceDoc(from, to);
+    say(await keepForCourse(kind, name.trim(), text));
+    setName('');
+  };
+  return (
+    <form
+      className="one"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (name.trim()) void keep().catch((error: Error) => say(error.message));
+      }}
+    >
+      <b>Keep the selection, or the whole program, as a</b>
+      <p className="choices">
+        <select
+          aria-label="Kind of course text"
+          value={kind}
+          onChange={(event) => setKind(event.target.value as CourseKind)}
+          data-testid="keep-kind"
+        >
+          {courseKinds.map((each) => (
+            <option key={each} value={each}>
+              {each}
+            </option>
+          ))}
+        </select>
+        <input
+          aria-label="Its name"
+          placeholder="name"
+          value={name}
+          maxLength={60}
+          onChange={(event) => setName(event.target.value)}
+          data-testid="keep-name"
+        />
+        <button type="submit" className="plain" disabled={name.trim() === ''}>
+          {known ? 'replace' : 'keep'}
+        </button>
+      </p>
+    </form>
+  );
+}

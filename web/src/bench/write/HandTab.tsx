@@ -1,0 +1,227 @@
+/** Cells entered by hand, one after another, with what they mean and whether they agree; one instruction done at once. */
+import { useEffect, useRef, useState } from 'react';
+import type { Machine } from '@zettak/core/machine/machine';
+import { programSpaceOf } from '@zettak/core/machine/machine';
+import { power, readNumber, shownDigits, shownNumber } from '@zettak/core/text/number';
+import { editorIn } from '../../app/editors';
+import { engine } from '../../app/engine';
+import type { HandRow, HandView } from '../protocol';
+import { useBench } from '../store';
+
+const ROWS = 12;
+
+export function HandTab() {
+  const machine = useBench((state) => state.machine);
+  const view = useBench((state) => state.view);
+  const source = useBench((state) => state.source);
+  const [from, setFrom] = useState(0);
+  const [hand, setHand] = useState<HandView>();
+  useEffect(() => {
+    let live = true;
+    void engine.handRows(source, from, ROWS).then((found) => live && setHand(found));
+    return () => {
+      live = false;
+    };
+  }, [source, from, view]);
+  if (!machine || !view || !hand) return <p className="hint pad">Load a program first; then its cells can be entered by hand.</p>;
+  return (
+    <div className="hand">
+      <AddressField machine={machine} from={from} setFrom={setFrom} />
+      <Agreement machine={machine} hand={hand} goTo={setFrom} />
+      <table data-testid="hand">
+        <thead>
+          <tr>
+            <th scope="col">cell</th>
+            <th scope="col">code</th>
+            <th scope="col">means</th>
+          </tr>
+        </thead>
+        <tbody>
+          {hand.rows.map((each) => (
+            <CellRow key={each.address} {...{ machine }} row={each} />
+          ))}
+        </tbody>
+      </table>
+      <p className="choices">
+        <button type="button" className="plain" disabled={from === 0} onClick={() => setFrom(Math.max(0, from - ROWS))}>
+          ‹ previous cells
+        </button>
+        <button
+          type="button"
+          className="plain"
+          disabled={from + ROWS >= programSpaceOf(machine).cells}
+          onClick={() => setFrom(from + ROWS)}
+        >
+          next cells ›
+        </button>
+        <button type="button" className="plain" onClick={() => void engine.putBack()} data-testid="put-back">
+          Put all back
+        </button>
+      </p>
+      <OneInstruction />
+    </div>
+  );
+}
+
+function AddressField({ machine, from, setFrom }: { machine: Machine; from: number; setFrom: (address: number) => void }) {
+  const { cells, addressWidth } = programSpaceOf(machine);
+  const [text, setText] = useState('');
+  const wanted = readNumber(text.trim());
+  const wrong = text.trim() !== '' && (wanted === undefined || wanted >= cells);
+  return (
+    <form
+      className="choices"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (wanted !== undefined && wanted < cells) setFrom(wanted);
+      }}
+    >
+      <label>
+        from{' '}
+        <input
+          className="short"
+          aria-label="First cell to enter"
+          aria-invalid={wrong}
+          placeholder={shownNumber(from, addressWidth, machine.radix)}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          data-testid="hand-from"
+        />
+      </label>
+      <button type="submit" className="plain">
+        go
+      </button>
+      {wrong && <span className="hint">0 to {shownNumber(cells - 1, addressWidth, machine.radix)}</span>}
+    </form>
+  );
+}
+
+function Agreement({ machine, hand, goTo }: { machine: Machine; hand: HandView; goTo: (address: number) => void }) {
+  if (hand.cells === 0) return <p className="hint">The program has errors, so there is nothing to compare with.</p>;
+  const { addressWidth } = programSpaceOf(machine);
+  return (
+    <p data-testid="agreement">
+      <b>
+        {hand.agree} of {hand.cells}
+      </b>{' '}
+      cells agree with the program{hand.differ.length > 0 ? '; not ' : '.'}
+      {hand.differ.slice(0, 6).map((each) => (
+        <button key={each} type="button" className="line" onClick={() => goTo(each)}>
+          {shownNumber(each, addressWidth, machine.radix)}
+        </button>
+      ))}
+      {hand.differ.length > 6 ? ` and ${hand.differ.length - 6} more` : ''}
+    </p>
+  );
+}
+
+/** Words without a mark are read as the machine shows them. */
+function readWord(machine: Machine, text: string): number | undefined {
+  const base = machine.radix === 10 ? 10 : 16;
+  const plain = text.trim();
+  const value = readNumber(base === 16 && /^[0-9A-Fa-f]+$/.test(plain) ? `0x${plain}` : plain);
+  return value !== undefined && value < power(machine.radix, programSpaceOf(machine).width) ? value : undefined;
+}
+
+function CellRow({ machine, row }: { machine: Machine; row: HandRow }) {
+  const { width, addressWidth } = programSpaceOf(machine);
+  const { address, value, never, byHand, should, meaning } = row;
+  const shown = never ? '' : shownDigits(value, width, machine.radix);
+  const [text, setText] = useState<string>();
+  const field = useRef<HTMLInputElement>(null);
+  const word = text === undefined ? undefined : readWord(machine, text);
+  const wrong = text !== undefined && text.trim() !== '' && word === undefined;
+  const enter = (): void => {
+    if (word !== undefined && text !== shown) void engine.setCell(machine.programSpace, address, word);
+    if (!wrong) setText(undefined);
+  };
+  const move = (step: 1 | -1): void => {
+    const row = field.current?.closest('tr');
+    const next = step === 1 ? row?.nextElementSibling : row?.previousElementSibling;
+    const input = next?.querySelector('input');
+    input?.focus();
+    input?.select();
+  };
+  const differs = should !== undefined && should !== value;
+  return (
+    <tr className={differs ? 'differs' : byHand ? 'by-hand' : ''} data-hand={address}>
+      <th scope="row">{shownDigits(address, addressWidth, machine.radix)}</th>
+      <td>
+        <input
+          ref={field}
+          aria-label={`Cell ${shownNumber(address, addressWidth, machine.radix)}`}
+          aria-invalid={wrong}
+          value={text ?? shown}
+          placeholder="··"
+          onChange={(event) => setText(event.target.value)}
+          onBlur={enter}
+          onFocus={(event) => event.target.select()}
+          onKeyDown={(event) => {
+            const step = event.key === 'Enter' || event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : undefined;
+            if (event.key === 'Escape') setText(undefined);
+            if (step === undefined || wrong) return;
+            event.preventDefault();
+            enter();
+            move(step);
+          }}
+        />
+      </td>
+      <td>
+        {wrong ? (
+          <span className="problem">0 to {shownDigits(power(machine.radix, width) - 1, width, machine.radix)}</span>
+        ) : (
+          <>
+            {meaning}
+            {differs && <em> the program has {shownDigits(should, width, machine.radix)}</em>}
+            {byHand && !differs && <em> by hand</em>}
+          </>
+        )}
+      </td>
+    </tr>
+  );
+}
+
+/** Typed, assembled at PC and carried out; kept as source if wanted. */
+function OneInstruction() {
+  const next = useBench((state) => state.view?.next.address);
+  const machine = useBench((state) => state.machine)!;
+  const [text, setText] = useState('');
+  const [keep, setKeep] = useState(false);
+  const [told, setTold] = useState('');
+  const apply = async (): Promise<void> => {
+    const result = await engine.applyOne(text);
+    setTold('done' in result ? `Done: ${result.done}.` : result.refused);
+    if (!('done' in result)) return;
+    const view = keep ? editorIn('.program') : null;
+    if (view) {
+      const line = view.state.doc.lineAt(view.state.selection.main.head);
+      view.dispatch({
+        changes: { from: line.to, insert: `\n        ${text.trim()}` },
+        selection: { anchor: line.to + 9 + text.trim().length },
+      });
+    }
+    setText('');
+  };
+  return (
+    <form
+      className="one"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (text.trim()) void apply();
+      }}
+    >
+      <label>
+        <b>One instruction</b>, at {next === undefined ? 'PC' : shownNumber(next, programSpaceOf(machine).addressWidth, machine.radix)},
+        done at once
+        <input value={text} onChange={(event) => setText(event.target.value)} data-testid="one" spellCheck={false} />
+      </label>
+      <label className="keep">
+        <input type="checkbox" checked={keep} onChange={(event) => setKeep(event.target.checked)} /> keep it in the program, below the
+        cursor
+      </label>
+      <p role="status" data-testid="one-told">
+        {told}
+      </p>
+    </form>
+  );
+}

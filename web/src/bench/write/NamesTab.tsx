@@ -1,0 +1,113 @@
+/** Names of the program: what they stand for, where they are defined and used, and renaming them everywhere. */
+import { useState } from 'react';
+import type { ProgramSymbol } from '@zettak/core/image/program';
+import type { Machine } from '@zettak/core/machine/machine';
+import { shownNumber } from '@zettak/core/text/number';
+import { engine } from '../../app/engine';
+import { applyEdits, goToLine } from '../../app/editors';
+import { say, useBench } from '../store';
+
+export function valueText(machine: Machine, { kind, value, space, at }: ProgramSymbol): string {
+  if (kind === 'constant') return String(value);
+  const { name, addressWidth, cells, banks } = machine.spaces[space ?? machine.programSpace]!;
+  const bank = banks > 1 && at !== undefined ? `${Math.floor(at / cells)}:` : '';
+  return `${machine.spaces.length > 1 ? `${name} ` : ''}${bank}${shownNumber(value, addressWidth, machine.radix)}`;
+}
+
+/** Where a name is defined in a text: the first whole word on its line. */
+function placeOf(source: string, { line, name }: ProgramSymbol): number | undefined {
+  const lines = source.split('\n');
+  const own = name.slice(name.lastIndexOf('.') + 1);
+  const column = lines[line - 1]?.search(new RegExp(`(?<![\\w.])${own}(?!\\w)`, 'i')) ?? -1;
+  return column === -1 ? undefined : lines.slice(0, line - 1).reduce((sum, each) => sum + each.length + 1, 0) + column;
+}
+
+/** Renames in the editor, as one step of undo; what cannot be is said. */
+export async function renameName(symbol: ProgramSymbol, name: string): Promise<void> {
+  const { source } = useBench.getState();
+  const offset = placeOf(source, symbol);
+  if (offset === undefined) return say(`“${symbol.name}” is defined elsewhere.`);
+  const result = await engine.rename(source, offset, name);
+  if ('refused' in result) return say(result.refused);
+  if (useBench.getState().source === source) applyEdits('.program', result.edits);
+}
+
+export function NamesTab() {
+  const symbols = useBench((state) => state.symbols);
+  const machine = useBench((state) => state.machine);
+  const [renaming, setRenaming] = useState<string>();
+  if (!machine || symbols.length === 0)
+    return <p className="hint pad">This program defines no names yet. A label before an instruction or a .cells line is one.</p>;
+  const sorted = symbols.toSorted((a, b) => a.name.localeCompare(b.name, 'en'));
+  return (
+    <table className="names" data-testid="names">
+      <thead>
+        <tr>
+          <th scope="col">name</th>
+          <th scope="col">stands for</th>
+          <th scope="col">lines</th>
+        </tr>
+      </thead>
+      <tbody>
+        {sorted.map((each) => (
+          <tr key={`${each.part ?? ''} ${each.name}`} data-name={each.name}>
+            <th scope="row">
+              {renaming === each.name ? (
+                <NameEntry symbol={each} done={() => setRenaming(undefined)} />
+              ) : (
+                <button
+                  type="button"
+                  onClick={() => each.part === undefined && setRenaming(each.name)}
+                  title={each.part === undefined ? 'Rename it everywhere' : `of the part “${each.part}”`}
+                >
+                  {each.name}
+                </button>
+              )}
+            </th>
+            <td>{valueText(machine, each)}</td>
+            <td>
+              {each.part === undefined ? <LineButton line={each.line} defines /> : <em>{each.part}</em>}
+              {each.uses.map((line) => (
+                <LineButton key={line} line={line} />
+              ))}
+              {each.uses.length === 0 && <span className="hint">not used</span>}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+const LineButton = ({ line, defines = false }: { line: number; defines?: boolean }) => (
+  <button
+    type="button"
+    className={defines ? 'line defines' : 'line'}
+    onClick={() => goToLine('.program', line)}
+    title={`${defines ? 'Defined' : 'Used'} on line ${line}`}
+  >
+    {line}
+  </button>
+);
+
+function NameEntry({ symbol, done }: { symbol: ProgramSymbol; done: () => void }) {
+  const [name, setName] = useState(symbol.name.slice(symbol.name.lastIndexOf('.') + 1));
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        void renameName(symbol, name.trim()).then(done);
+      }}
+    >
+      <input
+        autoFocus
+        aria-label={`New name for ${symbol.name}`}
+        value={name}
+        maxLength={60}
+        onChange={(event) => setName(event.target.value)}
+        onKeyDown={(event) => event.key === 'Escape' && done()}
+        onBlur={done}
+      />
+    </form>
+  );
+}

@@ -1,0 +1,127 @@
+/** The strip above the source while writing: where the program lies, how unmarked numbers are read, its columns. */
+import { useState } from 'react';
+import { readNumber, shownNumber } from '@zettak/core/text/number';
+import { programSpaceOf, type Machine } from '@zettak/core/machine/machine';
+import { engine } from '../../app/engine';
+import { editorIn, replaceText } from '../../app/editors';
+import { useBench } from '../store';
+
+const line = (name: string): RegExp => new RegExp(`^([ \\t]*)\\.${name}[ \\t]+([^;\\n]*?)[ \\t]*(;.*)?$`, 'im');
+
+/** The text before the first line that takes cells: remarks, constants and settings. */
+const headOf = (text: string): string =>
+  /^(?:[ \t]*(?:;.*|\.(?:origin|base|case|include|start|input|output)\b.*|[A-Za-z_]\w*[ \t]*:?[ \t]*=.*)?(?:\n|$))*/i.exec(text)![0];
+
+/** Writes a directive over the first one of its name, or before the first line that is more than a remark. */
+function setDirective(name: string, value: string): void {
+  const view = editorIn('.program');
+  if (!view) return;
+  const text = view.state.doc.toString();
+  const found = line(name).exec(name === 'origin' ? headOf(text) : text);
+  if (found) {
+    const from = found.index + found[0].indexOf(found[2]!, found[1]!.length + name.length + 1);
+    view.dispatch({ changes: { from, to: from + found[2]!.length, insert: value } });
+    return;
+  }
+  const first = name === 'base' ? (/^[ \t]*[^;\s]/m.exec(text)?.index ?? text.length) : headOf(text).length;
+  view.dispatch({ changes: { from: first, insert: `        .${name.padEnd(6)} ${value}\n` } });
+}
+
+export function Settings({ machine }: { machine: Machine }) {
+  const source = useBench((state) => state.source);
+  const base = useBench((state) => state.listing.base);
+  const arrange = async (): Promise<void> => {
+    const text = await engine.inColumns(source);
+    if (useBench.getState().source === source) replaceText('.program', text);
+  };
+  return (
+    <div className="settings">
+      <OriginField machine={machine} source={source} base={base} />
+      <label>
+        unmarked numbers
+        <select
+          aria-label="Base of unmarked numbers"
+          data-testid="base"
+          value={base}
+          onChange={(event) => setDirective('base', event.target.value)}
+        >
+          {(machine.radix === 10 ? [10] : [10, 16, 2, 8]).map((each) => (
+            <option key={each} value={each}>
+              {each === 10 ? 'decimal' : each === 16 ? 'hexadecimal' : each === 2 ? 'binary' : 'octal'}
+            </option>
+          ))}
+        </select>
+      </label>
+      <button type="button" className="plain" onClick={() => void arrange()} data-testid="columns">
+        Put into columns
+      </button>
+    </div>
+  );
+}
+
+/** Shows both readings of a number without a mark before it is taken. */
+function OriginField({ machine, source, base }: { machine: Machine; source: string; base: number }) {
+  const present = line('origin').exec(headOf(source))?.[2] ?? '';
+  const [typed, setTyped] = useState<string>();
+  const text = (typed ?? present).trim();
+  const { cells, addressWidth } = programSpaceOf(machine);
+  const bare = /^[0-9A-Fa-f_]+$/.test(text) && !/^0[xXbBoOdD]/.test(text) && machine.radix === 2;
+  const decimal = bare ? readNumber(`0d${text}`) : undefined;
+  const hex = bare ? readNumber(`0x${text}`) : undefined;
+  const value = readNumber(text, { base, suffixes: machine.assembly.suffixes });
+  const shown = (address: number | undefined): string =>
+    address === undefined
+      ? 'no number'
+      : address < cells
+        ? `cell ${address} = ${shownNumber(address, addressWidth, machine.radix)}`
+        : `${address}: past the end`;
+  const take = (written: string): void => {
+    if (written !== '' && written !== present) setDirective('origin', written);
+    setTyped(undefined);
+  };
+  return (
+    <form
+      className="origin"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (value !== undefined && value < cells) take(text);
+      }}
+    >
+      <label>
+        origin
+        <input
+          className="short"
+          aria-label="Origin: where the program lies"
+          data-testid="origin"
+          placeholder="0"
+          value={typed ?? present}
+          onChange={(event) => setTyped(event.target.value)}
+          onKeyDown={(event) => event.key === 'Escape' && setTyped(undefined)}
+        />
+      </label>
+      {typed !== undefined && text !== '' && (
+        <span className="readings" role="status" data-testid="origin-readings">
+          {bare && decimal !== hex ? (
+            <>
+              {decimal !== undefined && (
+                <button type="button" className="plain" disabled={decimal >= cells} onClick={() => take(`0d${text}`)}>
+                  decimal: {shown(decimal)}
+                </button>
+              )}
+              <button
+                type="button"
+                className="plain"
+                disabled={hex === undefined || hex >= cells}
+                onClick={() => take(`0x${text.toUpperCase()}`)}
+              >
+                hexadecimal: {shown(hex)}
+              </button>
+            </>
+          ) : (
+            shown(value)
+          )}
+        </span>
+      )}
+    </form>
+  );
+}
