@@ -144,6 +144,21 @@ test('the content security policy allows no script from text', async () => {
   expect(policy).not.toContain('unsafe-eval');
 });
 
+test('texts of the course are kept for a machine, changed, and taken out; a part’s name is its own', async () => {
+  const entry = { name: 'doubling', text: '.routine twice\nSHL\nRET\n.end', machine: 'curlew' };
+  expect((await call('POST', '/api/parts', { name: 'x', text: '' })).body.detail).toMatch(/a part names its machine/);
+  const { body } = await call('POST', '/api/parts', entry);
+  expect(body).toMatchObject({ id: 'doubling', kind: 'part', machine: 'curlew', draft: entry.text });
+  expect(await call('POST', '/api/parts', { ...entry, name: 'Doubling' })).toMatchObject({ status: 422 });
+  expect(await call('POST', '/api/parts', { ...entry, machine: 'plover' })).toMatchObject({ status: 201, body: { id: 'doubling-2' } });
+  expect((await call('PUT', '/api/parts/doubling/draft', { text: 'x', revision: 1 })).body).toMatchObject({ draft: 'x', revision: 2 });
+  expect((await call('GET', '/api/snippets/doubling')).status).toBe(404);
+  for (const id of ['doubling', 'doubling-2']) expect((await call('DELETE', `/api/parts/${id}`)).status).toBe(204);
+  expect((await call('DELETE', '/api/parts/doubling')).status).toBe(404);
+  expect((await call('DELETE', '/api/programs/quay-watch')).status).toBe(404);
+  expect((await call('GET', '/api/programs/quay-watch')).status).toBe(200);
+});
+
 test('everything is there again after a restart, and the course is not seeded twice', async () => {
   const before = (await call('GET', '/api/programs')).body;
   shut();

@@ -174,3 +174,17 @@ test('never throws, and every line that is not only a remark yields cells, a nam
     { numRuns: runs },
   );
 });
+
+const courseTexts = demoMachines.flatMap(({ text, parts, frames, snippets }) => {
+  const known = new Map(parts.map((each) => [each.name, each.text]));
+  const including = parts.map((each) => ({ name: each.name, text: `.include "${each.name}"\nHALT` }));
+  return [...including, ...frames, ...snippets].map((each) => [each.name, text, each.text, known] as const);
+});
+
+test.each(courseTexts)(
+  'the course text %s fits its machine: only names of the program it is put into are missing',
+  (_name, machine, text, parts) => {
+    const { problems } = assemble(machineFrom(machine), text, { parts });
+    expect(problems.filter((each) => each.grade === 'error' && each.code !== 'unknown-name')).toEqual([]);
+  },
+);

@@ -309,9 +309,8 @@ function explainMismatch(work: Work, statement: Statement, candidates: readonly 
     if (bad) return void work.problems.push(bad);
   }
   const shorts = work.templates.shorts.get(operation!.key) ?? [];
-  const forms = [...candidates.flatMap((each) => each.ladder), ...shorts.map((each) => each.form)].map((each) =>
-    each.written.replace(/[{}]/g, ''),
-  );
+  const inOrder = candidates.flatMap((each) => each.ladder).sort((a, b) => a.index - b.index);
+  const forms = [...inOrder, ...shorts.map((each) => each.form)].map((each) => each.written.replace(/[{}]/g, ''));
   const span = rest.length > 1 ? restSpan(statement) : operation!.span;
   const mend = missingMark(work, statement, candidates);
   const shared = { code: 'operands-do-not-fit', grade: 'error', span, mnemonic: operation!.text } as const;

@@ -15,16 +15,29 @@ export const programText = (name: string): string => readFileSync(join(root, `pr
 interface Course {
   readonly machine: string;
   readonly name: string;
-  readonly programs: readonly { readonly file: string; readonly name: string }[];
+  readonly programs: readonly Item[];
+  readonly parts?: readonly Item[];
+  readonly frames?: readonly Item[];
+  readonly snippets?: readonly Item[];
+}
+
+interface Item {
+  readonly file: string;
+  readonly name: string;
 }
 
 const course = JSON.parse(readFileSync(join(root, 'course.json'), 'utf8')) as readonly Course[];
 
 /** Every demo machine with its document and the texts of its programs. */
-export const demoMachines = course.map(({ machine, name, programs }) => ({
+const textsOf = (items: readonly Item[] = []) => items.map(({ name, file }) => ({ name, text: readFileSync(join(root, file), 'utf8') }));
+
+export const demoMachines = course.map(({ machine, name, programs, parts, frames, snippets }) => ({
   name,
   text: readFileSync(join(root, machine), 'utf8'),
-  programs: programs.map((each) => ({ name: each.name, text: readFileSync(join(root, each.file), 'utf8') })),
+  programs: textsOf(programs),
+  parts: textsOf(parts),
+  frames: textsOf(frames),
+  snippets: textsOf(snippets),
 }));
 
 /** Machines that only tests have: a 32-bit one with byte cells, and a stack machine. */

@@ -7,7 +7,7 @@ import { NavLink } from 'react-router';
 const NIGHT = 'zettak.night';
 export const startNight = (): void => void document.documentElement.classList.toggle('dark', localStorage.getItem(NIGHT) === 'yes');
 
-export function Shell({ controls, children }: { controls?: React.ReactNode; children: React.ReactNode }) {
+export function Shell({ title, controls, children }: { title: string; controls?: React.ReactNode; children: React.ReactNode }) {
   return (
     <Flex direction="column" height="100%">
       <Flex as="header" className="bar" align="center" gap="4" px="3" height="46px" flexShrink="0" bg="bar" color="onBar">
@@ -22,6 +22,7 @@ export function Shell({ controls, children }: { controls?: React.ReactNode; chil
         <NightSwitch />
       </Flex>
       <Box as="main" flex="1" minHeight="0" position="relative">
+        <h1 className="sr-only">{title}</h1>
         {children}
       </Box>
     </Flex>

@@ -26,7 +26,7 @@ export function BenchPage() {
     return () => window.removeEventListener('focus', look);
   }, []);
   return (
-    <Shell controls={<Controls openHelp={() => setHelp(true)} />}>
+    <Shell title="Bench" controls={<Controls openHelp={() => setHelp(true)} />}>
       <div className="bench" onClick={returnFocus}>
         <NewerVersion />
         {failure && (

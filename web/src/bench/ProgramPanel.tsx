@@ -2,6 +2,7 @@
 import { setDiagnostics } from '@codemirror/lint';
 import { EditorView, keymap } from '@codemirror/view';
 import { Prec, type Extension } from '@codemirror/state';
+import { Eye, PencilLine } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Row } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/machine';
@@ -44,7 +45,7 @@ export function ProgramPanel() {
   return (
     <section className="panel program" aria-label="Program">
       <header>
-        <h2>Program</h2>
+        <h2 className={holdsOlder ? 'sr-only' : ''}>Program</h2>
         {holdsOlder && (
           <span className="badge" data-testid="older">
             holds an older program
@@ -53,13 +54,14 @@ export function ProgramPanel() {
         <button
           type="button"
           className="plain turn"
+          aria-label={writing ? 'Watch: show the ticks again' : 'Write: tools for writing in place of the ticks'}
           aria-pressed={writing}
           onClick={() => setWriting(!writing)}
           title={writing ? 'Show the ticks again (w)' : 'Tools for writing in place of the ticks (w)'}
           data-testid="write"
           data-bench
         >
-          {writing ? 'Watch' : 'Write'}
+          {writing ? <Eye size={15} aria-hidden /> : <PencilLine size={15} aria-hidden />}
         </button>
         <button
           type="button"

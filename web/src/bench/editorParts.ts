@@ -1,6 +1,6 @@
 /** CodeMirror pieces of the program editor: listing gutters, breakpoints, run marks, colours. Knows no machine. */
 import { HighlightStyle, StreamLanguage, syntaxHighlighting } from '@codemirror/language';
-import { RangeSet, StateEffect, StateField, type EditorState, type Extension } from '@codemirror/state';
+import { RangeSet, StateEffect, StateField, type EditorState, type Extension, type Transaction } from '@codemirror/state';
 import { Decoration, EditorView, gutter, GutterMarker, type DecorationSet } from '@codemirror/view';
 import type { Diagnostic } from '@codemirror/lint';
 import { tags } from '@lezer/highlight';
@@ -71,7 +71,7 @@ const broken = new LineMarker(true);
 const breakpointField = StateField.define<RangeSet<GutterMarker>>({
   create: () => RangeSet.empty,
   update(value, transaction) {
-    let now = value.map(transaction.changes);
+    let now = transaction.docChanged ? moved(value, transaction) : value;
     for (const effect of transaction.effects) {
       if (effect.is(toggleBreakpoint)) {
         const { from } = transaction.state.doc.lineAt(effect.value);
@@ -92,6 +92,16 @@ const breakpointField = StateField.define<RangeSet<GutterMarker>>({
     return now;
   },
 });
+
+/** A mark stays with the text of its line: a line put in before it takes it along, one typed into does not lose it. */
+function moved(value: RangeSet<GutterMarker>, { changes, startState, newDoc }: Transaction): RangeSet<GutterMarker> {
+  const places = new Set<number>();
+  for (const marks = value.iter(); marks.value; marks.next()) {
+    const empty = startState.doc.lineAt(marks.from).length === 0;
+    places.add(newDoc.lineAt(changes.mapPos(marks.from, empty ? -1 : 1)).from);
+  }
+  return RangeSet.of([...places].sort((a, b) => a - b).map((from) => broken.range(from)));
+}
 
 export function breakLinesOf(state: EditorState): number[] {
   const lines = new Set<number>();

@@ -59,6 +59,10 @@ function completions(knowledge: Knowledge): (context: CompletionContext) => Comp
     const from = word?.from ?? context.pos;
     const head = line.text.slice(0, from - line.from);
     const options = /^\s*(?:[A-Za-z_]\w*\s*:?\s+)?$/.test(head) && !isOperand(head, knowledge) ? operations(knowledge) : names(knowledge);
+    // What is complete as it stands needs no offer.
+    const typed = word?.text.toUpperCase() ?? '';
+    const near = options.filter((each) => each.label.toUpperCase().startsWith(typed));
+    if (!context.explicit && near.length === 1 && near[0]!.label.toUpperCase() === typed) return null;
     return { from, options, validFor: /^[.\w]*$/ };
   };
 }

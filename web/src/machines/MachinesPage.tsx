@@ -49,6 +49,7 @@ export function MachinesPage() {
 
   return (
     <Shell
+      title="Machines"
       controls={
         <>
           <label className="choice grow">

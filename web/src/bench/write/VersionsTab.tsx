@@ -13,7 +13,8 @@ export function VersionsTab() {
   const program = useBench((state) => state.program);
   const navigate = useNavigate();
   const newest = program?.versions.at(-1)?.number ?? DRAFT;
-  const [one, setOne] = useState(newest);
+  const [chosen, setOne] = useState<number>();
+  const one = chosen ?? newest;
   const [other, setOther] = useState(DRAFT);
   const [shown, setShown] = useState<{ readonly before: string; readonly after: string }>();
   if (!program) return null;
