@@ -41,6 +41,13 @@ try {
   await until(gannet, byId('sentence'), /system\.keep3/);
   await shoot(gannet, 'bench-gannet');
 
+  const writing = await harness.open('/bench/mean-level');
+  await ready(writing);
+  await writing.click(byId('write'));
+  await until(writing, '.tool', /LOAD address/);
+  await writing.click('.program .cm-line:nth-child(9)');
+  await shoot(writing, 'bench-writing');
+
   const machines = await harness.open('/machines/curlew');
   await until(machines, byId('summary'), /written forms/);
   await shoot(machines, 'machines');

@@ -2,35 +2,21 @@
  * One bench's engine, as the worker holds it: a machine, a program, a run. Turns commands into ticks and ticks into
  * views. Knows no worker and no page; clock and scheduling are handed in.
  */
-import { agreementOf, assembleOne, meaningAt } from '@zettak/core/assembler/byHand';
+import { assembleOne } from '@zettak/core/assembler/byHand';
 import { narrate, type Segment, type Telling } from '@zettak/core/engine/narrate';
 import { compositeValue, flagValues } from '@zettak/core/engine/composites';
-import { addressText, digitsOf, fieldText, instructionAt, lengthAt } from '@zettak/core/engine/names';
-import type { FlagChange, TickReport } from '@zettak/core/engine/report';
-import { Runner, type Stop, type TickRecord } from '@zettak/core/engine/runner';
+import { addressText, instructionAt, lengthAt } from '@zettak/core/engine/names';
+import { Runner, type Stop } from '@zettak/core/engine/runner';
 import { readEntries } from '@zettak/core/engine/services';
-import { BY_HAND, deviceLatch, LOADED, NEVER } from '@zettak/core/engine/state';
+import { BY_HAND, deviceLatch, LOADED, NEVER, type State } from '@zettak/core/engine/state';
 import { explainStop } from '@zettak/core/engine/stops';
 import { explainFlag } from '@zettak/core/engine/why';
 import { indexOf, type Program } from '@zettak/core/image/program';
-import { decode } from '@zettak/core/machine/encode';
-import { programSpaceOf, type Machine } from '@zettak/core/machine/machine';
-import { power, readNumber, shownDigits } from '@zettak/core/text/number';
+import { power, readNumber } from '@zettak/core/text/number';
+import { handView } from './handView';
+import { decodedLines, interesting, phaseTicks, SHOWING, upcoming, wakeEntries, wanted } from './viewParts';
 import { Workshop } from './workshop';
-import type {
-  Command,
-  Entry,
-  HandRow,
-  HandView,
-  Loaded,
-  MachineCheck,
-  PhaseTick,
-  Speed,
-  StatusKind,
-  View,
-  WakeEntry,
-  Where,
-} from './protocol';
+import type { Command, Entry, HandView, Loaded, MachineCheck, Speed, StatusKind, View, Where } from './protocol';
 
 export interface Scheduler {
   /** Milliseconds from any fixed moment. */
@@ -42,7 +28,6 @@ export interface Scheduler {
 /** A fast run works this long, in ms, before it looks up. */
 const SLICE = 8;
 const FRAME = 33;
-const WAKE_ENTRIES = 60;
 
 export class Session extends Workshop {
   private program: Program | undefined;
@@ -96,12 +81,14 @@ export class Session extends Workshop {
     const shared = { rows, problems, base };
     if (!this.machine || !program) return { ...shared, loaded: false, partial: partial !== undefined };
     this.halt();
-    const keep = clear ? undefined : this.runner?.state;
+    const before = this.runner?.state;
+    const keep = clear ? undefined : before;
     this.program = program;
     this.gaps = whole ? [] : (partial?.stops ?? []);
     if (clear) this.hand.clear();
     this.runner = new Runner(this.machine, program, { ...(keep && { keep }), inputs });
     for (const cell of this.hand.values()) this.runner.edit({ kind: 'cell', ...cell, mark: BY_HAND });
+    this.keepSwitches(before);
     this.stop = undefined;
     this.setBreakpoints(this.breakLines);
     this.publish(false);
@@ -196,6 +183,16 @@ export class Session extends Workshop {
     this.publish(false);
   }
 
+  /** Switches stay as a hand has set them. */
+  private keepSwitches(before: State | undefined): void {
+    const { machine, runner } = this;
+    if (!before || !machine || !runner) return;
+    machine.devices.forEach(({ kind }, device) => {
+      const latch = deviceLatch(machine, device, 'value');
+      if (kind === 'switches') runner.edit({ kind: 'latch', latch, value: before.latches[latch]! });
+    });
+  }
+
   /** Enters a value into a cell by hand, as a recorded change of the run. */
   setCell(space: number, address: number, value: number): void {
     const { runner, machine } = this;
@@ -224,36 +221,7 @@ export class Session extends Workshop {
   handRows(source: string, from: number, count: number): HandView {
     const { runner, machine } = this;
     if (!runner || !machine) return { rows: [], cells: 0, agree: 0, differ: [] };
-    const { program } = this.assembled(source);
-    const memory = runner.state.spaces[machine.programSpace]!;
-    const marks = runner.state.marks[machine.programSpace]!;
-    const should = new Map(
-      program?.cells.flatMap((each) => (each.space === machine.programSpace ? [[each.address, each.value] as const] : [])),
-    );
-    const agreement = program && agreementOf(machine, program, memory);
-    const rows: HandRow[] = [];
-    const lines = new Map(program && [...indexOf(program).rowAt].filter(([address, row]) => row.address === address && row.text));
-    /** As the source writes it, where the cells are as it has them. */
-    const meaningOf = (address: number): { text: string; cells: number } | undefined => {
-      const row = lines.get(address);
-      const same = row?.words.every((each, at) => memory[address + at] === each);
-      return row?.text && same ? { text: row.text, cells: row.words.length } : meaningAt(machine, memory, address);
-    };
-    let begins = from;
-    for (let address = from; address < Math.min(from + count, programSpaceOf(machine).cells); address++) {
-      const meaning = address >= begins && marks[address] !== NEVER ? meaningOf(address) : undefined;
-      if (meaning) begins = address + meaning.cells;
-      rows.push({
-        address,
-        value: memory[address]!,
-        never: marks[address] === NEVER,
-        byHand: marks[address] === BY_HAND,
-        ...(should.has(address) && { should: should.get(address)! }),
-        ...(meaning && { meaning: meaning.text, cells: meaning.cells }),
-      });
-    }
-    const { cells = 0, agree = 0, differ = [] } = agreement ?? {};
-    return { rows, cells, agree, differ: differ.map((each) => each.address) };
+    return handView({ machine, state: runner.state, program: this.assembled(source).program, from, count });
   }
 
   /** One instruction, entered by hand where PC points and done at once. */
@@ -423,111 +391,4 @@ export class Session extends Workshop {
     const line = row?.system ? undefined : row?.line;
     return { address, length: lengthAt(machine, state, address), ...(text && { text }), ...(line && { line }) };
   }
-}
-
-const SHOWING: ReadonlySet<string> = new Set(['lamps', 'switches', 'digits']);
-
-/** Who waits for what, in words. */
-function wanted(machine: Machine, { service, awaited }: TickReport): View['waiting'] {
-  if (awaited !== undefined) return { who: machine.devices[awaited]!.name, what: 'is waited for' };
-  const register = service?.register === undefined ? undefined : machine.registers[service.register];
-  const who = service?.trap ?? '';
-  if (service?.kind === 'read line') return { who, what: 'wants a line of text' };
-  if (service?.kind === 'read character') return { who, what: `wants a character for ${register?.name ?? ''}` };
-  const size = power(machine.radix, register?.width ?? machine.wordWidth);
-  return { who, what: `wants a number for ${register?.name ?? ''}: −${size / 2} to ${size - 1}` };
-}
-
-/** Which flag to explain while nobody asks: one that changed, one that is set, or the first. */
-const interesting = (flags: readonly FlagChange[]): number =>
-  (flags.find((each) => each.before !== each.after) ?? flags.find((each) => each.after === 1) ?? flags[0])?.flag ?? 0;
-
-/** The ticks of the instruction under way; at a boundary those of the one just done. */
-function phaseTicks(machine: Machine, runner: Runner): PhaseTick[] {
-  const { control } = runner.state;
-  const { last } = runner;
-  const atBoundary = control.step === 0 && last !== undefined;
-  const form = atBoundary ? (last.form === undefined ? undefined : machine.forms[last.form]) : control.form;
-  const jumped = control.jumped;
-  const schedule = (form?.schedule ?? machine.opening).filter((each) => each.part !== 'finish' || !jumped);
-  const done = atBoundary ? last.step : control.step;
-  return schedule.map(({ phase, part, tick }, index) => {
-    const state = index === done - 1 ? 'last' : index < done ? 'done' : index === done && !control.halted ? 'coming' : 'later';
-    return { step: index + 1, phase, part, text: tick.text, state };
-  });
-}
-
-/** “33 = ADD”, “41 = address”: shown under decode, once that has happened. */
-function decodedLines(machine: Machine, runner: Runner): string[] {
-  const { state, last } = runner;
-  const form = state.control.form ?? (last?.form === undefined ? undefined : machine.forms[last.form]);
-  if (!form || last?.part === 'first') return [];
-  const cells = state.spaces[machine.programSpace]!;
-  const { here } = state.control;
-  const decoded = decode(machine, (offset) => cells[here + offset], here);
-  if ('refused' in decoded || decoded.form !== form) return [];
-  const operands = decoded.operands.map(({ field, value }) => `${fieldText(machine, field, value).replace(/^0x/, '')} = ${field.name}`);
-  return [`${digitsOf(machine, cells[here]!, programSpaceOf(machine).width)} = ${form.mnemonic}`, ...operands];
-}
-
-function wakeEntries({ machine, program, state }: Telling, runner: Runner): WakeEntry[] {
-  const { past, future } = runner.remembered;
-  const groups: TickRecord[][] = [];
-  for (const record of [...past, ...future]) {
-    if (record.before.step === 0 || groups.length === 0) groups.push([]);
-    groups.at(-1)!.push(record);
-  }
-  const present = groups.findLastIndex((each) => each[0]!.before.ticks < Math.max(1, runner.ticks));
-  const first = Math.max(0, present - WAKE_ENTRIES);
-  return groups.slice(first, present + WAKE_ENTRIES / 2).map((group) => {
-    const { here } = group[0]!.report;
-    return {
-      from: group[0]!.before.ticks,
-      address: here,
-      text: instructionAt(machine, program, state, here) ?? 'no instruction',
-      ticks: group.map(({ report }) => ({ tick: report.tick, phase: report.phase, text: report.text || 'decode' })),
-      outcome: outcomeOf(machine, group),
-    };
-  });
-}
-
-/** “ACC C9 · N H”: registers that execute ticks changed, cells written, flags now 1. */
-function outcomeOf(machine: Machine, group: readonly TickRecord[]): string {
-  const quiet = new Set(['memory address', 'memory data', 'instruction']);
-  const written = new Map<string, string>();
-  const flags = new Map<string, number>();
-  for (const { report } of group) {
-    if (report.part !== 'execute') continue;
-    for (const { target, value, width } of report.transfers) {
-      if (target.kind === 'cell') written.set(cellKey(machine, target), digitsOf(machine, value, width));
-      if (target.kind !== 'register') continue;
-      const register = machine.registers[target.register]!;
-      if (!quiet.has(register.role ?? '')) written.set(register.name, digitsOf(machine, value, width));
-    }
-    for (const { flag, after } of report.flags) flags.set(machine.flags[flag]!.name, after);
-  }
-  const set = [...flags].filter(([, value]) => value === 1).map(([name]) => name);
-  const values = [...written].map(([name, value]) => `${name} ${value}`).join(' ');
-  return [values, flags.size > 0 ? set.join(' ') || 'no flag' : ''].filter((each) => each).join(' · ');
-}
-
-function cellKey(machine: Machine, { space, address }: { readonly space: number; readonly address: number }): string {
-  const { name, cells, banks, addressWidth } = machine.spaces[space]!;
-  const bank = banks > 1 ? `${Math.floor(address / cells)}:` : '';
-  return `${machine.spaces.length > 1 ? name : ''}[${bank}${shownDigits(address % cells, addressWidth, machine.radix)}]`;
-}
-
-/** The instructions that lie ahead in memory, as far as they can be read; where the run really goes may differ. */
-function upcoming({ machine, program, state }: Telling, runner: Runner): string[] {
-  if (state.control.halted || runner.remembered.future.length > 0) return [];
-  const texts: string[] = [];
-  let address = state.registers[machine.programCounter]!;
-  if (state.control.step > 0) address = state.control.here + lengthAt(machine, state, state.control.here);
-  while (texts.length < 3) {
-    const text = instructionAt(machine, program, state, address);
-    if (!text || indexOf(program!).rowAt.get(address)?.kind === 'data') return texts;
-    texts.push(text);
-    address += lengthAt(machine, state, address);
-  }
-  return texts;
 }

@@ -1,0 +1,45 @@
+/** Cells for entering by hand: what each holds and means, and how far they agree with a program. */
+import { agreementOf, meaningAt } from '@zettak/core/assembler/byHand';
+import { BY_HAND, NEVER, type State } from '@zettak/core/engine/state';
+import { indexOf, type Program } from '@zettak/core/image/program';
+import { programSpaceOf, type Machine } from '@zettak/core/machine/machine';
+import type { HandRow, HandView } from './protocol';
+
+export interface Asked {
+  readonly machine: Machine;
+  readonly state: State;
+  /** What the text on the bench assembles to, where it has no errors. */
+  readonly program: Program | undefined;
+  readonly from: number;
+  readonly count: number;
+}
+
+export function handView({ machine, state, program, from, count }: Asked): HandView {
+  const memory = state.spaces[machine.programSpace]!;
+  const marks = state.marks[machine.programSpace]!;
+  const own = program?.cells.filter((each) => each.space === machine.programSpace) ?? [];
+  const should = new Map(own.map((each) => [each.address, each.value]));
+  const lines = new Map(program && [...indexOf(program).rowAt].filter(([address, row]) => row.address === address && row.text));
+  /** As the source writes it, where the cells are as it has them. */
+  const meaningOf = (address: number): { readonly text: string; readonly cells: number } | undefined => {
+    const row = lines.get(address);
+    const same = row?.words.every((each, at) => memory[address + at] === each);
+    return row?.text && same ? { text: row.text, cells: row.words.length } : meaningAt(machine, memory, address);
+  };
+  const rows: HandRow[] = [];
+  let begins = from;
+  for (let address = from; address < Math.min(from + count, programSpaceOf(machine).cells); address++) {
+    const meaning = address >= begins && marks[address] !== NEVER ? meaningOf(address) : undefined;
+    if (meaning) begins = address + meaning.cells;
+    rows.push({
+      address,
+      value: memory[address]!,
+      never: marks[address] === NEVER,
+      byHand: marks[address] === BY_HAND,
+      ...(should.has(address) && { should: should.get(address)! }),
+      ...(meaning && { meaning: meaning.text, cells: meaning.cells }),
+    });
+  }
+  const { cells = 0, agree = 0, differ = [] } = program ? agreementOf(machine, program, memory) : {};
+  return { rows, cells, agree, differ: differ.map((each) => each.address) };
+}

@@ -1,0 +1,120 @@
+/** Parts of a view of a run: its ticks, its wake, what lies ahead, what it waits for. */
+import { digitsOf, fieldText, instructionAt, lengthAt } from '@zettak/core/engine/names';
+import type { Telling } from '@zettak/core/engine/narrate';
+import type { FlagChange, TickReport } from '@zettak/core/engine/report';
+import type { Runner, TickRecord } from '@zettak/core/engine/runner';
+import { indexOf } from '@zettak/core/image/program';
+import { decode } from '@zettak/core/machine/encode';
+import { programSpaceOf, type Machine } from '@zettak/core/machine/machine';
+import { power, shownDigits } from '@zettak/core/text/number';
+import type { PhaseTick, View, WakeEntry } from './protocol';
+
+/** Kinds of devices that the console shows. */
+export const SHOWING: ReadonlySet<string> = new Set(['lamps', 'switches', 'digits']);
+
+const WAKE_ENTRIES = 60;
+
+/** Who waits for what, in words. */
+export function wanted(machine: Machine, { service, awaited }: TickReport): View['waiting'] {
+  if (awaited !== undefined) return { who: machine.devices[awaited]!.name, what: 'is waited for' };
+  const register = service?.register === undefined ? undefined : machine.registers[service.register];
+  const who = service?.trap ?? '';
+  if (service?.kind === 'read line') return { who, what: 'wants a line of text' };
+  if (service?.kind === 'read character') return { who, what: `wants a character for ${register?.name ?? ''}` };
+  const size = power(machine.radix, register?.width ?? machine.wordWidth);
+  return { who, what: `wants a number for ${register?.name ?? ''}: −${size / 2} to ${size - 1}` };
+}
+
+/** Which flag to explain while nobody asks: one that changed, one that is set, or the first. */
+export const interesting = (flags: readonly FlagChange[]): number =>
+  (flags.find((each) => each.before !== each.after) ?? flags.find((each) => each.after === 1) ?? flags[0])?.flag ?? 0;
+
+/** The ticks of the instruction under way; at a boundary those of the one just done. */
+export function phaseTicks(machine: Machine, runner: Runner): PhaseTick[] {
+  const { control } = runner.state;
+  const { last } = runner;
+  const atBoundary = control.step === 0 && last !== undefined;
+  const form = atBoundary ? (last.form === undefined ? undefined : machine.forms[last.form]) : control.form;
+  const jumped = control.jumped;
+  const schedule = (form?.schedule ?? machine.opening).filter((each) => each.part !== 'finish' || !jumped);
+  const done = atBoundary ? last.step : control.step;
+  return schedule.map(({ phase, part, tick }, index) => {
+    const state = index === done - 1 ? 'last' : index < done ? 'done' : index === done && !control.halted ? 'coming' : 'later';
+    return { step: index + 1, phase, part, text: tick.text, state };
+  });
+}
+
+/** “33 = ADD”, “41 = address”: shown under decode, once that has happened. */
+export function decodedLines(machine: Machine, runner: Runner): string[] {
+  const { state, last } = runner;
+  const form = state.control.form ?? (last?.form === undefined ? undefined : machine.forms[last.form]);
+  if (!form || last?.part === 'first') return [];
+  const cells = state.spaces[machine.programSpace]!;
+  const { here } = state.control;
+  const decoded = decode(machine, (offset) => cells[here + offset], here);
+  if ('refused' in decoded || decoded.form !== form) return [];
+  const operands = decoded.operands.map(({ field, value }) => `${fieldText(machine, field, value).replace(/^0x/, '')} = ${field.name}`);
+  return [`${digitsOf(machine, cells[here]!, programSpaceOf(machine).width)} = ${form.mnemonic}`, ...operands];
+}
+
+export function wakeEntries({ machine, program, state }: Telling, runner: Runner): WakeEntry[] {
+  const { past, future } = runner.remembered;
+  const groups: TickRecord[][] = [];
+  for (const record of [...past, ...future]) {
+    if (record.before.step === 0 || groups.length === 0) groups.push([]);
+    groups.at(-1)!.push(record);
+  }
+  const present = groups.findLastIndex((each) => each[0]!.before.ticks < Math.max(1, runner.ticks));
+  const first = Math.max(0, present - WAKE_ENTRIES);
+  return groups.slice(first, present + WAKE_ENTRIES / 2).map((group) => {
+    const { here } = group[0]!.report;
+    return {
+      from: group[0]!.before.ticks,
+      address: here,
+      text: instructionAt(machine, program, state, here) ?? 'no instruction',
+      ticks: group.map(({ report }) => ({ tick: report.tick, phase: report.phase, text: report.text || 'decode' })),
+      outcome: outcomeOf(machine, group),
+    };
+  });
+}
+
+/** “ACC C9 · N H”: registers that execute ticks changed, cells written, flags now 1. */
+function outcomeOf(machine: Machine, group: readonly TickRecord[]): string {
+  const quiet = new Set(['memory address', 'memory data', 'instruction']);
+  const written = new Map<string, string>();
+  const flags = new Map<string, number>();
+  for (const { report } of group) {
+    if (report.part !== 'execute') continue;
+    for (const { target, value, width } of report.transfers) {
+      if (target.kind === 'cell') written.set(cellKey(machine, target), digitsOf(machine, value, width));
+      if (target.kind !== 'register') continue;
+      const register = machine.registers[target.register]!;
+      if (!quiet.has(register.role ?? '')) written.set(register.name, digitsOf(machine, value, width));
+    }
+    for (const { flag, after } of report.flags) flags.set(machine.flags[flag]!.name, after);
+  }
+  const set = [...flags].filter(([, value]) => value === 1).map(([name]) => name);
+  const values = [...written].map(([name, value]) => `${name} ${value}`).join(' ');
+  return [values, flags.size > 0 ? set.join(' ') || 'no flag' : ''].filter((each) => each).join(' · ');
+}
+
+function cellKey(machine: Machine, { space, address }: { readonly space: number; readonly address: number }): string {
+  const { name, cells, banks, addressWidth } = machine.spaces[space]!;
+  const bank = banks > 1 ? `${Math.floor(address / cells)}:` : '';
+  return `${machine.spaces.length > 1 ? name : ''}[${bank}${shownDigits(address % cells, addressWidth, machine.radix)}]`;
+}
+
+/** The instructions that lie ahead in memory, as far as they can be read; where the run really goes may differ. */
+export function upcoming({ machine, program, state }: Telling, runner: Runner): string[] {
+  if (state.control.halted || runner.remembered.future.length > 0) return [];
+  const texts: string[] = [];
+  let address = state.registers[machine.programCounter]!;
+  if (state.control.step > 0) address = state.control.here + lengthAt(machine, state, state.control.here);
+  while (texts.length < 3) {
+    const text = instructionAt(machine, program, state, address);
+    if (!text || indexOf(program!).rowAt.get(address)?.kind === 'data') return texts;
+    texts.push(text);
+    address += lengthAt(machine, state, address);
+  }
+  return texts;
+}

@@ -1,0 +1,122 @@
+import { demoMachines, programText, curlewText } from '@zettak/core/testing/demo';
+import { Session } from './session';
+import { explain, templateOf } from './language';
+import type { HandView, View } from './protocol';
+
+function bench(source: string, machine = curlewText) {
+  const session = new Session({ now: () => 0, later: () => () => {} });
+  const views: View[] = [];
+  expect(session.useMachine(machine).problems).toEqual([]);
+  session.subscribe((view) => views.push(view));
+  expect(session.load(source, { clear: false, inputs: [] }).loaded).toBe(true);
+  return { session, last: () => views.at(-1)! };
+}
+
+const cells = (view: View, from: number, count: number): number[] => [...view.spaces[0]!.cells.slice(from, from + count)];
+const agreement = ({ agree, cells: all, differ }: HandView): unknown[] => [agree, all, differ];
+
+test('cells by hand are a recorded change: undone going back, done again going on, entered again at a load', () => {
+  const source = 'LOAD 3\nHALT\nn .cells 5\n.cells n';
+  const { session, last } = bench(source);
+  session.setCell(0, 3, 9);
+  expect(agreement(session.handRows(source, 0, 4))).toEqual([4, 5, [3]]);
+  session.command('instruction');
+  expect(last().registers).toContain(9);
+  session.setCell(0, 0x80, 7);
+  session.command('back');
+  expect(cells(last(), 0x80, 1)).toEqual([0]);
+  session.command('tick');
+  expect(cells(last(), 0x80, 1)).toEqual([7]);
+  session.load(source, { clear: false, inputs: [] });
+  expect([cells(last(), 3, 1), cells(last(), 0x80, 1)]).toEqual([[9], [7]]);
+  session.putBack();
+  expect([cells(last(), 3, 1), last().spaces[0]!.marks[0x80]]).toEqual([[5], 0]);
+  expect(agreement(session.handRows(source, 0, 4))).toEqual([5, 5, []]);
+});
+
+test('cells outside, and values that do not fit, change nothing', () => {
+  const { session, last } = bench('HALT');
+  const before = last();
+  for (const [address, value] of [
+    [256, 1],
+    [-1, 1],
+    [0, 256],
+  ] as const)
+    session.setCell(0, address, value);
+  expect(last()).toBe(before);
+});
+
+test('cells are decoded one after another, with the source’s spelling where they are as assembled', () => {
+  const source = 'LOAD n\nSTORE n\nHALT\nn .cells 1';
+  const { session } = bench(source);
+  session.setCell(0, 3, 6);
+  const { rows } = session.handRows(source, 0, 6);
+  expect(rows.map((each) => each.meaning)).toEqual(['LOAD n', undefined, 'STORE 0x06', undefined, 'HALT', undefined]);
+  expect(rows[3]).toMatchObject({ value: 6, should: 5, byHand: true });
+});
+
+test('one instruction is done where PC points, and refused in the middle of another or after a halt', () => {
+  const { session, last } = bench('HALT');
+  expect(session.applyOne('LOAD #7')).toEqual({ done: '2 cells at 0x00' });
+  expect(last().registers).toContain(7);
+  session.command('tick');
+  expect(session.applyOne('LOAD #8')).toMatchObject({ refused: expect.stringMatching(/under way/) as string });
+  const { session: halted } = bench('HALT');
+  halted.command('instruction');
+  expect(halted.applyOne('LOAD #8')).toMatchObject({ refused: expect.stringMatching(/halted/) as string });
+});
+
+test('with errors the finished part loads on demand and pauses before what is missing', () => {
+  const { session, last } = bench('HALT');
+  const source = 'LOAD n\nLAOD #1\nHALT\nn .cells 9';
+  expect(session.load(source, { clear: false, inputs: [] })).toMatchObject({ loaded: false, partial: true });
+  expect(session.load(source, { clear: false, inputs: [], unfinished: true })).toMatchObject({ loaded: true });
+  session.setSpeed('full');
+  session.command('run');
+  session.command('pause');
+  session.command('instruction');
+  expect(last().registers).toContain(9);
+});
+
+test('switches stay as they were set when a program is loaded again', () => {
+  const dunlin = demoMachines.find((each) => each.name === 'Dunlin')!;
+  const { session, last } = bench(dunlin.programs[0]!.text, dunlin.text);
+  const switches = (): number => last().devices.find((each) => each.kind === 'switches')!.value;
+  session.setSwitches(last().devices.find((each) => each.kind === 'switches')!.name, 5);
+  session.load(dunlin.programs[0]!.text, { clear: false, inputs: [] });
+  expect(switches()).toBe(5);
+});
+
+test('object code goes out and in; what cannot be is a sentence', () => {
+  const { session } = bench('HALT');
+  const source = programText('quay-watch');
+  const out = session.writeCode(source, { format: 'hex', space: 0, order: 'high first' });
+  const text = 'content' in out ? String(out.content) : '';
+  const back = session.readCode(new TextEncoder().encode(text), { format: 'hex', space: 0, order: 'high first', from: 0 });
+  expect(back).toMatchObject({ cells: 16, problems: [] });
+  expect(session.list(back.text!).facts).toMatchObject({ used: 16, start: 0 });
+  expect(session.writeCode('LAOD', { format: 'hex', space: 0, order: 'high first' })).toMatchObject({
+    refused: expect.stringMatching(/^There is no object code yet\. Line 1/) as string,
+  });
+  expect(session.readCode(new Uint8Array(), { format: 'bin', space: 0, order: 'high first', from: 0 }).problems).toHaveLength(1);
+});
+
+test('parts and switched checks reach the listing', () => {
+  const { session } = bench('HALT');
+  session.setParts({ half: '.routine half\nSHR\nRET\n.end' });
+  const source = 'CALL half\nHALT\nspare .cells 1\n.include "half"';
+  expect(session.list(source).problems.map((each) => each.code)).toEqual(['never-used']);
+  session.setChecksOff(['never-used']);
+  expect(session.list(source).problems).toEqual([]);
+});
+
+test('templates have a blank for each hole, words are explained', () => {
+  expect(templateOf('LOAD {d}, [{a} + {value}]')).toBe('LOAD ${d}, [${a} + ${value}]');
+  const { session } = bench('HALT');
+  const symbols = session.list('go LOAD n\nHALT\nn .cells 1').symbols!;
+  const knowledge = { help: () => session.help(), symbols: () => symbols, showValue: () => '3' };
+  expect(explain('load', knowledge)).toHaveLength(4);
+  expect(explain('n', knowledge)).toEqual(['n, label: 3. Defined on line 3, used on 1.']);
+  expect(explain('showNumber', knowledge)).toEqual(['showNumber: service 2: write number.']);
+  expect(explain('nothing', knowledge)).toEqual([]);
+});
