@@ -1,7 +1,7 @@
 /** Putting a line's cells where the program goes on. */
 import type { Span } from '../text/source';
 import type { Reader } from './expressions';
-import { wordOf, type Statement } from './syntax';
+import { type Statement } from './syntax';
 import { addressNow, setAddress, spaceOf, type Placed, type Work } from './work';
 
 /** From the first operand to the end of the line. */
@@ -11,7 +11,7 @@ export const restSpan = ({ rest, span }: Statement): Span => ({ start: rest[0]?.
 export function noMore(work: Work, reader: Reader): boolean {
   const token = reader.tokens[reader.at]!;
   if (token.kind === 'end') return true;
-  work.problems.push({ code: 'left-over', grade: 'error', span: wordOf(token).span, text: token.text });
+  work.problems.push({ code: 'left-over', grade: 'error', span: token.span, text: token.text });
   return false;
 }
 

@@ -43,10 +43,11 @@ export function inColumns(machine: Machine, text: string): string {
 function partsOf(line: string, mnemonics: ReadonlySet<string>): Parts | undefined {
   const problems: Parameters<typeof parseStatement>[3] = [];
   const tokens = tokenizeLine(line, 0, DECIMAL, problems);
+  const end = tokens.at(-1)!.end;
+  if (tokens.length === 1) return undefined;
   const unit: Unit = { source: makeSource('line', line), line: 0, offset: 0 };
   const statement = parseStatement({ unit, line: 1, rules: DECIMAL }, tokens, mnemonics, problems);
-  const end = tokens.at(-1)!.end;
-  if (tokens.length === 1 || statement.kind === 'wrong' || problems.some((each) => each.grade === 'error')) return undefined;
+  if (statement.kind === 'wrong' || problems.some((each) => each.grade === 'error')) return undefined;
   const remark = line.slice(end).trim();
   const { label, operation, kind } = statement;
   const colon = label ? /^\s*:/.exec(line.slice(label.span.end)) : null;

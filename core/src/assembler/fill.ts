@@ -33,7 +33,7 @@ export function fillLines(work: Work, units: readonly Unit[]): Filled {
     if (kind !== 'room') checkOverlap(work, taken, placed);
     const line = statement.unit.part === undefined ? statement.line : statement.unit.line;
     if (words) for (let at = 0; at < words.length; at++) cells.push({ space, address: address + at, value: words[at]!, line });
-    putRow(work, rows.get(statement.unit)!, placed, words ?? []);
+    putRow(work, rows.get(statement.unit)!, placed, words ?? NO_WORDS);
   }
   work.user = undefined;
   work.scope = undefined;
@@ -41,8 +41,10 @@ export function fillLines(work: Work, units: readonly Unit[]): Filled {
   return { cells, rows, unfinished };
 }
 
+const NO_WORDS: readonly number[] = [];
+
 const emptyRows = ({ source, part }: Unit): Row[] =>
-  source.lineStarts.map((_, index): Row => ({ line: index + 1, kind: 'none', words: [], ...(part !== undefined && { part }) }));
+  source.lineStarts.map((_, index): Row => ({ line: index + 1, kind: 'none', words: NO_WORDS, ...(part !== undefined && { part }) }));
 
 function putRow(work: Work, rows: Row[], placed: Placed, words: readonly number[]): void {
   const { statement, kind, address, space, size, expanded, routine } = placed;

@@ -5,7 +5,7 @@ import { place, restSpan } from './cells';
 import { itemCells, readItems, sizeOfItems, type Item } from './data';
 import { parseStatement, type Statement } from './syntax';
 import { badValueIn, encodeOperands, matchOperands, type Operand, type ShortTemplate, type Template } from './templates';
-import type { Token } from './tokens';
+import { Token } from './tokens';
 import { addressNow, spaceOf, type Work } from './work';
 
 const MOST_NESTING = 8;
@@ -138,7 +138,7 @@ function splice(line: readonly Token[], written: ReadonlyMap<string, readonly To
     const token = line[at]!;
     const hole = token.text === '{' && line[at + 2]?.text === '}' ? written.get(line[at + 1]!.text) : undefined;
     if (hole) at += 2;
-    tokens.push(...(hole ?? [token]).map((each) => ({ ...each, start, end })));
+    for (const each of hole ?? [token]) tokens.push(new Token(each.kind, each.text, each.key, start, end, each.value, each.codes));
   }
   return tokens;
 }

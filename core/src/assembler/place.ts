@@ -6,7 +6,7 @@ import { VALUE_BASES } from './directives';
 import { namesIn, readExpression, type Reader } from './expressions';
 import { placeInstruction } from './instructions';
 import { define, elsewhere } from './names';
-import { wordOf, type Statement, type Word } from './syntax';
+import { type Statement, type Word } from './syntax';
 import type { Token } from './tokens';
 import { evaluate } from './values';
 import { addressNow, find, keyOf, setAddress, spaceOf, type Work } from './work';
@@ -191,7 +191,7 @@ function openRoutine(work: Work, statement: Statement): void {
   }
   if (work.routine) work.problems.push({ code: 'routine-open', grade: 'error', span: statement.span, ...openOne(work.routine, statement) });
   work.routine = undefined;
-  const word = wordOf(name);
+  const word = name;
   define(work, statement, word, { kind: 'label', value: addressNow(work), ...elsewhere(work) });
   const from = addressNow(work);
   work.routine = { name: name.text, unit: statement.unit, line: statement.line, span: statement.span, from, to: from, end: statement.line };
@@ -226,7 +226,7 @@ function declare(work: Work, statement: Statement): void {
   const { rest } = statement;
   const way = statement.operation!.key === '.input' ? 'input' : 'output';
   const wrong = (token: Token): void =>
-    void work.problems.push({ code: 'declaration-wrong', grade: 'error', span: wordOf(token).span, way, bases: VALUE_BASES });
+    void work.problems.push({ code: 'declaration-wrong', grade: 'error', span: token.span, way, bases: VALUE_BASES });
   const [name] = rest as [Token];
   if (name.kind !== 'name') return wrong(name);
   const reader = { tokens: rest, at: 1 };
@@ -247,7 +247,7 @@ function declare(work: Work, statement: Statement): void {
     reader.at += 2;
   }
   if (!noMore(work, reader)) return;
-  const word: Word = wordOf(name);
+  const word: Word = name;
   const twice = work.declared.find((each) => each.way === way && keyOf(work, each.word.text) === keyOf(work, word.text));
   if (twice) work.problems.push({ code: 'name-twice', grade: 'error', span: word.span, name: word.text, line: twice.statement.line });
   else work.declared.push({ way, word, statement, place, base, unit });

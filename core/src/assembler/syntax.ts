@@ -40,15 +40,9 @@ export interface Statement {
 export type Line = Pick<Statement, 'unit' | 'line' | 'rules'>;
 
 /** `mnemonics` are in capitals. statement := (label ':'?)? (operation … | '.directive' … | '=' …)? */
-export function parseStatement(
-  line: Line,
-  tokens: readonly Token[],
-  mnemonics: ReadonlySet<string>,
-  problems: AssemblyProblem[],
-): Statement {
+export function parseStatement(line: Line, tokens: Token[], mnemonics: ReadonlySet<string>, problems: AssemblyProblem[]): Statement {
   const first = tokens[0]!;
   const second = tokens[1];
-  const span = { start: first.start, end: tokens[tokens.length - 1]!.end };
   const { unit, line: number, rules } = line;
   let at = 0;
   let label: Word | undefined;
@@ -58,27 +52,29 @@ export function parseStatement(
     else if (operates) at = second!.kind === 'directive' || second!.text === '=' ? 1 : 0;
     else if (startsAfterLabel(first, second!, mnemonics)) at = 1;
   }
-  if (at > 0) label = wordOf(first);
+  if (at > 0) label = first;
   const head = tokens[at]!;
   if (operates && label) nameIsOperation(label, head, problems);
+  const span = { start: first.start, end: tokens[tokens.length - 1]!.end };
+  // An array of its own length: a long program keeps one for each line.
   const rest = tokens.slice(at + 1);
   if (head.kind === 'end')
     return label
       ? { unit, line: number, rules, span, label, kind: 'blank', rest: [] }
       : { unit, line: number, rules, span, kind: 'blank', rest: [] };
   if (head.kind === 'name' && mnemonics.has(head.key)) {
-    const operation = wordOf(head);
+    const operation = head;
     return label
       ? { unit, line: number, rules, span, label, kind: 'operation', operation, rest }
       : { unit, line: number, rules, span, kind: 'operation', operation, rest };
   }
-  const meant = !label && head.kind === 'name' ? wordOf(head) : undefined;
+  const meant = !label && head.kind === 'name' ? head : undefined;
   const shared = { unit, line: number, rules, span, ...(label && { label }), ...(meant && { meant }) };
   if (head.text === '=' && label) return { ...shared, kind: 'constant', rest };
   if (head.kind === 'directive') return directive(shared, head, rest, problems);
   if (head.kind === 'name') unknownOperation(head, head.text, [...mnemonics, ...DIRECTIVE_NAMES], problems);
-  else if (head.text === '=') problems.push({ code: 'constant-without-name', grade: 'error', span: wordOf(head).span });
-  else problems.push({ code: 'line-starts-wrong', grade: 'error', span: wordOf(head).span, text: head.text });
+  else if (head.text === '=') problems.push({ code: 'constant-without-name', grade: 'error', span: head.span });
+  else problems.push({ code: 'line-starts-wrong', grade: 'error', span: head.span, text: head.text });
   return { ...shared, kind: 'wrong', rest: [] };
 }
 
@@ -117,11 +113,9 @@ function directive(
 }
 
 function unknownOperation(head: Token, word: string, known: readonly string[], problems: AssemblyProblem[]): void {
-  const { span } = wordOf(head);
+  const { span } = head;
   const near = problems.length < 200 ? nearest(word, known) : undefined;
   const mend = near && { title: `Write ${near}`, edits: [{ span, text: near }] };
   const name = head.text;
   problems.push({ code: 'unknown-operation', grade: 'error', span, name, ...(near && { nearest: near }), ...(mend && { mend }) });
 }
-
-export const wordOf = ({ text, key, start, end }: Token): Word => ({ text, key, span: { start, end } });

@@ -1,5 +1,5 @@
 /** A machine's written forms as the assembler matches them: marks, holes for values, holes for register names. */
-import { encode } from '../machine/encode';
+import { encodeWith } from '../machine/encode';
 import type { Field, Form, Machine, Piece, ShortForm } from '../machine/machine';
 import type { AssemblyProblem } from './problems';
 import { DECIMAL } from '../text/number';
@@ -171,26 +171,23 @@ const BAD_VALUES: ReadonlySet<string> = new Set(['bad-number', 'bracket-open', '
 
 /** The cells of an instruction at an address; values that do not fit are told as problems. */
 export function encodeOperands(work: Work, form: Form, operands: readonly Operand[], address: number): number[] | undefined {
-  const values = new Map<string, number>();
-  const spans = new Map<string, Expression['span']>();
+  const values: (number | undefined)[] = [];
   let complete = true;
   for (const operand of operands) {
     if ('any' in operand) continue;
-    const own = form.operands.find((each) => each.name === operand.field.name) ?? operand.field;
-    if ('register' in operand) values.set(own.name, operand.register);
-    else {
-      const value = evaluate(work, operand.expression);
-      if (value === undefined) complete = false;
-      else values.set(own.name, value);
-      spans.set(own.name, operand.expression.span);
-    }
+    const value = 'register' in operand ? operand.register : evaluate(work, operand.expression);
+    if (value === undefined) complete = false;
+    values.push(value);
   }
   if (!complete) return undefined;
-  const encoded = encode(work.machine, form, values, address);
+  // A longer form that is written alike has fields of the same names.
+  const placeOf = (name: string): number => operands.findIndex((each) => 'field' in each && each.field.name === name);
+  const encoded = encodeWith(work.machine, form, ({ name }) => values[placeOf(name)], address);
   if ('cells' in encoded) return encoded.cells;
   const { refused } = encoded;
   if (!('field' in refused)) return undefined;
-  const span = spans.get(refused.field.name) ?? { start: 0, end: 1 };
+  const operand = operands[placeOf(refused.field.name)];
+  const span = operand && 'expression' in operand ? operand.expression.span : { start: 0, end: 1 };
   const what = `the field ${refused.field.name} of ${form.mnemonic}`;
   if (refused.reason === 'not a multiple') {
     work.problems.push({ code: 'not-a-multiple', grade: 'error', span, value: refused.value, of: refused.of, what });

@@ -5,17 +5,24 @@ import type { AssemblyProblem } from './problems';
 
 export type TokenKind = 'name' | 'number' | 'character' | 'text' | 'sign' | 'directive' | 'end';
 
-export interface Token {
-  readonly kind: TokenKind;
-  readonly text: string;
-  /** The text in capitals: what matching and looking up go by. */
-  readonly key: string;
-  /** Of a number that can be read, in the base of its line; or of a character. */
-  readonly value?: number | undefined;
-  /** Characters of a text. */
-  readonly codes?: readonly number[];
-  readonly start: number;
-  readonly end: number;
+/** A class, so that the many of a long program are small and alike. */
+export class Token {
+  constructor(
+    readonly kind: TokenKind,
+    readonly text: string,
+    /** The text in capitals: what matching and looking up go by. */
+    readonly key: string,
+    readonly start: number,
+    readonly end: number,
+    /** Of a number that can be read, in the base of its line; or of a character. */
+    readonly value?: number,
+    /** Characters of a text. */
+    readonly codes?: readonly number[],
+  ) {}
+
+  get span(): Span {
+    return { start: this.start, end: this.end };
+  }
 }
 
 const ESCAPES: Readonly<Record<string, number>> = { n: 10, t: 9, r: 13, '0': 0, "'": 39, '"': 34, '\\': 92 };
@@ -48,8 +55,6 @@ function quoteEnd(text: string, from: number): number {
   return mark === "'" ? Math.min(text.length, from + 1 + (text[from + 1] === '\\' ? 1 : 0)) : text.length;
 }
 
-const ABSENT = { text: '', key: '' } as const;
-
 /** A remark and blanks yield no token; the last token is `end`. Mistakes inside a token are reported at once. */
 export function tokenizeLine(text: string, base: number, rules: NumberRules, problems: AssemblyProblem[]): Token[] {
   const tokens: Token[] = [];
@@ -65,10 +70,10 @@ export function tokenizeLine(text: string, base: number, rules: NumberRules, pro
     if (mark === ';') break;
     const from = at;
     at = tokenEnd(text, from, kind);
-    tokens.push(tokenOf(text.slice(from, at), { start: base + from, end: base + at }, kind, rules, problems));
+    tokens.push(tokenOf(text.slice(from, at), base + from, kind, rules, problems));
     stop = at;
   }
-  tokens.push({ kind: 'end', ...ABSENT, start: base + stop, end: base + stop });
+  tokens.push(new Token('end', '', '', base + stop, base + stop));
   return tokens;
 }
 
@@ -86,18 +91,18 @@ function tokenEnd(text: string, from: number, kind: number): number {
   return from + (code > 0xffff ? 2 : 1);
 }
 
-function tokenOf(text: string, span: Span, kind: number, rules: NumberRules, problems: AssemblyProblem[]): Token {
-  const { start, end } = span;
-  if (kind === LETTER) return { kind: 'name', text, key: text.toUpperCase(), start, end };
-  if (kind === DIGIT) return { kind: 'number', text, key: text.toUpperCase(), value: readNumber(text, rules), start, end };
-  if (text.length > 1 && text[0] === '.') return { kind: 'directive', text, key: text.toLowerCase(), start, end };
+function tokenOf(text: string, start: number, kind: number, rules: NumberRules, problems: AssemblyProblem[]): Token {
+  const end = start + text.length;
+  if (kind === LETTER) return new Token('name', text, text.toUpperCase(), start, end);
+  if (kind === DIGIT) return new Token('number', text, text, start, end, readNumber(text, rules));
+  if (text.length > 1 && text[0] === '.') return new Token('directive', text, text.toLowerCase(), start, end);
   if (text[0] === '"' || text[0] === "'") {
     // A wrong text or character stays a token with a stand-in value, so that it causes no second problem.
     const quoted = text[0] === '"' ? 'text' : 'character';
-    const codes = codesOf(text, quoted, span, problems) ?? [0];
-    return { kind: quoted, text, key: text, codes, value: codes[0], start, end };
+    const codes = codesOf(text, quoted, { start, end }, problems) ?? [0];
+    return new Token(quoted, text, text, start, end, codes[0], codes);
   }
-  return { kind: 'sign', text, key: text, start, end };
+  return new Token('sign', text, text, start, end);
 }
 
 function codesOf(text: string, kind: 'text' | 'character', span: Span, problems: AssemblyProblem[]): number[] | undefined {

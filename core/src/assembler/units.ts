@@ -3,7 +3,7 @@ import type { NumberRules } from '../text/number';
 import { makeSource, type Source, type Span } from '../text/source';
 import { nearest } from '../text/nearest';
 import type { AssemblyProblem } from './problems';
-import { parseStatement, wordOf, type Statement, type Unit } from './syntax';
+import { parseStatement, type Statement, type Unit } from './syntax';
 import type { Templates } from './templates';
 import { tokenizeLine, type Token } from './tokens';
 
@@ -65,8 +65,8 @@ class UnitReader {
       const from = lineStarts[index]!;
       const to = index + 1 < lineStarts.length ? lineStarts[index + 1]! - 1 : text.length;
       const tokens = tokenizeLine(text.slice(from, to), unit.offset + from, rules, this.problems);
+      if (tokens.length === 1) continue;
       const statement = parseStatement({ unit, line: index + 1, rules }, tokens, this.templates.mnemonics, this.problems);
-      if (statement.kind === 'blank' && !statement.label) continue;
       this.statements.push(statement);
       if (statement.kind !== 'directive') continue;
       const { key } = statement.operation!;
@@ -83,19 +83,19 @@ class UnitReader {
     const base = Number(token.text);
     this.chosen.add(statement.unit);
     if (BASES.includes(base) && statement.rest[1]?.kind === 'end') return { ...rules, base };
-    this.problems.push({ code: 'unknown-base', grade: 'error', span: wordOf(token).span });
+    this.problems.push({ code: 'unknown-base', grade: 'error', span: token.span });
     return rules;
   }
 
   private case(statement: Statement): void {
     const token = statement.rest[0]!;
     if (token.key === 'EXACT' || token.key === 'SAME') this.exact = token.key === 'EXACT';
-    else this.problems.push({ code: 'unknown-case', grade: 'error', span: wordOf(token).span });
+    else this.problems.push({ code: 'unknown-case', grade: 'error', span: token.span });
   }
 
   private include(statement: Statement, rules: NumberRules): void {
     const [token] = statement.rest as [Token];
-    const { span } = wordOf(token);
+    const { span } = token;
     if (token.kind !== 'text') return void this.problems.push({ code: 'name-expected', grade: 'error', span, directive: '.include' });
     const name = token.text.slice(1, -1);
     // A part is taken in once, however many others need it too.

@@ -177,10 +177,18 @@ function digitsFor(spot: Spot, field: Field, value: number): { digits: number } 
 }
 
 /** The cells of an instruction at an address, first cell first; fields without a value are 0. */
-export function encode(
+export const encode = (
   machine: Machine,
   form: Form,
   values: ReadonlyMap<string, number>,
+  at: number,
+): { readonly cells: number[] } | { readonly refused: Refusal } => encodeWith(machine, form, ({ name }) => values.get(name), at);
+
+/** The same, with a function that gives the value of each field. */
+export function encodeWith(
+  machine: Machine,
+  form: Form,
+  valueOf: (field: Field, index: number) => number | undefined,
   at: number,
 ): { readonly cells: number[] } | { readonly refused: Refusal } {
   const { radix } = machine;
@@ -189,15 +197,19 @@ export function encode(
   const cells = new Array<number>(format.cells).fill(0);
   const put = (field: Field, digits: number): void => {
     for (const piece of field.pieces) {
-      for (let place = piece.low; place <= piece.high; place++) {
+      for (let place = piece.low; place <= piece.high;) {
         const cell = format.cells - 1 - Math.floor(place / width);
-        cells[cell] = cells[cell]! + digitsAt(digits, piece.at + place - piece.low, 1, radix) * power(radix, place % width);
+        const run = Math.min(piece.high - place + 1, width - (place % width));
+        cells[cell] = cells[cell]! + digitsAt(digits, piece.at + place - piece.low, run, radix) * power(radix, place % width);
+        place += run;
       }
     }
   };
   for (const { field, value } of form.fixed) put(field, value);
-  for (const field of form.operands) {
-    const found = digitsFor({ machine, at, format }, field, values.get(field.name) ?? baseOf({ machine, at, format }, field));
+  const spot = { machine, at, format };
+  for (let index = 0; index < form.operands.length; index++) {
+    const field = form.operands[index]!;
+    const found = digitsFor(spot, field, valueOf(field, index) ?? baseOf(spot, field));
     if ('refused' in found) return found;
     put(field, found.digits);
   }
