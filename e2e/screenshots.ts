@@ -45,7 +45,8 @@ try {
   await ready(writing);
   await writing.click(byId('write'));
   await until(writing, '.tool', /LOAD address/);
-  await writing.click('.program .cm-line:nth-child(9)');
+  await writing.focus('.program .cm-content');
+  for (let line = 1; line < 9; line++) await writing.keyboard.press('ArrowDown');
   await shoot(writing, 'bench-writing');
 
   const machines = await harness.open('/machines/curlew');

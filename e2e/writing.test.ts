@@ -342,6 +342,18 @@ test('the line of the cursor and its cells are marked, and a cell leads to its l
   await page.waitForFunction(() => document.querySelector('.memory .at-cursor')?.getAttribute('data-cell') === '65');
 });
 
+test('a routine’s border is seen beside its lines, and its name at its cells', async () => {
+  const page = await write('quay-watch');
+  await loadProgram(page, 'start CALL half\n HALT\n .routine half\nagain SHR\n RET\n .end\n');
+  expect(await page.$$eval('.program .cm-routine', (list) => list.map((each) => each.textContent))).toEqual([
+    ' .routine half',
+    'again SHR',
+    ' RET',
+    ' .end',
+  ]);
+  expect(await page.$eval('[data-cell="3"]', (each) => (each as HTMLElement).title)).toMatch(/^half, cell 0x03: .*; in half$/);
+});
+
 test('a load keeps breakpoints on their lines and what was queued', async () => {
   const page = await write('highest-water');
   await cursorAt(page, 'start');

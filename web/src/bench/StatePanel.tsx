@@ -163,10 +163,11 @@ function Cell({ machine, view, space, address, base, touch }: CellParts) {
     memory.marks[address] === BY_HAND ? 'by-hand' : '',
   ];
   const name = labels?.get(address);
+  const routine = useBench((state) => routineOf(state, space, address));
   return (
     <td
       className={classes.join(' ').trim() || undefined}
-      title={`${name ? `${name}, ` : ''}cell ${shownNumber(address % cells, addressWidth, radix)}: ${never ? 'never written' : readings(value, width, radix)}`}
+      title={`${name ? `${name}, ` : ''}cell ${shownNumber(address % cells, addressWidth, radix)}: ${never ? 'never written' : readings(value, width, radix)}${routine ? `; in ${routine}` : ''}`}
       data-cell={space === machine.programSpace ? address : undefined}
       data-place={`${machine.spaces[space]!.name} ${address}`}
       onDoubleClick={() => goToSource(machine, space, address)}
@@ -175,6 +176,10 @@ function Cell({ machine, view, space, address, base, touch }: CellParts) {
     </td>
   );
 }
+
+/** The routine of the loaded program that a cell of the program space belongs to. */
+const routineOf = ({ routines, machine }: BenchState, space: number, address: number): string | undefined =>
+  space === machine?.programSpace ? routines.find((each) => address >= each.from && address <= each.to)?.name : undefined;
 
 /** The line under the cursor has this cell. */
 function ofCursor({ listing, cursorLine, machine }: BenchState, space: number, address: number): boolean {

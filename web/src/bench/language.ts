@@ -201,12 +201,54 @@ const frozen = (knowledge: Knowledge): Extension => [
   }),
 ];
 
+// ---- borders of routines ----
+
+const borders = {
+  first: Decoration.line({ class: 'cm-routine first' }),
+  inside: Decoration.line({ class: 'cm-routine' }),
+  last: Decoration.line({ class: 'cm-routine last' }),
+};
+/** A routine that begins further up than this is not looked for. */
+const FAR_UP = 600;
+
+function routineLines({ state: { doc }, visibleRanges }: EditorView): DecorationSet {
+  const marks = [];
+  for (const { from, to } of visibleRanges) {
+    const top = doc.lineAt(from).number;
+    let inside = false;
+    for (let number = Math.max(1, top - FAR_UP); number <= doc.lines; number++) {
+      const line = doc.line(number);
+      if (line.from > to) break;
+      const directive = /^[^;"]*?(?<![\w.])\.(routine|end)\b/i.exec(line.text)?.[1]?.toLowerCase();
+      const mark =
+        directive === 'routine' ? borders.first : directive === 'end' && inside ? borders.last : inside ? borders.inside : undefined;
+      inside = directive === 'routine' || (inside && directive !== 'end');
+      if (mark && number >= top) marks.push(mark.range(line.from));
+    }
+  }
+  return Decoration.set(marks, true);
+}
+
+const routineMarks = ViewPlugin.fromClass(
+  class {
+    decorations: DecorationSet;
+    constructor(view: EditorView) {
+      this.decorations = routineLines(view);
+    }
+    update(update: ViewUpdate): void {
+      if (update.docChanged || update.viewportChanged) this.decorations = routineLines(update.view);
+    }
+  },
+  { decorations: (plugin) => plugin.decorations },
+);
+
 /** All of it. */
 export const languageParts = (knowledge: Knowledge): Extension => [
   autocompletion({ override: [completions(knowledge)], defaultKeymap: false, icons: false, maxRenderedOptions: 60 }),
   completionKeys,
   hover(knowledge),
   frozen(knowledge),
+  routineMarks,
   keymap.of([
     { key: 'F2', run: (view) => (knowledge.rename(view), true) },
     { key: 'F12', run: (view) => (knowledge.goTo(view, 'definition'), true) },

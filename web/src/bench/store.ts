@@ -2,7 +2,7 @@
 import { create } from 'zustand';
 import { CHECKS, type CheckCode } from '@zettak/core/assembler/checks';
 import type { LanguageHelp } from '@zettak/core/assembler/help';
-import type { ProgramSymbol } from '@zettak/core/image/program';
+import type { ProgramSymbol, RoutineBorder } from '@zettak/core/image/program';
 import { courseKinds, type CourseKind, type DocumentDetail, type DocumentSummary } from '@zettak/api/documents';
 import type { TickReport } from '@zettak/core/engine/report';
 import type { Machine } from '@zettak/core/machine/machine';
@@ -43,6 +43,8 @@ export interface BenchState {
   readonly cursorLine: number;
   /** Names of the last text that had no errors. */
   readonly symbols: readonly ProgramSymbol[];
+  /** Of the loaded program. */
+  readonly routines: readonly RoutineBorder[];
   readonly help: LanguageHelp;
   readonly checksOff: readonly CheckCode[];
   readonly course: readonly DocumentDetail[];
@@ -93,6 +95,7 @@ export const useBench = create<BenchState>()(() => ({
   writing: localStorage.getItem(WRITING) === 'yes',
   cursorLine: 1,
   symbols: [],
+  routines: [],
   help: { offers: [], names: [] },
   checksOff: readChecksOff(),
   course: [],
@@ -339,7 +342,7 @@ interface Loading {
 export async function load({ clear, inputs = get().view?.inputs ?? [], unfinished = false }: Loading): Promise<boolean> {
   const { source } = get();
   const { loaded, partial, ...listing } = await engine.load(source, { clear, inputs: [...inputs], unfinished });
-  const { symbols = [] } = listing;
+  const { symbols = [], routines = [] } = listing;
   set({ listing, listed: source, offersPart: partial });
   const errors = listing.problems.filter((each) => each.grade === 'error');
   if (!loaded) {
@@ -351,7 +354,8 @@ export async function load({ clear, inputs = get().view?.inputs ?? [], unfinishe
   const { spaces = [], programSpace = 0 } = get().machine ?? {};
   const labelsOf = spaces.map((_, space) => {
     const own = symbols.filter((each) => each.kind === 'label' && (each.space ?? programSpace) === space);
-    return new Map(own.map((each) => [each.at ?? each.value, each.name]));
+    // Of several names for one cell the first counts: a routine's before those inside it.
+    return new Map(own.toReversed().map((each) => [each.at ?? each.value, each.name]));
   });
   const data = new Set(
     listing.rows.flatMap((row) => (row.kind === 'data' || row.kind === 'room' ? [`${row.space ?? programSpace} ${row.address!}`] : [])),
@@ -359,7 +363,7 @@ export async function load({ clear, inputs = get().view?.inputs ?? [], unfinishe
   const dataLabels = labelsOf.map((each, space) => new Map([...each].filter(([address]) => data.has(`${space} ${address}`))));
   const line = errors[0]?.line;
   const message = line === undefined ? undefined : `The part before line ${line} is loaded. The run stops where something is missing.`;
-  set({ message, labels: labelsOf, dataLabels });
+  set({ message, labels: labelsOf, dataLabels, routines });
   return true;
 }
 
