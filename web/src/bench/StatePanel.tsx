@@ -1,5 +1,5 @@
 /** The right of the bench: memory, registers, flags and why they are as they are. */
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import type { Machine } from '@zettak/core/machine/machine';
 import { binaryDigits, characterOf, hexDigits, shownDigits, shownNumber, signedReading } from '@zettak/core/text/number';
 import { BY_HAND } from '@zettak/core/engine/state';
@@ -58,6 +58,11 @@ function Memory({ machine, view }: { machine: Machine; view: View }) {
   const touched = useMemo(() => touchedCells(moving ? undefined : view.last, space), [view, moving, space]);
   const rows = useMemo(() => memoryRows(machine, view, { space, touched, cells, perRow }), [machine, view, space, touched, cells, perRow]);
   const scroller = useRef<HTMLDivElement>(null);
+  const labels = useBench((state) => state.labels[space]);
+  const routines = useBench((state) => state.routines);
+  // Two selectors for all cells, not two for each: a key press changes the store several times.
+  const cursorFrom = useBench((state) => cursorCells(state, space)[0]);
+  const cursorTo = useBench((state) => cursorCells(state, space)[1]);
   const program = space === machine.programSpace;
   const focus = [...touched.keys()].at(-1) ?? (program ? (view.executing?.address ?? view.next.address) : 0);
   useEffect(() => {
@@ -121,6 +126,9 @@ function Memory({ machine, view }: { machine: Machine; view: View }) {
                       {...{ machine, view, space, base: shownBase }}
                       address={row + column}
                       touch={touched.get(row + column)}
+                      name={labels?.get(row + column)}
+                      routine={program ? routineOf(routines, row + column) : undefined}
+                      atCursor={row + column >= cursorFrom && row + column < cursorTo}
                     />
                   ))}
                 </tr>
@@ -140,11 +148,12 @@ interface CellParts {
   readonly address: number;
   readonly base: ValueBase;
   readonly touch: 'read' | 'written' | undefined;
+  readonly name: string | undefined;
+  readonly routine: string | undefined;
+  readonly atCursor: boolean;
 }
 
-function Cell({ machine, view, space, address, base, touch }: CellParts) {
-  const labels = useBench((state) => state.labels[space]);
-  const atCursor = useBench((state) => ofCursor(state, space, address));
+const Cell = memo(function Cell({ machine, view, space, address, base, touch, name, routine, atCursor }: CellParts) {
   const { width, addressWidth, cells } = machine.spaces[space]!;
   const { radix } = machine;
   const memory = view.spaces[space]!;
@@ -158,12 +167,10 @@ function Cell({ machine, view, space, address, base, touch }: CellParts) {
     inside(executing) ? 'executing' : '',
     inside(next) && view.status !== 'halted' ? 'next' : '',
     touch ?? '',
-    labels?.has(address) ? 'named' : '',
+    name === undefined ? '' : 'named',
     atCursor ? 'at-cursor' : '',
     memory.marks[address] === BY_HAND ? 'by-hand' : '',
   ];
-  const name = labels?.get(address);
-  const routine = useBench((state) => routineOf(state, space, address));
   return (
     <td
       className={classes.join(' ').trim() || undefined}
@@ -175,18 +182,19 @@ function Cell({ machine, view, space, address, base, touch }: CellParts) {
       {never ? '··' : inBase(value, { width, radix, base })}
     </td>
   );
-}
+});
 
 /** The routine of the loaded program that a cell of the program space belongs to. */
-const routineOf = ({ routines, machine }: BenchState, space: number, address: number): string | undefined =>
-  space === machine?.programSpace ? routines.find((each) => address >= each.from && address <= each.to)?.name : undefined;
+const routineOf = (routines: BenchState['routines'], address: number): string | undefined =>
+  routines.find((each) => address >= each.from && address <= each.to)?.name;
 
-/** The line under the cursor has this cell. */
-function ofCursor({ listing, cursorLine, machine }: BenchState, space: number, address: number): boolean {
+/** First cell of the line under the cursor, and the one behind its last. */
+function cursorCells({ listing, cursorLine, machine }: BenchState, space: number): readonly [from: number, to: number] {
   const row = listing.rows[cursorLine - 1];
-  if (row?.address === undefined || (row.space ?? machine?.programSpace) !== space) return false;
-  return address >= row.address && address < row.address + Math.max(row.words.length, row.size ?? 0);
+  if (row?.address === undefined || (row.space ?? machine?.programSpace) !== space) return NO_CELLS;
+  return [row.address, row.address + Math.max(row.words.length, row.size ?? 0)];
 }
+const NO_CELLS = [0, 0] as const;
 
 /** From a cell to the line that it comes from. */
 function goToSource({ programSpace }: Machine, space: number, address: number): void {
