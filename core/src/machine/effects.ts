@@ -92,6 +92,8 @@ class EffectsReader {
     const falls = !this.sureJump && !this.sureHalt;
     const requestFields = new Set<string>();
     for (const each of [...services, ...enters]) this.fieldsIn(each, requestFields);
+    // That a table is looked into with the number of a trap makes it no address.
+    for (const each of requestFields) addressFields.delete(each);
     return {
       requestFields,
       falls,

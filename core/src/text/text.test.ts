@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { nearest } from './nearest';
-import { binaryDigits, characterOf, hexDigits, readNumber, signedReading, withHexPrefix } from './number';
+import { binaryDigits, characterOf, hexDigits, otherReading, readNumber, signedReading, withHexPrefix } from './number';
 import { makeSource, placeAt } from './source';
 
 test('a place is found in lines of any length, and back again', () => {
@@ -65,4 +65,44 @@ test('every value is written at its width and read back', () => {
 
 test('only printable characters are shown as such', () => {
   expect([characterOf(65), characterOf(10), characterOf(127), characterOf(200)]).toEqual(['A', undefined, undefined, undefined]);
+});
+
+test.each([
+  ['0o17', 10, 15],
+  ['0d42', 16, 42],
+  ['2A', 16, 42],
+  ['0b11', 16, 3],
+  ['101', 2, 5],
+  ['17', 8, 15],
+  ['18', 8, undefined],
+  ['2A', 10, undefined],
+  ['_1', 10, undefined],
+  ['@1', 16, undefined],
+])('%s in base %i is %s', (text, base, value) => expect(readNumber(text, { base, suffixes: new Map() })).toBe(value));
+
+const letters = {
+  base: 10,
+  suffixes: new Map([
+    ['h', 16],
+    ['b', 2],
+  ]),
+};
+
+test('letters behind a number mean a base, a mark before it counts first', () => {
+  expect(['2Ah', '2AH', '101b', '12', '0x1b', 'h', '2Ab'].map((each) => readNumber(each, letters))).toEqual([
+    42,
+    42,
+    5,
+    12,
+    27,
+    undefined,
+    undefined,
+  ]);
+});
+
+test('a number that reads in two ways has another reading, all others none', () => {
+  const hex = { base: 16, suffixes: new Map([['b', 2]]) };
+  expect(otherReading('0b11', { base: 16, suffixes: new Map() })).toBe(0xb11);
+  expect(otherReading('11b', hex)).toBe(0x11b);
+  for (const each of ['58', '0x3A', '1_000', '0b11']) expect(otherReading(each, { base: 10, suffixes: new Map() })).toBeUndefined();
 });
