@@ -342,6 +342,13 @@ test('the line of the cursor and its cells are marked, and a cell leads to its l
   await page.waitForFunction(() => document.querySelector('.memory .at-cursor')?.getAttribute('data-cell') === '65');
 });
 
+test('declared places are listed with place, base and unit', async () => {
+  const page = await write('quay-watch', 'names');
+  await rewrite(page, '.input level, decimal, "cm"\n.output deep = 0x50, hex\nstart LOAD level\n STORE 0x50\n HALT\nlevel .cells 9\n');
+  const told = await until(page, byId('declared'), /deep/);
+  expect(told).toBe('Given and foundlevel, input at 0x05, decimal, in cm 1deep, output at 0x50, hex 2');
+});
+
 test('a routine’s border is seen beside its lines, and its name at its cells', async () => {
   const page = await write('quay-watch');
   await loadProgram(page, 'start CALL half\n HALT\n .routine half\nagain SHR\n RET\n .end\n');
@@ -368,6 +375,24 @@ test('a load keeps breakpoints on their lines and what was queued', async () => 
   await page.click(byId('load'));
   await page.waitForFunction(() => !document.querySelector('[data-testid=older]'));
   expect(Number(await textOf(page, '.breakpoint.on'))).toBe(Number(broken) + 1);
+});
+
+test('every control of every tool has a name, and the tools are walked with arrow keys', async () => {
+  const page = await write('quay-watch');
+  await page.focus(byId('tool-insert'));
+  const seen: string[] = [];
+  for (let turn = 0; turn < 7; turn++) {
+    seen.push(await page.$eval('[role=tab][aria-selected=true]', (each) => each.textContent ?? ''));
+    await new Promise((resolve) => setTimeout(resolve, 120));
+    const nameless = await page.$$eval('button, input, select, textarea, a, [role=textbox]', (list) =>
+      list
+        .filter((each) => !(each.getAttribute('aria-label') || each.textContent?.trim() || each.closest('label')?.textContent?.trim()))
+        .map((each) => each.outerHTML.slice(0, 120)),
+    );
+    expect(nameless).toEqual([]);
+    await page.keyboard.press('ArrowRight');
+  }
+  expect(seen).toEqual(['Insert', 'Names', 'Checks', 'Code', 'By hand', 'Course', 'Versions']);
 });
 
 test('a program of another machine brings other tools: a decimal machine has no bytes to write', async () => {

@@ -168,6 +168,8 @@ function startWork(ground: Ground, grown: Work['grown']): Work {
     user: undefined,
     here: 0,
     cellWidth: programSpaceOf(machine).width,
+    total: 0,
+    mostCells: 4 * machine.spaces.reduce((sum, each) => sum + each.cells * each.banks, 0),
     nesting: 0,
     depth: 0,
   };

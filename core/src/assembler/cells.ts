@@ -19,6 +19,13 @@ export function place(work: Work, entry: Omit<Placed, 'address' | 'space' | 'rou
   const { cells, name } = spaceOf(work);
   const from = addressNow(work);
   const last = from + entry.size - 1;
+  const before = work.total;
+  work.total += entry.kind === 'room' ? 0 : entry.size;
+  if (work.total > work.mostCells) {
+    if (before <= work.mostCells)
+      work.problems.push({ code: 'too-many-cells', grade: 'error', span: entry.statement.span, most: work.mostCells });
+    return;
+  }
   if (last >= cells) {
     work.problems.push({ code: 'address-outside', grade: 'error', span: entry.statement.span, address: last, cells, space: name });
     return;

@@ -125,6 +125,7 @@ function expand(work: Work, statement: Statement, { short, operands, other }: Ex
   }
   work.nesting++;
   for (const line of lines) {
+    if (work.total > work.mostCells) break;
     if (line.kind === 'operation') placeInstruction(work, line, other, line);
     else other(work, line);
   }

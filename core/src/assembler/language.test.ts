@@ -294,6 +294,22 @@ test('work is bounded on texts that grow step by step, nest deeply or include ea
   expect(assemble(curlew, '.include "p0"\nHALT', { parts: many }).problems.some((each) => each.code === 'unknown-part')).toBe(true);
 });
 
+test('memory filled over and over ends in a sentence, and so do short forms of short forms', () => {
+  const filling = assemble(curlew, `HALT\n${'.origin 0\n.fill 256, 1\n'.repeat(3000)}`);
+  expect(filling.problems.filter((each) => each.grade === 'error').map((each) => each.code)).toEqual(['too-many-cells']);
+  const lines = (of: string): string => `{forms: [{write: ${of[0]!}, for: "${`${of.slice(1)}\\n`.repeat(20)}"}]}`;
+  const forms = ['QRR', 'RSS', 'STT', 'TUU', 'UVV'].map((each) => `  ${each[0]!}: ${lines(each[0]! + each[1]!)}`);
+  const bomb = machineFrom(smallMachine({ parts: `short forms:\n${forms.join('\n')}\n  V: {forms: [{write: V, for: HALT}]}` }));
+  expect(assemble(bomb, 'Q').problems.map((each) => each.code)).toContain('address-outside');
+});
+
+test('a value that is known only by way of a later name is told as such', () => {
+  const { problems } = assemble(curlew, 'n = end - 1\n.room n\nHALT\nend .cells 1\n.cells end');
+  expect(problems).toMatchObject([
+    { code: 'not-yet-known', line: 2, sentence: expect.stringMatching(/“end” is only defined further down/) as string },
+  ]);
+});
+
 test('where source exists, what is decoded goes by its spelling', () => {
   const { cells } = programFrom(curlew, 'LOAD #5\nHALT');
   const decoded = decode(curlew, (offset) => cells[offset]?.value, 0);

@@ -3,7 +3,7 @@ import type { Span } from '../text/source';
 import { noMore, place, restSpan } from './cells';
 import { itemCells, readItems, sizeOfItems, type Item } from './data';
 import { VALUE_BASES } from './directives';
-import { namesIn, readExpression, type Reader } from './expressions';
+import { namesIn, readExpression, type Expression, type Reader } from './expressions';
 import { placeInstruction } from './instructions';
 import { define, elsewhere } from './names';
 import { type Statement, type Word } from './syntax';
@@ -120,12 +120,25 @@ function knownValue(work: Work, statement: Statement): number | undefined {
 function knownAt(work: Work, statement: Statement, reader: Reader): number | undefined {
   const expression = readExpression(reader, work.problems);
   if (!expression) return undefined;
-  const routine = work.routine?.name;
-  const unknown = namesIn(expression).find((each) => !find(work, each, routine) && each.toLowerCase() !== 'here');
+  const unknown = unknownIn(work, expression, work.routine?.name, new Set());
   if (unknown === undefined) return evaluateNow(work, statement, () => evaluate(work, expression));
   work.problems.push({ code: 'not-yet-known', grade: 'error', span: expression.span, name: unknown, directive: statement.operation!.text });
   return undefined;
 }
+
+/** A name that is not defined yet, in the value or in constants that it goes by. */
+function unknownIn(work: Work, expression: Expression, routine: string | undefined, seen: Set<Expression>): string | undefined {
+  if (seen.has(expression) || seen.size > MOST_CONSTANTS) return undefined;
+  seen.add(expression);
+  for (const name of namesIn(expression)) {
+    const found = find(work, name, routine);
+    if (!found && name.toLowerCase() !== 'here') return name;
+    const behind = found?.expression && found.value === undefined ? unknownIn(work, found.expression, found.routine, seen) : undefined;
+    if (behind !== undefined) return behind;
+  }
+  return undefined;
+}
+const MOST_CONSTANTS = 200;
 
 function evaluateNow<T>(work: Work, statement: Statement, act: () => T): T {
   work.user = statement;

@@ -17,6 +17,7 @@ export type AssemblyProblem = Diagnostic &
     | { readonly code: 'not-one-character'; readonly count: number }
     | { readonly code: 'bracket-open'; readonly found: string }
     | { readonly code: 'value-too-long' | 'value-too-large' | 'division-by-zero' | 'text-empty' }
+    | { readonly code: 'too-many-cells'; readonly most: number }
     | { readonly code: 'end-inside-text'; readonly value: number }
     | { readonly code: 'operation-as-label' | 'operation-with-colon'; readonly name: string }
     | { readonly code: 'name-expected'; readonly directive: string }
@@ -139,6 +140,8 @@ function explain(problem: AssemblyProblem, both: Both): string {
       return `${both(problem.value)} does not fit ${problem.what}: only multiples of ${problem.of} can be encoded.`;
     case 'other-page':
       return `${both(problem.value)} is on another page: ${problem.what} reaches ${both(problem.least)} to ${both(problem.greatest)} from here.`;
+    case 'too-many-cells':
+      return `From here on this program would fill memory more than four times over (${problem.most} cells). What follows is left out.`;
     case 'not-one-character':
       return `One character is expected between these marks; there are ${problem.count}. A text stands in double quotes.`;
     case 'bracket-open':

@@ -105,6 +105,9 @@ export interface Work extends Ground {
   user: Statement | undefined;
   here: number;
   cellWidth: number;
+  /** Cells placed so far, and how many may be: texts that fill memory over and over end in a sentence. */
+  total: number;
+  readonly mostCells: number;
   /** Short forms inside short forms. */
   nesting: number;
   depth: number;

@@ -2,7 +2,7 @@
 import type { Segment } from '@zettak/core/engine/telling';
 import type { FlagReason } from '@zettak/core/engine/why';
 import type { TickReport } from '@zettak/core/engine/report';
-import type { Facts, ProgramSymbol, RoutineBorder, Row } from '@zettak/core/image/program';
+import type { DeclaredPlace, Facts, ProgramSymbol, RoutineBorder, Row } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/machine';
 import type { Problem } from '@zettak/core/text/diagnostic';
 
@@ -103,6 +103,7 @@ export interface Listing {
   readonly facts?: Facts;
   readonly symbols?: readonly ProgramSymbol[];
   readonly routines?: readonly RoutineBorder[];
+  readonly declared?: readonly DeclaredPlace[];
   /** How unmarked numbers are read at the end of the text. */
   readonly base: number;
 }

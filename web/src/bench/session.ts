@@ -92,8 +92,8 @@ export class Session extends Workshop {
     this.stop = undefined;
     this.setBreakpoints(this.breakLines);
     this.publish(false);
-    const { facts, symbols, routines } = program;
-    return { ...shared, facts, symbols, routines, loaded: true, partial: false };
+    const { facts, symbols, routines, declared } = program;
+    return { ...shared, facts, symbols, routines, declared, loaded: true, partial: false };
   }
 
   /** Source lines to pause before; lines without an instruction are passed over. */

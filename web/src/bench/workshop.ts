@@ -52,7 +52,7 @@ export class Workshop {
 
   list(source: string): Listing {
     const { rows, problems, program, base } = this.assembled(source);
-    return { rows, problems, base, ...(program && { facts: program.facts, symbols: program.symbols }) };
+    return { rows, problems, base, ...(program && { facts: program.facts, symbols: program.symbols, declared: program.declared }) };
   }
 
   help(): LanguageHelp {

@@ -1,6 +1,6 @@
 /** Names of the program: what they stand for, where they are defined and used, and renaming them everywhere. */
 import { useState } from 'react';
-import type { ProgramSymbol } from '@zettak/core/image/program';
+import type { DeclaredPlace, ProgramSymbol } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/machine';
 import { shownNumber } from '@zettak/core/text/number';
 import { engine } from '../../app/engine';
@@ -35,10 +35,45 @@ export async function renameName(symbol: ProgramSymbol, name: string): Promise<v
 export function NamesTab() {
   const symbols = useBench((state) => state.symbols);
   const machine = useBench((state) => state.machine);
+  const declared = useBench((state) => state.listing.declared);
   const [renaming, setRenaming] = useState<string>();
   if (!machine || symbols.length === 0)
     return <p className="hint pad">This program defines no names yet. A label before an instruction or a .cells line is one.</p>;
   const sorted = symbols.toSorted((a, b) => a.name.localeCompare(b.name, 'en'));
+  return (
+    <>
+      <NameTable {...{ machine, sorted, renaming, setRenaming }} />
+      {declared && declared.length > 0 && (
+        <section data-testid="declared">
+          <h3>Given and found</h3>
+          <ul>
+            {declared.map((each) => (
+              <li key={`${each.way} ${each.name}`}>
+                <b>{each.name}</b>, {each.way} at {placeText(machine, each)}, {each.base}
+                {each.unit && `, in ${each.unit}`} <LineButton line={each.line} />
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </>
+  );
+}
+
+function placeText(machine: Machine, { space, address }: DeclaredPlace): string {
+  const { name, cells, banks, addressWidth } = machine.spaces[space]!;
+  const bank = banks > 1 ? `${Math.floor(address / cells)}:` : '';
+  return `${machine.spaces.length > 1 ? `${name} ` : ''}${bank}${shownNumber(address % cells, addressWidth, machine.radix)}`;
+}
+
+interface Table {
+  readonly machine: Machine;
+  readonly sorted: readonly ProgramSymbol[];
+  readonly renaming: string | undefined;
+  readonly setRenaming: (name: string | undefined) => void;
+}
+
+function NameTable({ machine, sorted, renaming, setRenaming }: Table) {
   return (
     <table className="names" data-testid="names">
       <thead>
