@@ -257,7 +257,7 @@ test('cells are entered by hand with next and previous, decoded, compared, kept 
   await page.keyboard.press('Escape');
   await page.keyboard.press('ArrowUp');
   await until(page, byId('agreement'), /15 of 16 cells agree with the program; not 0x01/);
-  await until(page, '[data-hand="0"]', /LOAD 0x41/);
+  await until(page, '[data-hand="0"]', /LOAD rise/);
   await page.click(byId('load'));
   await until(page, '[data-hand="1"]', /the program has 40/);
   expect(await page.$eval('[data-cell="1"]', (each) => `${each.className} ${each.textContent}`)).toMatch(/by-hand.* 41/);

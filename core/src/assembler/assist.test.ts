@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { curlew, demoMachines, machineFrom, machineNamed, programFrom } from '../testing/demo';
 import { listingText } from '../formats/listing';
 import { assemble } from './assemble';
-import { agreementOf, assembleOne, meaningAt } from './byHand';
+import { agreementOf, assembleOne } from './byHand';
 import { inColumns } from './columns';
 import { helpOf } from './help';
 import { occurrencesAt, renameAt } from './occurrences';
@@ -96,13 +96,11 @@ test('help has every form with its sentence, and the machine’s own names', () 
   expect(helpOf(machineNamed('Gannet')).names.map((each) => each.name)).toEqual(expect.arrayContaining(['lamps.horn', 'putText', 'R7']));
 });
 
-test('cells entered by hand are decoded and compared with the program', () => {
+test('cells entered by hand are compared with the program', () => {
   const program = programFrom(curlew, 'LOAD #5\nHALT');
   const memory = new Uint32Array(256);
   memory.set([0x1f, 6, 0x0f]);
   expect(agreementOf(curlew, program, memory)).toEqual({ cells: 3, agree: 2, differ: [{ address: 1, is: 6, should: 5 }] });
-  expect(meaningAt(curlew, memory, 0)).toEqual({ text: 'LOAD #0x06', cells: 2 });
-  expect(meaningAt(curlew, memory, 3)).toBeUndefined();
 });
 
 test('one instruction is assembled at an address with the names of the program, or its problem told', () => {

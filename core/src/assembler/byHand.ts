@@ -1,9 +1,7 @@
 /** Cells entered by hand beside a program: what they mean, how far they agree with it; one instruction on its own. */
 import type { Program } from '../image/program';
-import { decode, written } from '../machine/encode';
-import { programSpaceOf, type Field, type Machine } from '../machine/machine';
+import type { Machine } from '../machine/machine';
 import type { Problem } from '../text/diagnostic';
-import { shownNumber } from '../text/number';
 import { assemble } from './assemble';
 
 export interface Agreement {
@@ -18,24 +16,6 @@ export function agreementOf(machine: Machine, program: Program, memory: ArrayLik
   const own = program.cells.filter((each) => each.space === machine.programSpace);
   const differ = own.flatMap(({ address, value }) => (memory[address] === value ? [] : [{ address, is: memory[address]!, should: value }]));
   return { cells: own.length, agree: own.length - differ.length, differ };
-}
-
-/** The instruction that cells mean, and how many of them it takes; undefined where they mean none. */
-export function meaningAt(
-  machine: Machine,
-  memory: ArrayLike<number>,
-  address: number,
-): { readonly text: string; readonly cells: number } | undefined {
-  const { cells } = programSpaceOf(machine);
-  const decoded = decode(machine, (offset) => (address + offset < cells ? memory[address + offset] : undefined), address);
-  if ('refused' in decoded) return undefined;
-  const { form, operands } = decoded;
-  const show = (field: Field): string => {
-    const value = operands.find((each) => each.field === field)!.value;
-    if (field.array) return `${field.array}${value}`;
-    return value < 0 ? String(value) : shownNumber(value, field.width + field.dropped, machine.radix);
-  };
-  return { text: written(form, show), cells: form.format.cells };
 }
 
 /** Cells of one line of assembly at an address, which may use the names of the program on the bench. */

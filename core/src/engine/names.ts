@@ -1,5 +1,6 @@
 /** Puts names to what a state holds: instructions as text, places as people call them. */
 import { indexOf, type Program } from '../image/program';
+import { effectsOf } from '../machine/effects';
 import { decode, written, type Decoded } from '../machine/encode';
 import { programSpaceOf, type Field, type Machine } from '../machine/machine';
 import { digitsIn, shownDigits, shownNumber } from '../text/number';
@@ -19,9 +20,20 @@ export function instructionAt(machine: Machine, program: Program | undefined, st
   const untouched = row?.address === address && row.words.every((word, at) => cells[address + at] === word);
   if (row?.text && untouched) return row.text;
   const decoded = decodedAt(machine, state, address);
-  return (
-    decoded && written(decoded.form, (field) => fieldText(machine, field, decoded.operands.find((each) => each.field === field)!.value))
-  );
+  return decoded && decodedText(machine, program, decoded);
+}
+
+/** As a program would write it: fields that say where something is go by its name, where the program has one. */
+export function decodedText(machine: Machine, program: Program | undefined, { form, operands }: Decoded): string {
+  const { addressFields, targetFields } = effectsOf(machine, form);
+  // With several memories a field that is looked into may mean another one than labels of the program space.
+  const single = machine.spaces.length === 1;
+  const labels = program && indexOf(program).labelAt;
+  return written(form, (field) => {
+    const { value } = operands.find((each) => each.field === field)!;
+    const named = (single && addressFields.has(field.name)) || targetFields.has(field.name) ? labels?.get(value) : undefined;
+    return named ?? fieldText(machine, field, value);
+  });
 }
 
 /** A field's value as a program would write it. */

@@ -1,7 +1,9 @@
 /** Cells for entering by hand: what each holds and means, and how far they agree with a program. */
-import { agreementOf, meaningAt } from '@zettak/core/assembler/byHand';
+import { agreementOf } from '@zettak/core/assembler/byHand';
+import { decodedText } from '@zettak/core/engine/names';
 import { BY_HAND, NEVER, type State } from '@zettak/core/engine/state';
 import { indexOf, type Program } from '@zettak/core/image/program';
+import { decode } from '@zettak/core/machine/encode';
 import { programSpaceOf, type Machine } from '@zettak/core/machine/machine';
 import type { HandRow, HandView } from './protocol';
 
@@ -17,18 +19,21 @@ export interface Asked {
 export function handView({ machine, state, program, from, count }: Asked): HandView {
   const memory = state.spaces[machine.programSpace]!;
   const marks = state.marks[machine.programSpace]!;
+  const { cells: size } = programSpaceOf(machine);
   const own = program?.cells.filter((each) => each.space === machine.programSpace) ?? [];
   const should = new Map(own.map((each) => [each.address, each.value]));
-  const lines = new Map(program && [...indexOf(program).rowAt].filter(([address, row]) => row.address === address && row.text));
-  /** As the source writes it, where the cells are as it has them. */
+  const lines = program && indexOf(program).rowAt;
+  /** As the source writes it, where the cells are as it has them; else decoded, with the program's names. */
   const meaningOf = (address: number): { readonly text: string; readonly cells: number } | undefined => {
-    const row = lines.get(address);
-    const same = row?.words.every((each, at) => memory[address + at] === each);
-    return row?.text && same ? { text: row.text, cells: row.words.length } : meaningAt(machine, memory, address);
+    const row = lines?.get(address);
+    const same = row?.address === address && row.words.every((each, at) => memory[address + at] === each);
+    if (row?.text && same) return { text: row.text, cells: row.words.length };
+    const decoded = decode(machine, (offset) => (address + offset < size ? memory[address + offset] : undefined), address);
+    return 'refused' in decoded ? undefined : { text: decodedText(machine, program, decoded), cells: decoded.form.format.cells };
   };
   const rows: HandRow[] = [];
   let begins = from;
-  for (let address = from; address < Math.min(from + count, programSpaceOf(machine).cells); address++) {
+  for (let address = from; address < Math.min(from + count, size); address++) {
     const meaning = address >= begins && marks[address] !== NEVER ? meaningOf(address) : undefined;
     if (meaning) begins = address + meaning.cells;
     rows.push({

@@ -47,11 +47,11 @@ test('cells outside, and values that do not fit, change nothing', () => {
 });
 
 test('cells are decoded one after another, with the source’s spelling where they are as assembled', () => {
-  const source = 'LOAD n\nSTORE n\nHALT\nn .cells 1';
+  const source = 'LOAD n\nSTORE n\nHALT\nn .cells 1\nm .cells n, m';
   const { session } = bench(source);
   session.setCell(0, 3, 6);
   const { rows } = session.handRows(source, 0, 6);
-  expect(rows.map((each) => each.meaning)).toEqual(['LOAD n', undefined, 'STORE 0x06', undefined, 'HALT', undefined]);
+  expect(rows.map((each) => each.meaning)).toEqual(['LOAD n', undefined, 'STORE m', undefined, 'HALT', undefined]);
   expect(rows[3]).toMatchObject({ value: 6, should: 5, byHand: true });
 });
 
