@@ -278,7 +278,7 @@ test('one instruction is done at once, kept as source if wanted, and its mistake
   await cursorAt(page, 'HALT');
   await page.focus(byId('one'));
   await page.keyboard.press('Enter');
-  await until(page, byId('one-told'), /Done: 2 cells at 0x00\./);
+  await until(page, byId('one-told'), /Done: LOAD #7, 2 cells, at 0x00\./);
   await page.waitForFunction(() => document.querySelector('[data-value=ACC]')?.textContent === '07');
   await untilText(page, /HALT\n {8}LOAD #7/);
 });

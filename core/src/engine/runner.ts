@@ -22,9 +22,10 @@ export type Stop =
   | { readonly kind: 'fault'; readonly fault: Fault; readonly report: TickReport }
   | { readonly kind: 'breakpoint'; readonly address: number };
 
-/** What a hand sets: a latch, as switches are, or a cell with its mark. */
+/** What a hand sets: a latch, as switches are, a register, or a cell with its mark. */
 export type Edit =
   | { readonly kind: 'latch'; readonly latch: number; readonly value: number }
+  | { readonly kind: 'register'; readonly register: number; readonly value: number }
   | { readonly kind: 'cell'; readonly space: number; readonly address: number; readonly value: number; readonly mark: number };
 
 /** The change that an edit makes to a state now; undefined where it makes none. */
@@ -33,6 +34,10 @@ function changeOf(state: State, edit: Edit): Change | undefined {
   if (edit.kind === 'latch') {
     const before = state.latches[edit.latch]!;
     return before === value ? undefined : { kind: 'latch', latch: edit.latch, before, after: value };
+  }
+  if (edit.kind === 'register') {
+    const before = state.registers[edit.register]!;
+    return before === value ? undefined : { kind: 'register', register: edit.register, before, after: value };
   }
   const { space, address, mark } = edit;
   const before = state.spaces[space]![address]!;

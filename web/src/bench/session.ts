@@ -225,20 +225,32 @@ export class Session extends Workshop {
     return handView({ machine, state: runner.state, program: this.assembled(source).program, from, count });
   }
 
-  /** One instruction, entered by hand where PC points and done at once. */
+  /**
+   * One instruction, done at once where PC points, as a recorded change of the run: its cells lie there for that long
+   * only, and unless it jumps PC comes back, so that the program goes on as if it had not been.
+   */
   applyOne(text: string): { readonly done: string } | { readonly refused: string; readonly column: number } {
     const { runner, machine, program } = this;
     if (!runner || !machine) return { refused: 'Nothing is loaded yet.', column: 1 };
     this.halt();
     runner.recall();
-    if (runner.state.control.step !== 0) return { refused: 'Finish the instruction under way first (→).', column: 1 };
-    if (runner.state.control.halted) return { refused: 'The machine has halted. Go back or start over first.', column: 1 };
-    const address = runner.state.registers[machine.programCounter]!;
+    const { state } = runner;
+    if (state.control.step !== 0) return { refused: 'Finish the instruction under way first (→).', column: 1 };
+    if (state.control.halted) return { refused: 'The machine has halted. Go back or start over first.', column: 1 };
+    const { programSpace: space, programCounter } = machine;
+    const address = state.registers[programCounter]!;
     const made = assembleOne(machine, text, { address, program });
     if ('problem' in made) return { refused: made.problem.sentence, column: made.problem.column };
-    made.cells.forEach((value, at) => this.setCell(machine.programSpace, address + at, value));
-    this.command('instruction');
-    return { done: `${made.cells.length} ${made.cells.length === 1 ? 'cell' : 'cells'} at ${addressText(machine, address)}` };
+    const before = made.cells.map((_, at) => ({ value: state.spaces[space]![address + at]!, mark: state.marks[space]![address + at]! }));
+    made.cells.forEach((value, at) => runner.edit({ kind: 'cell', space, address: address + at, value, mark: BY_HAND }));
+    this.stop = runner.instruction();
+    before.forEach((each, at) => runner.edit({ kind: 'cell', space, address: address + at, ...each }));
+    const { step, jumped, halted } = state.control;
+    if (step === 0 && !jumped && !halted) runner.edit({ kind: 'register', register: programCounter, value: address });
+    this.publish(false);
+    return {
+      done: `${text.trim()}, ${made.cells.length} ${made.cells.length === 1 ? 'cell' : 'cells'}, at ${addressText(machine, address)}`,
+    };
   }
 
   removeInput(index: number): void {

@@ -55,10 +55,25 @@ test('cells are decoded one after another, with the source’s spelling where th
   expect(rows[3]).toMatchObject({ value: 6, should: 5, byHand: true });
 });
 
-test('one instruction is done where PC points, and refused in the middle of another or after a halt', () => {
-  const { session, last } = bench('HALT');
-  expect(session.applyOne('LOAD #7')).toEqual({ done: '2 cells at 0x00' });
-  expect(last().registers).toContain(7);
+test('one instruction is done where PC points and leaves the program as it was; going back undoes it', () => {
+  const source = 'LOAD #1\nHALT';
+  const { session, last } = bench(source);
+  expect(session.applyOne('LOAD #7')).toEqual({ done: 'LOAD #7, 2 cells, at 0x00' });
+  expect([last().registers[4], last().registers[0], cells(last(), 0, 2)]).toEqual([7, 0, [0x1f, 1]]);
+  expect(agreement(session.handRows(source, 0, 4))).toEqual([3, 3, []]);
+  session.command('instruction');
+  expect([last().registers[4], last().next.address]).toEqual([1, 2]);
+  session.command('instructionBack');
+  session.command('instructionBack');
+  expect([last().registers[4], last().ticks]).toEqual([0, 0]);
+  session.travel(6);
+  expect(last().registers[4]).toBe(7);
+});
+
+test('one instruction may jump, and is refused in the middle of another or after a halt', () => {
+  const { session, last } = bench('LOAD #1\nHALT');
+  session.applyOne('JUMP 2');
+  expect(last().next.address).toBe(2);
   session.command('tick');
   expect(session.applyOne('LOAD #8')).toMatchObject({ refused: expect.stringMatching(/under way/) as string });
   const { session: halted } = bench('HALT');
