@@ -7,7 +7,7 @@ import { addressesOf, flatTargets, partsOf, type Action, type Expr, type Target 
 import { digitsAt, power } from '../text/number';
 import type { Form, Machine } from './machine';
 import { programSpaceOf } from './machine';
-import { workOut } from './relative';
+import { workOut } from './workOut';
 
 export interface Store {
   readonly space: number;

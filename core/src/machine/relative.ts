@@ -1,9 +1,10 @@
 /** Checks that a relative field's ticks reach the target that its encoding promises. */
-import { partsOf, someExpr, flatActions, type Expr } from '../notation/tree';
+import { someExpr, flatActions, type Expr } from '../notation/tree';
 import { power, signedReading } from '../text/number';
 import type { Field, Form, Machine } from './machine';
 import { programSpaceOf } from './machine';
 import { report, type Work } from './work';
+import { workOut } from './workOut';
 import type { Path } from './yaml';
 
 /** Where the instruction of the trial lies. */
@@ -41,34 +42,5 @@ function compare(work: Work, machine: Machine, { form, field, value, path }: { f
     const wanted = (((base + distance) % cells) + cells) % cells;
     if (got % cells !== wanted)
       return report(work, path, { code: 'relative-differs', field: field.name, written: form.written, wanted, got: got % cells });
-  }
-}
-
-/** The value of sums, joins and extensions over known leaves; undefined for all else. */
-export function workOut(expr: Expr, leaf: (expr: Expr) => number | undefined, radix: number): number | undefined {
-  const known = leaf(expr);
-  if (known !== undefined) return known;
-  const parts = partsOf(expr).map((each) => workOut(each, leaf, radix));
-  if (parts.includes(undefined) || expr.width > 32) return undefined;
-  const [a, b] = parts as number[];
-  const size = power(radix, expr.width);
-  switch (expr.kind) {
-    case 'literal':
-      return expr.value;
-    case 'field':
-      return a;
-    case 'digits':
-      return Math.floor(a! / power(radix, expr.low)) % size;
-    case 'join':
-      return expr.parts.reduce((sum, each, at) => sum * power(radix, each.width) + parts[at]!, 0);
-    case 'resize': {
-      const value = expr.signed ? signedReading(a!, expr.operand.width, radix) : a!;
-      return ((value % size) + size) % size;
-    }
-    case 'binary':
-      if (expr.operator === '+') return (a! + b!) % size;
-      return expr.operator === '-' ? (((a! - b!) % size) + size) % size : undefined;
-    default:
-      return undefined;
   }
 }
