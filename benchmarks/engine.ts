@@ -45,7 +45,7 @@ const ticks = 2_000_000;
 
 const state = createState(curlew);
 loadProgram(curlew, state, program);
-const executor = new TickExecutor(curlew, state, []);
+const executor = new TickExecutor(curlew, state);
 const silent =
   ticks /
   time(() => {

@@ -184,6 +184,7 @@ test('parts are taken in, snippets inserted, and the lines of a frame stay', asy
   await page.click('[data-course="read, work, write"] > button');
   await page.waitForFunction(() => /read-work-write-\d+$/.test(location.pathname));
   await untilText(page, /; Only the middle is yours/);
+  await until(page, byId('status'), /Ready to run/);
   await cursorAt(page, 'STORE level');
   await page.keyboard.type('x');
   await until(page, byId('outcome'), /This line is given by the course and stays as it is/);

@@ -113,9 +113,14 @@ test.each<[string, string, RunOptions, number, RegExp]>([
   ['a program with errors', 'LAOD #1', {}, 1, /p\.asm:1:1: error: This machine has no operation “LAOD”/],
   ['a run that waits for ever', 'TRAP askLevel\nHALT', {}, 3, /waits for a number/],
   ['a fault', 'LOAD #1', {}, 4, /walked past the end/],
-  ['an endless loop', 'x JUMP x', { max: '600' }, 6, /Stopped after 600 ticks/],
+  ['an endless loop', 'x JUMP x', {}, 5, /Never halts: the whole state repeats every 1 instruction \(6 ticks\), at 0x00 \(line 1\)/],
+  ['an endless loop without the proof', 'x JUMP x', { max: '600', proof: false }, 6, /Stopped after 600 ticks.*The whole state repeats/],
+  ['a long way', 'x INC\nSTORE n\nJUMP x\nn .room 1', { max: '600' }, 6, /Stopped after 600 ticks.*It was last at work/],
+  ['a condition that holds', 'x INC\nJUMP x', { until: 'ACC = 9' }, 0, /ACC = 9 holds; next is line 2/],
+  ['a condition that means nothing', 'HALT', { until: 'ACX = 9' }, 2, /--until: This machine has no “ACX”/],
+  ['a script that is not there', 'HALT', { script: 'none.txt' }, 2, /none\.txt cannot be read/],
   ['an input that is no number', 'HALT', { input: '1 x' }, 2, /“x” is no number/],
-  ['a preset that is no cell', 'HALT', { set: ['300=1'] }, 2, /“300” is no cell/],
+  ['a preset that is no cell', 'HALT', { set: ['300=1'] }, 2, /M has the cells 0 to 255/],
   ['a preset that does not fit', 'HALT', { set: ['1=256'] }, 2, /does not fit into 8 bits/],
   ['a budget that is no number', 'HALT', { max: '-1' }, 2, /no number of ticks/],
 ])('%s ends with its own exit code and a sentence', (_, source, options, code, words) => {
@@ -143,11 +148,14 @@ test('every demo machine can be tried from outside: spaces, banks, devices, port
 });
 
 test.each([
-  ['DATA[4, 0]=1', /is no cell/],
-  ['DATA[0, 64]=1', /is no cell/],
+  ['DATA[4, 0]=1', /DATA has the banks 0 to 3/],
+  ['DATA[0, 64]=1', /DATA has the cells 0 to 63/],
+  ['DATA[0, x]=1', /is no number and no label/],
+  ['PORT[99]=1', /has the ports 0 to/],
+  ['risee=1', /Did you mean rise\?/],
   ['DATA[0, 1]=16', /does not fit into 4 bits/],
   ['switches=16', /does not fit into 4 bits/],
-  ['nowhere=1', /is no cell/],
+  ['nowhere=1', /is no register, flag, label or device/],
 ])('--set %s is refused as wrong use', (set, words) => {
   const { code, errors } = ran(program('decimal-levels'), { set: [set] }, demoFile('machines/dunlin.yaml'));
   expect([code, errors()]).toEqual([2, expect.stringMatching(words)]);
@@ -238,4 +246,63 @@ test('a file that cannot be written, and object code that is damaged, are told',
   expect(disassembleCommand(fake, 'curlew.yaml', 'bad.hex', {})).toBe(1);
   expect(errors()).toMatch(/bad.hex:1:1: error: The checksum is EC and should be ED/);
   expect(errors()).toMatch(/bad.hex:2:1: error: A record starts with a colon/);
+});
+
+function scripted(script: string, source: string, options: RunOptions = {}, machine = 'gannet') {
+  const { fake, ...seen } = terminal({ 'm.yaml': demoFile(`machines/${machine}.yaml`), 'p.asm': source, 's.txt': script });
+  return { code: run(fake, 'm.yaml', 'p.asm', { script: 's.txt', ...options }), ...seen };
+}
+
+test('run --script gives inputs, lets devices change, and does what hands do at their ticks', () => {
+  const { code, text } = scripted(
+    'input "ebb"          ; typed at the start\nat 2000: input "."\nkeys is not ready until 20 reads, then as it is\nat 100: lamps = 0b101',
+    program('harbour-log'),
+    { json: true },
+  );
+  const ending = JSON.parse(text());
+  expect([code, ending.output, ending.devices]).toEqual([0, 'log: ebb.', { lamps: 5 }]);
+  expect(ending.counts.polls.keys.busy).toBeGreaterThan(20);
+  expect(ending.counts.instructions['TRAP {number}']).toBeGreaterThan(5);
+});
+
+test('mistakes in a script have their line', () => {
+  const { code, errors } = scripted('input "x"\nkeyz is ready for ever\nat noon: R1 = 4\nR1 is 4', 'HALT');
+  expect([code, errors().split('\n')]).toEqual([
+    1,
+    [
+      's.txt:2:1: error: There is no device “keyz”. Did you mean keys?',
+      's.txt:3:1: error: “noon” is no tick. Write “at 120: R1 = 4”.',
+      's.txt:4:1: error: There is no device “R1”. There is: keys, display, lamps.',
+    ],
+  ]);
+});
+
+test('run --trace and --vcd write every tick; a file that cannot be written is told', () => {
+  const { fake, saved } = terminal({ 'm.yaml': curlew, 'p.asm': program('quay-watch') });
+  expect(run(fake, 'm.yaml', 'p.asm', { trace: 't.csv', vcd: 't.vcd' })).toBe(0);
+  const rows = new TextDecoder().decode(saved.get('t.csv')).trim().split('\r\n');
+  expect(rows).toHaveLength(51);
+  expect(rows[0]).toBe('tick,address,instruction,phase,transfers,written,output,PC,IR,MAR,MDR,ACC,X,SP,Z,N,C,V,H,P');
+  expect(rows[16]).toBe(
+    '16,2,ADD rise,Execute,ACC <- ACC + MDR ; flags Z N C V H P,ACC=201 Z=0 N=1 C=0 V=0 H=1 P=1,,4,13121,65,43,201,0,240,0,1,0,0,1,1',
+  );
+  expect(new TextDecoder().decode(saved.get('t.vcd'))).toMatch(/\$var reg 8 % ACC \[7:0\] \$end/);
+  expect(run(fake, 'm.yaml', 'p.asm', { trace: '/t.csv' })).toBe(2);
+});
+
+test('somebody at the terminal is asked for what the run waits for, and a bad answer is refused', () => {
+  const { fake, errors, text } = terminal({ 'm.yaml': curlew, 'p.asm': 'TRAP askLevel\nTRAP showNumber\nHALT' });
+  const lines = ['x', '41'];
+  let shown = '';
+  fake.ask = () => lines.shift();
+  fake.stream = (more) => (shown += more);
+  expect(run(fake, 'm.yaml', 'p.asm', {})).toBe(0);
+  expect([errors(), shown]).toEqual([expect.stringMatching(/“x” is no number/), expect.stringMatching(/41/)]);
+  expect(text()).toMatch(/^Halted/);
+});
+
+test('remarks of the run go to the error stream, and into the JSON', () => {
+  expect(ran('LOAD 0x80\nHALT').errors()).toMatch(
+    /^Tick \d+: Line 1, LOAD 0x80 at 0x00: read cell 0x80, which nothing has ever written\.$/m,
+  );
 });

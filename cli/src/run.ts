@@ -1,26 +1,47 @@
-/** zettak run MACHINE SOURCE: assembles, runs on the tick executor, and prints how it ended. */
+/** zettak run MACHINE SOURCE: assembles, runs, and tells how it ended; the run as a table or as signals on request. */
+import type { Goal } from '@zettak/core/engine/runner';
+import { readWatched } from '@zettak/core/engine/conditions';
 import { flagValues } from '@zettak/core/engine/composites';
+import type { CountsTaken } from '@zettak/core/engine/counts';
+import { explainRemark } from '@zettak/core/engine/remarks';
+import { readEdit } from '@zettak/core/engine/places';
+import { readScript, readValues, type Script } from '@zettak/core/engine/script';
 import { explainStop } from '@zettak/core/engine/stops';
 import { Runner, type Stop } from '@zettak/core/engine/runner';
-import { inputKindOf, readEntries, readEntry } from '@zettak/core/engine/services';
-import { BY_HAND, BY_RUN, deviceLatch, OVER_CODE, portLatch } from '@zettak/core/engine/state';
+import { inputKindOf, readEntries } from '@zettak/core/engine/services';
+import { BY_RUN, deviceLatch, OVER_CODE, portLatch } from '@zettak/core/engine/state';
+import { phaseComment, signalsOf, traceColumns, traceRow } from '@zettak/core/engine/trace';
+import { csvRow } from '@zettak/core/formats/csv';
+import { VcdWriter } from '@zettak/core/formats/vcd';
 import type { Program } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/machine';
 import { readNumber, shownDigits } from '@zettak/core/text/number';
 import { assemblyOf, machineIn, problemLines } from './files';
-import { BUDGET, FAULT, PROBLEMS, WAITING, type Terminal } from './terminal';
+import { BUDGET, FAULT, NEVER_HALTS, PROBLEMS, WAITING, type Terminal } from './terminal';
 
 export interface RunOptions {
-  /** Numbers for reading traps, separated by blanks or commas. */
+  /** What is read: numbers, texts in quotes, or plain text on machines that read characters. */
   readonly input?: string;
   /** CELL=VALUE; the cell a number or a label. */
   readonly set?: readonly string[];
+  /** A file with the run's script. */
+  readonly script?: string;
   /** Most ticks. */
   readonly max?: string;
+  /** A condition that ends the run. */
+  readonly until?: string;
+  /** Files for the run as a table and as signals. */
+  readonly trace?: string;
+  readonly vcd?: string;
+  /** Ends runs that can only repeat themselves. */
+  readonly proof?: boolean;
   readonly json?: boolean;
 }
 
 const MOST_TICKS = 10_000_000;
+/** Rows and samples that a file may have. */
+const MOST_TRACED = 1_000_000;
+const SLICE = 100_000;
 
 export function run(terminal: Terminal, machineFile: string, sourceFile: string, options: RunOptions): number {
   const machine = machineIn(terminal, machineFile);
@@ -29,68 +50,154 @@ export function run(terminal: Terminal, machineFile: string, sourceFile: string,
   if (typeof assembly === 'number') return assembly;
   problemLines(sourceFile, assembly.problems).forEach(terminal.warn);
   if (!assembly.program) return PROBLEMS;
+  const { program } = assembly;
   const max = options.max === undefined ? MOST_TICKS : readNumber(options.max);
   if (max === undefined || max < 1) return terminal.wrongUse(`--max ${options.max} is no number of ticks.`);
+  const script = scriptOf(terminal, machine, program, options.script);
+  if (typeof script === 'number') return script;
   const inputs = readInputs(machine, options.input ?? '');
   if ('refused' in inputs) return terminal.wrongUse(`--input: ${inputs.refused}`);
-  const runner = new Runner(machine, assembly.program, { inputs: inputs.values });
-  for (const each of options.set ?? []) {
-    const refused = preset(runner, assembly.program, each);
-    if (refused) return terminal.wrongUse(`--set ${each}: ${refused}`);
-  }
-  const stop = runner.run(max, { first: true });
+  const presets = (options.set ?? []).map((text) => ({ text, edit: readEdit(machine, program, text) }));
+  for (const { text, edit } of presets) if ('refused' in edit) return terminal.wrongUse(`--set ${text}: ${edit.refused}`);
+  const goal = goalOf(machine, program, options.until);
+  if (goal && 'refused' in goal) return terminal.wrongUse(`--until: ${goal.refused}`);
+  const runner = new Runner(machine, program, { ...script, inputs: [...inputs.values, ...script.inputs] });
+  for (const { edit } of presets) if (!('refused' in edit)) runner.edit(edit);
+  runner.options = { endless: options.proof === false ? 'tell' : 'stop' };
+  if (options.json) runner.count();
+  const files = options.trace || options.vcd ? new Files(runner, options) : undefined;
+  const stop = going(terminal, runner, { max, goal, files });
+  const unsaved = files?.save(terminal);
+  if (unsaved) return terminal.wrongUse(`${unsaved} cannot be written.`);
   print(terminal, runner, stop, options.json ?? false);
   return exitCode(stop);
 }
 
-function readInputs(machine: Machine, text: string): { values: number[] } | { refused: string } {
-  const values: number[] = [];
-  const numbers = inputKindOf(machine) === 'numbers';
-  const words = numbers ? (text.match(/"[^"]*"|'[^']*'|[^\s,]+/g) ?? []) : text === '' ? [] : [text];
-  for (const word of words) {
-    const entry = readEntries(word, machine, readNumber);
-    if ('refused' in entry) return entry;
-    values.push(...entry.values);
-  }
-  return { values };
+function scriptOf(terminal: Terminal, machine: Machine, program: Program, file: string | undefined): Script | number {
+  if (file === undefined) return { inputs: [], plans: [], edits: [] };
+  const text = terminal.read(file);
+  if (text === undefined) return terminal.wrongUse(`${file} cannot be read.`);
+  const { script, problems } = readScript(machine, program, text);
+  for (const { line, sentence } of problems) terminal.warn(`${file}:${line}:1: error: ${sentence}`);
+  return script ?? PROBLEMS;
 }
 
-/** Presets a cell; undefined where that was possible, else why not. */
-function preset({ machine, state }: Runner, program: Program, text: string): string | undefined {
-  const [cell = '', value = ''] = text.split('=');
-  const wanted = cell.trim();
-  const device = machine.devices.findIndex((each) => each.name === wanted);
-  if (device !== -1) {
-    const entry = readEntry(value, { width: machine.devices[device]!.width, radix: machine.radix }, readNumber);
-    if ('refused' in entry) return entry.refused;
-    state.latches[deviceLatch(machine, device, 'value')] = entry.value;
+function readInputs(machine: Machine, text: string): { readonly values: readonly number[] } | { readonly refused: string } {
+  if (text === '') return { values: [] };
+  return inputKindOf(machine) === 'numbers' ? readValues(machine, text) : readEntries(text, machine, readNumber);
+}
+
+function goalOf(machine: Machine, program: Program, text: string | undefined): Goal | { readonly refused: string } | undefined {
+  if (text === undefined) return undefined;
+  const condition = readWatched(machine, program, text);
+  return 'refused' in condition ? condition : { kind: 'condition', condition };
+}
+
+interface Going {
+  readonly max: number;
+  readonly goal: Goal | undefined;
+  readonly files: Files | undefined;
+}
+
+/** Until it stops or `max` ticks are done; asks for what it waits for where somebody can answer. */
+function going(terminal: Terminal, runner: Runner, { max, goal, files }: Going): Stop {
+  runner.begin(goal);
+  let told = 0;
+  const tell = (): void => {
+    const { output, written } = runner.state.control;
+    terminal.stream?.(output.slice(output.length - Math.min(output.length, written - told)));
+    told = written;
+  };
+  while (runner.ticks < max) {
+    const stop = files ? runner.runTick() : runner.run(Math.min(SLICE, max - runner.ticks));
+    files?.look(runner);
+    if (stop?.kind === 'waiting' && terminal.ask) {
+      tell();
+      if (answered(terminal, runner)) continue;
+    }
+    if (stop) {
+      tell();
+      return stop;
+    }
+  }
+  tell();
+  return runner.spent();
+}
+
+/** A line from whoever sits at the terminal; false at the end of it. */
+function answered(terminal: Terminal, runner: Runner): boolean {
+  for (;;) {
+    const line = terminal.ask?.();
+    if (line === undefined) return false;
+    const entry = readEntries(line, runner.machine, readNumber);
+    if ('values' in entry) {
+      runner.queueInput(...entry.values);
+      return true;
+    }
+    terminal.warn(entry.refused);
+  }
+}
+
+/** The run as a table and as signals, as far as files may grow. */
+class Files {
+  private readonly rows: string[] = [];
+  private readonly vcd: VcdWriter | undefined;
+  private readonly signals;
+  private looked = 0;
+
+  constructor(
+    { machine, program, state }: Runner,
+    private readonly options: RunOptions,
+  ) {
+    const places = program.symbols.flatMap((each) =>
+      each.kind === 'label' && program.rows.some((row) => row.kind !== 'code' && row.address === (each.at ?? each.value))
+        ? [{ kind: 'cell', space: each.space ?? machine.programSpace, address: each.at ?? each.value } as const]
+        : [],
+    );
+    this.signals = signalsOf(machine, program, [...places, ...machine.devices.map((_, device) => ({ kind: 'device', device }) as const)]);
+    if (options.trace) this.rows.push(csvRow(traceColumns(machine)));
+    if (!options.vcd) return;
+    this.vcd = new VcdWriter(this.signals, { scope: machine.name, comment: phaseComment(machine) });
+    this.vcd.sample(
+      0,
+      this.signals.map((each) => each.value(state, undefined)),
+    );
+  }
+
+  look(runner: Runner): void {
+    const { last, ticks, state } = runner;
+    if (!last || last.tick !== ticks || ticks <= this.looked || ticks > MOST_TRACED) return;
+    this.looked = ticks;
+    if (this.options.trace) this.rows.push(csvRow(traceRow(runner, last)));
+    this.vcd?.sample(
+      ticks,
+      this.signals.map((each) => each.value(state, last)),
+    );
+  }
+
+  /** The file that could not be written, if any. */
+  save(terminal: Terminal): string | undefined {
+    const { trace, vcd } = this.options;
+    if (trace && !terminal.save(trace, this.rows.join(''))) return trace;
+    if (vcd && !terminal.save(vcd, this.vcd!.end())) return vcd;
+    if (this.looked === MOST_TRACED) terminal.warn(`The files hold the first ${MOST_TRACED.toLocaleString('en-US')} ticks.`);
     return undefined;
   }
-  const label = program.symbols.find((each) => each.kind === 'label' && each.name.toUpperCase() === wanted.toUpperCase());
-  const place = /^(\w+)\[\s*(?:(\w+)\s*,\s*)?(\w+)\s*\]$/.exec(wanted);
-  const named = place ? machine.spaces.findIndex((each) => each.name === place[1]) : (label?.space ?? machine.programSpace);
-  const space = machine.spaces[named];
-  const bank = readNumber(place?.[2] ?? '0') ?? Infinity;
-  const address = place ? readNumber(place[3]!) : (label?.at ?? label?.value ?? readNumber(wanted));
-  if (!space || address === undefined || address >= space.cells * (label ? space.banks : 1) || bank >= space.banks)
-    return `“${cell}” is no cell. Write an address, a label, MEMORY[cell], MEMORY[bank, cell] or a device, then = and a value.`;
-  const entry = readEntry(value, { width: space.width, radix: machine.radix }, readNumber);
-  if ('refused' in entry) return entry.refused;
-  state.spaces[named]![bank * space.cells + address] = entry.value;
-  state.marks[named]![bank * space.cells + address] = BY_HAND;
-  return undefined;
 }
 
-function exitCode(stop: Stop | undefined): number {
-  switch (stop?.kind) {
+function exitCode(stop: Stop): number {
+  switch (stop.kind) {
     case 'halted':
+    case 'reached':
+    case 'breakpoint':
       return 0;
     case 'waiting':
       return WAITING;
     case 'fault':
       return FAULT;
-    case 'breakpoint':
-    case undefined:
+    case 'never halts':
+      return NEVER_HALTS;
+    case 'budget':
       return BUDGET;
     default:
       return stop satisfies never;
@@ -110,11 +217,32 @@ interface Ending {
   readonly ports: Readonly<Record<string, number>>;
   readonly devices: Readonly<Record<string, number>>;
   readonly output: string;
+  /** What the run did that is allowed and seldom meant. */
+  readonly remarks: readonly { readonly tick: number; readonly sentence: string }[];
+  readonly counts?: object;
 }
 
 const SHOWING: ReadonlySet<string> = new Set(['lamps', 'switches', 'digits']);
 
-function endingOf(runner: Runner, stop: Stop | undefined): Ending {
+const plainly = (counts: ReadonlyMap<number, unknown>): object => Object.fromEntries(counts);
+
+function countsOf({ machine }: Runner, counts: CountsTaken): object {
+  const named = <T>(list: readonly T[], names: readonly { readonly name: string }[]): object =>
+    Object.fromEntries(list.map((each, at) => [names[at]!.name, each]));
+  return {
+    executions: plainly(counts.executions),
+    reads: named(counts.reads.map(plainly), machine.spaces),
+    writes: named(counts.writes.map(plainly), machine.spaces),
+    instructions: Object.fromEntries([...counts.forms].map(([form, count]) => [machine.forms[form]!.written, count])),
+    phases: Object.fromEntries(counts.phases.map((each, at) => [machine.phases[at]!, each])),
+    branches: plainly(counts.branches),
+    deepest: counts.deepest,
+    stacks: named(counts.stacks, machine.stacks),
+    polls: named(counts.polls, machine.devices),
+  };
+}
+
+function endingOf(runner: Runner, stop: Stop): Ending {
   const { machine, state } = runner;
   const { control } = state;
   const cells = machine.spaces.map(({ name }, space) => {
@@ -122,12 +250,12 @@ function endingOf(runner: Runner, stop: Stop | undefined): Ending {
     return [name, Object.fromEntries(written)] as const;
   });
   return {
-    stop: stop?.kind ?? 'budget',
-    sentence: stop ? explainStop(runner, stop) : `Stopped after ${control.ticks} ticks, the most that was allowed.`,
+    stop: stop.kind,
+    sentence: explainStop(runner, stop),
     instructions: control.instructions,
     ticks: control.ticks,
     registers: Object.fromEntries(machine.registers.map(({ name }, at) => [name, state.registers[at]!])),
-    flags: Object.fromEntries(flagValues(machine, state, runner.inputs).map((value, at) => [machine.flags[at]!.name, value])),
+    flags: Object.fromEntries(flagValues(machine, state).map((value, at) => [machine.flags[at]!.name, value])),
     cells: Object.fromEntries(cells),
     ports: Object.fromEntries(
       Array.from({ length: machine.ports?.count ?? 0 }, (_, port) => [String(port), state.latches[portLatch(port)]!] as const).filter(
@@ -140,6 +268,8 @@ function endingOf(runner: Runner, stop: Stop | undefined): Ending {
       ),
     ),
     output: control.output,
+    remarks: runner.runRemarks.map((each) => ({ tick: each.tick, sentence: explainRemark(runner, each) })),
+    ...(runner.counts && { counts: countsOf(runner, runner.counts) }),
   };
 }
 
@@ -149,12 +279,13 @@ const placeText = (
   radix: number,
 ): string => `${banks > 1 ? `${Math.floor(address / cells)}:` : ''}${shownDigits(address % cells, addressWidth, radix)}`;
 
-function print(terminal: Terminal, runner: Runner, stop: Stop | undefined, json: boolean): void {
+function print(terminal: Terminal, runner: Runner, stop: Stop, json: boolean): void {
   const ending = endingOf(runner, stop);
   if (json) return terminal.write(JSON.stringify(ending, null, 2));
   const { machine } = runner;
-  if (ending.output) terminal.write(ending.output.replace(/\n$/, ''));
+  if (ending.output && !terminal.stream) terminal.write(ending.output.replace(/\n$/, ''));
   terminal.write(ending.sentence);
+  for (const { tick, sentence } of ending.remarks) terminal.warn(`Tick ${tick}: ${sentence}`);
   const { radix } = machine;
   const unit = radix === 10 ? '' : ' (hex)';
   const registers = machine.registers.map(({ name, width }, at) => `${name} ${shownDigits(runner.state.registers[at]!, width, radix)}`);

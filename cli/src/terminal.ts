@@ -1,10 +1,11 @@
 /** What a command may do with the outside, and what its exit codes mean. */
-import { readFileSync, writeFileSync } from 'node:fs';
+import { readFileSync, readSync, writeFileSync } from 'node:fs';
 
 export const PROBLEMS = 1;
 export const WRONG_USE = 2;
 export const WAITING = 3;
 export const FAULT = 4;
+export const NEVER_HALTS = 5;
 export const BUDGET = 6;
 
 export interface Terminal {
@@ -15,10 +16,31 @@ export interface Terminal {
   /** False where it cannot be written. */
   save(file: string, content: string | Uint8Array): boolean;
   write(line: string): void;
+  /** What a program writes while it runs, where somebody watches. */
+  stream?: (text: string) => void;
+  /** A line from whoever sits there; undefined at the end. Only where somebody does. */
+  ask?: () => string | undefined;
   /** To the error stream. */
   warn(line: string): void;
   /** Says why a call is wrong, and gives the exit code for it. */
   wrongUse(sentence: string): number;
+}
+
+/** One line from the standard input, which is read as far as it is needed. */
+function askLine(): string | undefined {
+  const byte = Buffer.alloc(1);
+  const bytes: number[] = [];
+  for (;;) {
+    let read: number;
+    try {
+      read = readSync(0, byte, 0, 1, null);
+    } catch {
+      return undefined;
+    }
+    if (read === 0) return bytes.length > 0 ? Buffer.from(bytes).toString('utf8') : undefined;
+    if (byte[0] === 10) return Buffer.from(bytes).toString('utf8').replace(/\r$/, '');
+    bytes.push(byte[0]!);
+  }
 }
 
 export const processTerminal: Terminal = {
@@ -44,6 +66,7 @@ export const processTerminal: Terminal = {
       return false;
     }
   },
+  ...(process.stdin.isTTY && { ask: askLine, stream: (text: string) => void process.stdout.write(text) }),
   write: (line) => void process.stdout.write(`${line}\n`),
   warn: (line) => void process.stderr.write(`${line}\n`),
   wrongUse: (sentence) => {

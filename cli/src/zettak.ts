@@ -12,7 +12,7 @@ const collect = (value: string, all: string[]): string[] => [...all, value];
 
 const program = new Command('zettak')
   .description(
-    'Teaching machines on the command line. Exit codes: 0 well, 1 problems in the text, 2 wrong use, 3 waiting for input, 4 fault, 6 budget spent.',
+    'Teaching machines on the command line. Exit codes: 0 well, 1 problems in the text, 2 wrong use, 3 waiting for input, 4 fault, 5 never halts, 6 budget spent.',
   )
   .exitOverride((error) => process.exit(error.exitCode === 0 ? 0 : WRONG_USE));
 
@@ -68,7 +68,12 @@ program
   .description('assemble a program and run it')
   .option('--input <values>', 'what is read: numbers; texts in quotes; plain text on machines that read characters')
   .option('--set <cell=value>', 'preset a cell (by address, label, SPACE[cell] or SPACE[bank, cell]) or a device', collect, [])
+  .option('--script <file>', 'inputs, devices that change by themselves, and what hands do, with their ticks')
   .option('--max <ticks>', 'most ticks')
+  .option('--until <condition>', 'stop when this holds, as “ACC = 0”')
+  .option('--trace <file>', 'write every tick as CSV')
+  .option('--vcd <file>', 'write the signals as a value change dump')
+  .option('--no-proof', 'go on where the run can only repeat itself')
   .option('--json', 'the ending as JSON')
   .action((machine: string, source: string, options: RunOptions) => {
     process.exitCode = run(processTerminal, machine, source, options);

@@ -5,9 +5,9 @@ import { Evaluator } from './evaluate';
 import type { State } from './state';
 
 export function compositeValue(machine: Machine, state: State, { value }: Composite): number {
-  return Number(new Evaluator(machine, state, []).exactValue(value));
+  return Number(new Evaluator(machine, state).exactValue(value));
 }
 
 /** Every flag as it reads now; lines are asked without effect. */
-export const flagValues = (machine: Machine, state: State, inputs: readonly number[]): number[] =>
-  machine.flags.map(({ line }, flag) => (line ? lineValue(machine, state, inputs, line.device, line.bit) : state.flags[flag]!));
+export const flagValues = (machine: Machine, state: State): number[] =>
+  machine.flags.map(({ line }, flag) => (line ? lineValue(machine, state, line.device, line.bit) : state.flags[flag]!));

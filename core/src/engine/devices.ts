@@ -1,7 +1,7 @@
 /** Devices as the machine sees them: what they answer when read, and what writing to them does. Knows no screen. */
 import type { Device, DevicePlace, Machine } from '../machine/machine';
 import { power } from '../text/number';
-import { deviceLatch, type State } from './state';
+import { AS_IT_IS, deviceLatch, READY, type Plan, type State } from './state';
 
 export interface Attached {
   readonly device: number;
@@ -44,15 +44,16 @@ export function attachmentsOf(machine: Machine): Attachments {
 }
 
 /** The code that a keyboard would give next: the queued value `ahead` places behind those used up. */
-export const queuedAt = (state: State, inputs: readonly number[], ahead: number): number | undefined =>
-  inputs[state.control.inputs + ahead];
+export const queuedAt = ({ control }: State, ahead: number): number | undefined => control.queue[control.inputs + ahead];
 
-export function isReady(machine: Machine, state: State, inputs: readonly number[], device: number, ahead = 0): boolean {
+export function isReady(machine: Machine, state: State, device: number, ahead = 0): boolean {
   const { kind } = machine.devices[device]!;
+  const held = state.latches[deviceLatch(machine, device, 'ready')]!;
+  if (held !== AS_IT_IS) return held === READY;
   const until = state.latches[deviceLatch(machine, device, 'until')]!;
   switch (kind) {
     case 'keyboard':
-      return queuedAt(state, inputs, ahead) !== undefined;
+      return queuedAt(state, ahead) !== undefined;
     case 'display':
       return state.control.ticks >= until;
     case 'timer':
@@ -67,25 +68,35 @@ export function isReady(machine: Machine, state: State, inputs: readonly number[
 }
 
 /** What reading a device gives, without any effect. */
-export function deviceValue(machine: Machine, state: State, inputs: readonly number[], { device, part }: Attached, ahead = 0): number {
+export function deviceValue(machine: Machine, state: State, { device, part }: Attached, ahead = 0): number {
   const { kind, readyBit, readyLow, width } = machine.devices[device]!;
   if (part === 'status') {
-    const on = isReady(machine, state, inputs, device, ahead) !== readyLow;
+    const on = isReady(machine, state, device, ahead) !== readyLow;
     return on ? power(machine.radix, readyBit) : 0;
   }
   const held = state.latches[deviceLatch(machine, device, 'value')]!;
-  if (kind === 'keyboard') return (queuedAt(state, inputs, ahead) ?? held) % power(machine.radix, width);
+  if (kind === 'keyboard') return (queuedAt(state, ahead) ?? held) % power(machine.radix, width);
   if (kind === 'timer') return Math.max(0, state.latches[deviceLatch(machine, device, 'until')]! - state.control.ticks);
   return held;
 }
 
 /** A line of a device: of its data, or of its status where readiness is what it tells. */
-export const lineValue = (machine: Machine, state: State, inputs: readonly number[], device: number, bit: number): number => {
+export const lineValue = (machine: Machine, state: State, device: number, bit: number): number => {
   const part = lineParts[machine.devices[device]!.kind];
-  return Math.floor(deviceValue(machine, state, inputs, { device, part }) / power(machine.radix, bit)) % machine.radix === 0 ? 0 : 1;
+  return Math.floor(deviceValue(machine, state, { device, part }) / power(machine.radix, bit)) % machine.radix === 0 ? 0 : 1;
 };
 
-const lineParts: Readonly<Record<Device['kind'], Attached['part']>> = {
+/** The latch value that a plan gives; a line changes its own digit only. */
+export function plannedValue(machine: Machine, state: State, { device, latch, line }: Plan, value: number): number {
+  if (line === undefined) return value;
+  const before = state.latches[deviceLatch(machine, device, latch)]!;
+  const unit = power(machine.radix, line);
+  const digit = Math.floor(before / unit) % machine.radix;
+  return before + (value - digit) * unit;
+}
+
+/** Which part of a device a line of it belongs to. */
+export const lineParts: Readonly<Record<Device['kind'], Attached['part']>> = {
   keyboard: 'status',
   display: 'status',
   timer: 'status',
@@ -104,16 +115,10 @@ export interface DeviceEffect {
 const NOTHING: DeviceEffect = { latches: [], output: '', takes: 0 };
 
 /** What writing a value to a device does. */
-export function writeDevice(
-  machine: Machine,
-  state: State,
-  inputs: readonly number[],
-  { device, part }: Attached,
-  value: number,
-): DeviceEffect {
+export function writeDevice(machine: Machine, state: State, { device, part }: Attached, value: number): DeviceEffect {
   const { kind, clears, busy } = machine.devices[device]!;
   if (part === 'status') {
-    const takes = kind === 'keyboard' && !clears && isReady(machine, state, inputs, device) ? 1 : 0;
+    const takes = kind === 'keyboard' && !clears && isReady(machine, state, device) ? 1 : 0;
     return { ...NOTHING, takes };
   }
   const held = { latch: deviceLatch(machine, device, 'value'), value };
@@ -121,7 +126,7 @@ export function writeDevice(
   const { ticks } = state.control;
   switch (kind) {
     case 'display': {
-      if (!isReady(machine, state, inputs, device)) return NOTHING;
+      if (!isReady(machine, state, device)) return NOTHING;
       const output = String.fromCharCode(value & 0xffff);
       return { ...NOTHING, output, latches: busy > 0 ? [held, { latch: until, value: ticks + 1 + busy }] : [held] };
     }

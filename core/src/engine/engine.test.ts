@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { curlew, curlewText, lateCounterText, machineFrom, programText, runnerFor } from '../testing/demo';
+import { breakAt, curlew, curlewText, lateCounterText, machineFrom, programText, runnerFor } from '../testing/demo';
 import { narrate } from './narrate';
 import type { Runner, Stop } from './runner';
 import { explainStop } from './stops';
@@ -200,20 +200,20 @@ test('after a fast run the tick just done can be recalled, shown and undone', ()
 
 test('a breakpoint stops before its instruction, and is left without being hit again', () => {
   const runner = runnerFor('loop ADD #1\nJUMP loop');
-  runner.breakpoints = new Set([2]);
+  runner.breakpoints = [breakAt(2)];
   const stop = runner.run(1000, { first: true });
   expect(stopSentence(runner, stop)).toBe('Paused at the breakpoint on line 2, before JUMP loop.');
   expect(runner.ticks).toBe(6);
-  expect(runner.run(1000, { first: true })).toEqual({ kind: 'breakpoint', address: 2 });
+  expect(runner.run(1000, { first: true })).toMatchObject({ kind: 'breakpoint', address: 2 });
   expect(runner.ticks).toBe(18);
 });
 
 test('after a fast run to a breakpoint the run stands there, not where it last stood still', () => {
   const runner = runnerFor('LOAD #0\nagain ADD #1\nJUMP again');
-  runner.breakpoints = new Set([2]);
+  runner.breakpoints = [breakAt(2)];
   runner.instruction();
   for (let round = 1; round <= 3; round++) {
-    expect(runner.run(10_000, { first: true })).toEqual({ kind: 'breakpoint', address: 2 });
+    expect(runner.run(10_000, { first: true })).toMatchObject({ kind: 'breakpoint', address: 2 });
     runner.recall();
     expect([runner.ticks, registers(runner).ACC]).toEqual([6 + 12 * round, round]);
     expect(runner.last).toMatchObject({ tick: runner.ticks });

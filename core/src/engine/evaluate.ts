@@ -4,11 +4,12 @@ import type { ElementPlace, Expr } from '../notation/tree';
 import { partsOf, readsOf, someExpr } from '../notation/tree';
 import { digitsAt, power, POWER, signedReading } from '../text/number';
 import { cut, dividesBadly, exactResult, work, wrapped, type Worked } from './arithmetic';
-import { attachmentsOf, deviceValue, lineValue, type Attached, type Attachments } from './devices';
+import { attachmentsOf, deviceValue, lineParts, lineValue, queuedAt, type Attached, type Attachments } from './devices';
 import type { Fault, Reading } from './report';
 import type { State } from './state';
 
 const NONE: readonly Reading[] = [];
+const NO_POLLS: readonly number[] = [];
 
 /** Adds to a list that the present tick owns; the shared empty one is replaced first. Most lists stay empty. */
 export function withMore<T>(list: readonly T[], item: T): readonly T[] {
@@ -17,11 +18,19 @@ export function withMore<T>(list: readonly T[], item: T): readonly T[] {
   return list;
 }
 
+/** An asking of a device as one number. */
+const asking = (device: number, part: Attached['part']): number => 2 * device + (part === 'status' ? 1 : 0);
+export const askedOf = (asked: number): Attached => ({ device: asked >> 1, part: asked % 2 === 1 ? 'status' : 'data' });
+
 export class Evaluator {
   /** The first fault of this tick; what is read after it does not matter. */
   fault: Fault | undefined;
   /** Queued inputs that reads of this tick take away. */
   takes = 0;
+  /** Devices that this tick has asked: a number for each asking, as `asking` makes it. */
+  polled: readonly number[] = NO_POLLS;
+  /** Told of each cell that is read, where somebody wants to know. */
+  onRead: ((space: number, address: number) => void) | undefined;
   /** Whether readings are noted; then where. */
   noting = false;
   readings: readonly Reading[] = NONE;
@@ -37,8 +46,6 @@ export class Evaluator {
   constructor(
     readonly machine: Machine,
     readonly state: State,
-    /** Values for whatever reads; only looked at. */
-    readonly inputs: readonly number[],
   ) {
     this.radix = machine.radix;
     this.attachments = attachmentsOf(machine);
@@ -48,6 +55,7 @@ export class Evaluator {
   begin(): void {
     this.fault = undefined;
     this.takes = 0;
+    this.polled = NO_POLLS;
   }
 
   forget(): void {
@@ -123,7 +131,8 @@ export class Evaluator {
         return value;
       }
       case 'line': {
-        const value = lineValue(this.machine, this.state, this.inputs, expr.device, expr.bit);
+        const value = lineValue(this.machine, this.state, expr.device, expr.bit);
+        this.polled = withMore(this.polled, asking(expr.device, lineParts[this.machine.devices[expr.device]!.kind]));
         if (this.noting) this.note({ place: { kind: 'line', device: expr.device, bit: expr.bit }, value, width: 1, name: undefined });
         return value;
       }
@@ -273,6 +282,7 @@ export class Evaluator {
     }
     const attached = this.attachments.cells[expr.space]?.get(address);
     const value = attached ? this.readDevice(attached) : this.state.spaces[expr.space]![address]!;
+    if (this.onRead) this.onRead(expr.space, address);
     if (this.noting) this.note({ place: { kind: 'cell', space: expr.space, address }, value, width: expr.width, name: undefined });
     return value;
   }
@@ -298,9 +308,10 @@ export class Evaluator {
   /** A read that has effects happens once for each reference. */
   private readDevice(attached: Attached): number {
     const { kind, clears } = this.machine.devices[attached.device]!;
-    const value = deviceValue(this.machine, this.state, this.inputs, attached, this.takes);
+    const value = deviceValue(this.machine, this.state, attached, this.takes);
     const taken = kind === 'keyboard' && attached.part === 'data' && clears;
-    if (taken && this.inputs.length > this.state.control.inputs + this.takes) this.takes++;
+    this.polled = withMore(this.polled, asking(attached.device, attached.part));
+    if (taken && queuedAt(this.state, this.takes) !== undefined) this.takes++;
     return value;
   }
 

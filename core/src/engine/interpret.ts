@@ -8,12 +8,15 @@ import { operationOf } from '../notation/check';
 import type { Action, Expr, Flagged, Target } from '../notation/tree';
 import { digitsAt, power } from '../text/number';
 import { cut, flagAfter, work, wrapped, type Worked } from './arithmetic';
-import { isReady, writeDevice, type Attached } from './devices';
-import { Evaluator } from './evaluate';
+import { Chain, type Mark } from './chain';
+import { isReady, plannedValue, writeDevice, type Attached } from './devices';
+import { askedOf, Evaluator } from './evaluate';
 import { Gathering, rolesOf, routeOf, type Roles } from './gather';
 import type { Fault, Outcome, PlaceRef, Reading, TickReport } from './report';
+import type { Noticed } from './remarks';
 import { performService, type ServiceEffect } from './services';
-import { DATA, portLatch, type Change, type Frame, type State } from './state';
+import { CODE, DATA, deviceLatch, NEVER, portLatch, type Change, type State } from './state';
+import { placesUsed } from './stacks';
 import { CELL, FLAG, LATCH, REGISTER, Writes } from './writes';
 
 export interface Reported {
@@ -42,12 +45,23 @@ interface Told {
   readonly taken: number;
 }
 
+/** Who wants to know what is allowed and seldom meant. */
+export interface Observer {
+  notice(noticed: Noticed): void;
+}
+
 export class TickExecutor {
   fault: Fault | undefined;
+  /** Cells that the last tick has read, where that is wanted. */
+  cellsRead: { readonly space: number; readonly address: number }[] = [];
+  private observer: Observer | undefined;
+  /** The tick that was done last. */
+  done: ScheduledTick | undefined;
   private readonly candidates: (cell: number) => readonly Form[];
   private readonly roles: Roles;
-  private readonly reads: Evaluator;
-  private readonly writes: Writes;
+  readonly reads: Evaluator;
+  readonly writes: Writes;
+  private readonly chain: Chain;
   private readonly cells: number;
   private readonly checksData: boolean;
   private readonly checksFit: boolean;
@@ -64,22 +78,23 @@ export class TickExecutor {
   private waits = false;
   private halts = false;
   private jumps = false;
-  private says = '';
+  /** What the last tick has written to the console. */
+  says = '';
   private takes = 0;
-  private mark: { readonly word: 'call' | 'return' | 'trap'; readonly place: number | undefined } | undefined;
+  private mark: Mark | undefined;
+  private noticed: Noticed[] = [];
   private decodedForm: Form | undefined;
   private trapped: Fault | undefined;
 
   constructor(
     readonly machine: Machine,
     readonly state: State,
-    /** Values for services and devices that read; the executor only looks at them. */
-    readonly inputs: readonly number[],
   ) {
     this.candidates = decoderOf(machine).byFirst;
     this.roles = rolesOf(machine);
-    this.reads = new Evaluator(machine, state, inputs);
+    this.reads = new Evaluator(machine, state);
     this.writes = new Writes(machine.radix, machine.programSpace);
+    this.chain = new Chain(machine, state);
     this.cells = programSpaceOf(machine).cells;
     this.passedOver = [...machine.opening, ...(machine.forms[0]?.schedule.filter((each) => each.part === 'finish') ?? [])];
     this.counter = machine.programCounter;
@@ -116,9 +131,59 @@ export class TickExecutor {
       if (this.fault) return 'fault';
     }
     if (this.dry) return 'done';
+    this.done = scheduled;
+    if (this.reads.polled.length > 0) this.countPolls();
+    const link = this.chain.beforeWrites(this.writes);
+    if (this.observer) this.tellObserver(this.observer, link);
     this.writes.commit(this.state, this.gathering && this.changes);
     this.advance(scheduled, control);
     return this.halts ? 'halted' : 'done';
+  }
+
+  /** Devices count how often they are asked; a plan may be waiting for that. */
+  private countPolls(): void {
+    const { machine, state, writes } = this;
+    const counted = new Map<number, number>();
+    for (const asked of this.reads.polled) {
+      const { device, part } = askedOf(asked);
+      const ready = isReady(machine, state, device);
+      const latch = deviceLatch(machine, device, part === 'data' ? 'dataReads' : ready ? 'readyPolls' : 'busyPolls');
+      counted.set(latch, (counted.get(latch) ?? 0) + 1);
+    }
+    const after = (device: number, which: 'busyPolls' | 'readyPolls' | 'dataReads'): readonly [before: number, after: number] => {
+      const latch = deviceLatch(machine, device, which);
+      return [state.latches[latch]!, state.latches[latch]! + (counted.get(latch) ?? 0)];
+    };
+    for (const [latch, count] of counted) writes.add(LATCH, latch, 0, 32, state.latches[latch]! + count);
+    for (const plan of state.plans) {
+      if (plan.until.kind !== 'reads') continue;
+      const counts =
+        plan.latch === 'value' ? [after(plan.device, 'dataReads')] : [after(plan.device, 'busyPolls'), after(plan.device, 'readyPolls')];
+      const [before, now] = counts.reduce(([a, b], [c, d]) => [a + c, b + d], [0, 0]);
+      if (before < plan.until.count && now >= plan.until.count)
+        writes.add(LATCH, deviceLatch(machine, plan.device, plan.latch), 0, 32, plannedValue(machine, state, plan, plan.after));
+    }
+  }
+
+  private tellObserver(observer: Observer, link: Noticed | undefined): void {
+    const { state, machine, writes } = this;
+    if (link) observer.notice(link);
+    for (const each of this.noticed) observer.notice(each);
+    for (let at = 0; at < writes.count; at++) {
+      const { kind, index, place } = writes.at(at);
+      if (kind === CELL && index === machine.programSpace && state.kinds[place] === CODE)
+        observer.notice({ kind: 'code written', address: place });
+    }
+  }
+
+  /** From now on the observer is told; with `reads` the cells that each tick has read are kept in `cellsRead`. */
+  observe(observer: Observer, { reads }: { reads: boolean }): void {
+    this.observer = observer;
+    this.reads.onRead = (space, address) => {
+      if (reads) this.cellsRead.push({ space, address });
+      if (this.state.marks[space]![address] === NEVER && !this.reads.attachments.cells[space]?.has(address))
+        this.noticed.push({ kind: 'never written', space, address });
+    };
   }
 
   /** Performs one tick and tells about it. `dry`: tells what would happen, and changes nothing. */
@@ -191,6 +256,8 @@ export class TickExecutor {
     this.says = '';
     this.takes = 0;
     this.mark = undefined;
+    if (this.noticed.length > 0) this.noticed = [];
+    if (this.cellsRead.length > 0) this.cellsRead = [];
     if (control.step === 0) {
       const here = state.registers[machine.programCounter]!;
       control.here = here;
@@ -277,7 +344,7 @@ export class TickExecutor {
           this.serve(action.number);
           break;
         case 'wait':
-          this.waits = !isReady(this.machine, this.state, this.inputs, action.device);
+          this.waits = !isReady(this.machine, this.state, action.device);
           if (this.gathering) this.gathering.awaited = action.device;
           break;
         case 'mark':
@@ -304,13 +371,10 @@ export class TickExecutor {
 
   /** Whether the stack has room, or a value, before anything of this tick is written. */
   private checkStack(index: number, way: 'push' | 'pop'): void {
-    const { pointer, from, to, down, full, step } = this.machine.stacks[index]!;
+    const { from, to, step } = this.machine.stacks[index]!;
     this.gathering?.marks.push({ kind: way, stack: index });
     if (this.ignores('stack limit')) return;
-    const at = this.state.registers[pointer]!;
-    const { radix, registers } = this.machine;
-    // Places that the stack's values take now; a pointer outside the region gives more than there are.
-    const used = cut(down ? to - at + (full ? 1 : 0) : at - from + (full ? step : 0), registers[pointer]!.width, radix);
+    const used = placesUsed(this.machine, this.state, index);
     const size = to - from + 1;
     if (way === 'push' ? used + step > size : used < step || used > size) this.fault = { kind: 'stack limit', stack: index, way };
   }
@@ -386,11 +450,16 @@ export class TickExecutor {
     if (route === 'straight') return undefined;
     const { operator, a, b, carry, width, signed, widths } = operationOf(expr);
     const after = this.reads.takes;
+    const { polled, onRead } = this.reads;
     this.reads.takes = taken;
+    this.reads.polled = [];
+    this.reads.onRead = undefined;
     const first = this.silently(a);
     const second = b && this.silently(b);
     const third = carry && this.silently(carry);
     this.reads.takes = after;
+    this.reads.polled = polled;
+    this.reads.onRead = onRead;
     if (second === 0 && (operator === '/' || operator === '%')) return undefined;
     return work(operator, { a: first, b: second, carry: third, width, radix: this.machine.radix, signed, widths });
   }
@@ -434,7 +503,7 @@ export class TickExecutor {
       if (!this.ignores('undefined service')) this.fault = { kind: 'undefined service', number };
       return;
     }
-    const effect = performService({ machine, state, trap, inputs: this.inputs });
+    const effect = performService({ machine, state, trap });
     if ('fault' in effect) {
       this.fault = effect.fault;
       return;
@@ -510,7 +579,7 @@ export class TickExecutor {
     if (counter) this.jumps = true;
     if (this.zeros[register] === 0) {
       this.writes.add(REGISTER, register, low, high - low + 1, counter && this.wrapsCounter ? value % this.cells : value);
-    }
+    } else if (this.observer) this.noticed.push({ kind: 'write lost', place: { kind: 'register', register, high, low } });
     return this.gathering && { kind: 'register', register, high, low };
   }
 
@@ -524,6 +593,7 @@ export class TickExecutor {
     if (attached || input) return place;
     if (this.machine.spaces[target.space]!.readOnly) {
       if (!this.ignores('read-only')) this.fault ??= { kind: 'read-only', space: target.space, address };
+      else if (this.observer) this.noticed.push({ kind: 'write lost', place: { kind: 'cell', space: target.space, address } });
       return undefined;
     }
     this.writes.add(CELL, target.space, address, target.width, value);
@@ -542,7 +612,7 @@ export class TickExecutor {
   }
 
   private writeTo(attached: Attached, value: number): void {
-    const { latches, output, takes } = writeDevice(this.machine, this.state, this.inputs, attached, value);
+    const { latches, output, takes } = writeDevice(this.machine, this.state, attached, value);
     for (const { latch, value: held } of latches) this.writes.add(LATCH, latch, 0, 32, held);
     this.says += output;
     this.takes += takes;
@@ -558,8 +628,11 @@ export class TickExecutor {
     control.ticks++;
     control.step++;
     control.inputs += this.takes + this.reads.takes;
-    if (this.says) control.output = appended(control.output, this.says);
-    if (this.mark) this.follow(this.mark, control);
+    if (this.says) {
+      control.output = appended(control.output, this.says);
+      control.written += this.says.length;
+    }
+    if (this.mark) for (const each of this.chain.follow(this.mark)) this.observer?.notice(each);
     if (scheduled.part === 'decode') this.takeForm(control);
     else if (scheduled.part === 'more') this.settle(control);
     else if (this.jumpsIn(scheduled)) control.jumped = true;
@@ -590,20 +663,6 @@ export class TickExecutor {
       control.form = form;
       control.schedule = form.schedule;
     } else control.unknown = true;
-  }
-
-  /** The chain of calls; the new PC is written by now. */
-  private follow({ word, place }: NonNullable<TickExecutor['mark']>, control: State['control']): void {
-    const target = this.state.registers[this.machine.programCounter]!;
-    if (word !== 'return') {
-      const parent = control.chain;
-      control.chain = { kind: word, from: control.here, target, returnTo: place ?? control.next, depth: (parent?.depth ?? 0) + 1, parent };
-      return;
-    }
-    let frame: Frame | undefined = control.chain;
-    while (frame && frame.returnTo !== target) frame = frame.parent;
-    if (frame) control.chain = frame.parent;
-    else control.chainBroken = true;
   }
 }
 

@@ -1,185 +1,217 @@
-/**
- * Run control over one run: forward, back, to any tick, until something stops it. A run is a function of machine,
- * starting state and inputs, so what is no longer remembered is done again from a checkpoint.
- */
+/** Run control over one run: how far it is to go, and what stops it before. */
 import type { Program } from '../image/program';
-import type { Machine } from '../machine/machine';
+import { withRole, type Machine } from '../machine/machine';
+import { Breaks, type Breakpoint, type Hit } from './breaks';
+import { depthOf } from './chain';
+import { Peeker, type Watched } from './conditions';
+import { Counts, type CountsTaken } from './counts';
+import { History, type Beginning, type TickStop } from './history';
+import { Remarks, type RunRemark } from './remarks';
+import { eventsAhead, MOST_ADDRESSES, Repeats, type Loop } from './repeats';
+import { placesUsed } from './stacks';
+import type { Outcome } from './report';
+import { copyState, deviceLatch, type State } from './state';
 import { TickExecutor } from './interpret';
-import type { Fault, FlagChange, Outcome, TickReport } from './report';
-import { applyChange, copyState, createState, loadProgram, restoreState, type Change, type Control, type State } from './state';
 
-/** One tick that is remembered: what it told, and how to undo and redo it. */
-export interface TickRecord {
-  readonly report: TickReport;
-  readonly changes: readonly Change[];
-  readonly before: Control;
-  readonly after: Control;
-}
+export type { Edit, TickRecord } from './history';
+
+/** Where a run is to stop by itself, at a boundary between instructions. */
+export type Goal =
+  /** Until no more than `depth` calls are open; `target` is the routine that is stepped over or out of. */
+  | { readonly kind: 'over' | 'out'; readonly depth: number; readonly target: number }
+  /** Out of a routine whose call is not known: until the stack is less deep than now. */
+  | { readonly kind: 'stack'; readonly stack: number; readonly used: number }
+  | { readonly kind: 'address'; readonly address: number }
+  | { readonly kind: 'output' }
+  | { readonly kind: 'condition'; readonly condition: Watched };
 
 export type Stop =
-  | { readonly kind: 'halted' }
-  | { readonly kind: 'waiting'; readonly report: TickReport }
-  | { readonly kind: 'fault'; readonly fault: Fault; readonly report: TickReport }
-  | { readonly kind: 'breakpoint'; readonly address: number };
+  | TickStop
+  /** `address`: of the instruction before which it stands. */
+  | { readonly kind: 'breakpoint'; readonly address: number; readonly hits: readonly Hit[] }
+  | { readonly kind: 'reached'; readonly goal: Goal }
+  | { readonly kind: 'never halts'; readonly loop: Loop }
+  | { readonly kind: 'budget'; readonly loop: Loop | undefined; readonly recent: readonly number[] };
 
-/** What a hand sets: a latch, as switches are, a register, or a cell with its mark. */
-export type Edit =
-  | { readonly kind: 'latch'; readonly latch: number; readonly value: number }
-  | { readonly kind: 'register'; readonly register: number; readonly value: number }
-  | { readonly kind: 'cell'; readonly space: number; readonly address: number; readonly value: number; readonly mark: number };
-
-/** The change that an edit makes to a state now; undefined where it makes none. */
-function changeOf(state: State, edit: Edit): Change | undefined {
-  const { value } = edit;
-  if (edit.kind === 'latch') {
-    const before = state.latches[edit.latch]!;
-    return before === value ? undefined : { kind: 'latch', latch: edit.latch, before, after: value };
-  }
-  if (edit.kind === 'register') {
-    const before = state.registers[edit.register]!;
-    return before === value ? undefined : { kind: 'register', register: edit.register, before, after: value };
-  }
-  const { space, address, mark } = edit;
-  const before = state.spaces[space]![address]!;
-  const markBefore = state.marks[space]![address]!;
-  if (before === value && markBefore === mark) return undefined;
-  return { kind: 'cell', space, address, before, after: value, markBefore, markAfter: mark };
+export interface RunOptions {
+  /** Nobody can change anything from outside, and a run that can only repeat itself is ended. */
+  readonly endless: 'stop' | 'tell';
 }
 
-const MOST_RECORDS = 1500;
-const MOST_CHECKPOINTS = 40;
-/** Ticks remembered around a place that was travelled to. */
-const NEAR = 600;
+/** Devices that a person can change while a run is under way. */
+const BY_PERSONS: ReadonlySet<string> = new Set(['keyboard', 'switches']);
 
-export class Runner {
-  readonly state: State;
-  /** Addresses to pause before. */
-  breakpoints: ReadonlySet<number> = new Set();
-  private readonly inputList: number[] = [];
-  private readonly executor: TickExecutor;
-  private readonly checkpoints: State[] = [];
-  private spacing = 50_000;
-  /** Ticks in order without a gap; those from `position` on are the future that was travelled back from. */
-  private readonly records: TickRecord[] = [];
-  private position = 0;
-  /** What a hand has changed during the run, in order of ticks: done again whenever the run is. */
-  private edits: (Edit & { readonly tick: number })[] = [];
-  /** The furthest tick this run has reached. */
-  furthest = 0;
+/** Boundaries whose addresses are told when a budget is spent. */
+const RECENT = 256;
 
-  /** With `keep`, cells that the image does not fill stay as they are there. */
-  constructor(
-    readonly machine: Machine,
-    readonly program: Program,
-    { keep, inputs = [] }: { keep?: State; inputs?: readonly number[] } = {},
-  ) {
-    this.state = createState(machine, keep);
-    loadProgram(machine, this.state, program);
-    this.inputList.push(...inputs);
-    this.executor = new TickExecutor(machine, this.state, this.inputList);
-    this.checkpoints.push(copyState(this.state));
+export class Runner extends History {
+  readonly breaks: Breaks;
+  options: RunOptions = { endless: 'tell' };
+  /** The run is known to repeat itself from now on, unless a person changes something. */
+  loop: Loop | undefined;
+  private goal: Goal | undefined;
+  private readonly repeats: Repeats;
+  private readonly remarks = new Remarks();
+  private readonly peeker: Peeker;
+  private arriving = false;
+  private outputs = 0;
+  private readonly recent = new Uint32Array(RECENT);
+  private boundaries = 0;
+  private counting: Counts | undefined;
+
+  constructor(machine: Machine, program: Program, beginning: Beginning = {}) {
+    super(machine, program, beginning);
+    this.breaks = new Breaks(machine, this.state, this.executor);
+    this.repeats = new Repeats(machine, this.state);
+    this.peeker = new Peeker(machine, this.state);
+    this.observe();
   }
 
-  get ticks(): number {
-    return this.state.control.ticks;
+  private observe(): void {
+    const { executor, remarks, state } = this;
+    executor.observe(
+      { notice: (each) => remarks.add(each, state.control.ticks + 1, state.control.here) },
+      { reads: this.breaks.wantsReads || this.counting !== undefined },
+    );
   }
 
-  get inputs(): readonly number[] {
-    return this.inputList;
+  get breakpoints(): readonly Breakpoint[] {
+    return this.breaks.all;
   }
 
-  /** The tick just done, where it is remembered. */
-  get last(): TickReport | undefined {
-    return this.records[this.position - 1]?.report;
+  set breakpoints(list: readonly Breakpoint[]) {
+    this.breaks.set(list);
+    this.observe();
   }
 
-  /** Remembered ticks before and after the present one. */
-  get remembered(): { readonly past: readonly TickRecord[]; readonly future: readonly TickRecord[] } {
-    return { past: this.records.slice(0, this.position), future: this.records.slice(this.position) };
+  /** From now on counts; what was counted before is gone. */
+  count(): void {
+    this.counting = new Counts(this.machine, this.state, this.executor);
+    this.observe();
   }
 
-  queueInput(value: number): void {
-    this.inputList.push(value);
+  get counts(): CountsTaken | undefined {
+    return this.counting?.taken;
   }
 
-  /** Takes an input out of the queue; one that a remembered future had used ends that future. */
-  removeInput(index: number): boolean {
-    if (index < this.state.control.inputs || index >= this.inputList.length) return false;
-    this.inputList.splice(index, 1);
-    this.forgetFuture();
-    return true;
+  /** What the run has done up to now that is allowed and seldom meant. */
+  get runRemarks(): readonly RunRemark[] {
+    return this.remarks.upTo(this.ticks);
   }
 
-  /**
-   * Sets something by hand: from now on, so what was remembered of the future ends. Before the first tick it belongs
-   * to the starting state.
-   */
-  edit(edit: Edit): void {
-    this.recall();
-    this.forgetFuture();
-    if (this.ticks > 0) {
-      this.edits.push({ ...edit, tick: this.ticks });
-      return this.applyEdits();
+  protected override changedFromOutside(): void {
+    this.loop = undefined;
+    this.repeats.forget();
+  }
+
+  protected override forgetFuture(): void {
+    super.forgetFuture();
+    this.remarks.forgetAfter(this.ticks);
+    this.breaks.forgetAfter(this.ticks);
+  }
+
+  // ---- how far ----
+
+  /** How deep in calls the instruction under way began. */
+  private depthBefore(): number {
+    const { control } = this.state;
+    const entered = control.step > 0 && control.chain !== undefined && control.chain.tick > control.ticks - control.step;
+    return depthOf(control) - (entered ? 1 : 0);
+  }
+
+  /** The goal of a step over what comes next, its routine included. */
+  overGoal(): Goal {
+    return { kind: 'over', depth: this.depthBefore(), target: this.state.control.chain?.target ?? -1 };
+  }
+
+  /** The goal of leaving the routine under way; undefined where no call is open. */
+  outGoal(): Goal | undefined {
+    const { control } = this.state;
+    const depth = depthOf(control);
+    if (depth > 0 && !control.chainBroken) return { kind: 'out', depth: depth - 1, target: control.chain?.target ?? -1 };
+    const stack = this.machine.stacks.findIndex((each) => each.pointer === withRole(this.machine, 'stack pointer'));
+    if (stack === -1 || !control.chainBroken) return undefined;
+    return { kind: 'stack', stack, used: placesUsed(this.machine, this.state, stack) };
+  }
+
+  /** From here on; a goal ends the run by itself. What was set out before is given up. */
+  begin(goal?: Goal): void {
+    this.goal = goal;
+    // In the middle of an instruction the next boundary is one that the run arrives at.
+    this.arriving = this.state.control.step !== 0;
+    this.outputs = this.state.control.written;
+    this.breaks.begin();
+    this.loop = undefined;
+    this.repeats.forget();
+  }
+
+  private reached(goal: Goal): boolean {
+    const { state } = this;
+    switch (goal.kind) {
+      case 'over':
+      case 'out':
+        return depthOf(state.control) <= goal.depth;
+      case 'stack':
+        return placesUsed(this.machine, state, goal.stack) < goal.used;
+      case 'address':
+        return state.registers[this.machine.programCounter] === goal.address;
+      case 'output':
+        return state.control.written > this.outputs;
+      case 'condition':
+        return (this.peeker.value(goal.condition) ?? 0) !== 0;
+      default:
+        return goal satisfies never;
     }
-    for (const state of [this.state, this.checkpoints[0]!]) {
-      const change = changeOf(state, edit);
-      if (change) applyChange(state, change, 'after');
+  }
+
+  /** Between two instructions: what ends the run here, if anything. */
+  private atBoundary(): Stop | undefined {
+    const { state, goal, arriving } = this;
+    const address = state.registers[this.machine.programCounter]!;
+    this.recent[this.boundaries++ % RECENT] = address;
+    const hits = this.breaks.atBoundary({ arriving });
+    this.arriving = true;
+    if (hits.length > 0) return { kind: 'breakpoint', address, hits };
+    if (arriving && goal && this.reached(goal)) return { kind: 'reached', goal };
+    return this.loop ? undefined : this.atRepeat();
+  }
+
+  private atRepeat(): Stop | undefined {
+    const again = this.repeats.at();
+    if (!again || eventsAhead(this.machine, this.state, this.lastEvent)) return undefined;
+    const loop = this.loopOf(again);
+    if (this.options.endless === 'stop') return { kind: 'never halts', loop };
+    this.loop = loop;
+    return undefined;
+  }
+
+  /** Goes round once on the side, to see where. */
+  private loopOf({ ticks, instructions, before }: { ticks: number; instructions: number; before: State }): Loop {
+    const { machine } = this;
+    const state = copyState(this.state);
+    const side = new TickExecutor(machine, state);
+    const addresses = new Set<number>();
+    for (let done = 0; done < ticks && addresses.size < MOST_ADDRESSES; done++) {
+      if (state.control.step === 0) addresses.add(state.registers[machine.programCounter]!);
+      side.tick();
     }
+    const asked = ({ latches }: State, device: number): number =>
+      (['busyPolls', 'readyPolls', 'dataReads'] as const).reduce((sum, each) => sum + latches[deviceLatch(machine, device, each)]!, 0);
+    const polled = machine.devices.flatMap((_, device) =>
+      asked(this.state, device) > asked(before, device) ? [{ device, times: asked(this.state, device) }] : [],
+    );
+    return { ticks, instructions, addresses: [...addresses].sort((a, b) => a - b), polled };
   }
 
-  /** Does what a hand did at this tick; the remembered tick before it takes it along, so that going back undoes it. */
-  private applyEdits(): void {
-    for (const edit of this.edits) {
-      const change = edit.tick === this.ticks ? changeOf(this.state, edit) : undefined;
-      if (!change) continue;
-      applyChange(this.state, change, 'after');
-      const last = this.records[this.position - 1];
-      if (last) this.records[this.position - 1] = { ...last, changes: [...last.changes, change] };
-    }
+  /** The devices that a loop asks and that a person can change. */
+  changeable({ polled }: Loop): number[] {
+    const byHand = (device: number): boolean =>
+      BY_PERSONS.has(this.machine.devices[device]!.kind) ||
+      this.state.plans.some((each) => each.device === device && each.until.kind === 'hand');
+    return polled.map((each) => each.device).filter(byHand);
   }
 
-  /** What the next tick would do. Undefined once halted. */
-  preview(): { readonly report: TickReport; readonly outcome: Outcome } | undefined {
-    return this.state.control.halted ? undefined : this.executor.reportTick({ dry: true });
-  }
-
-  /** One tick. Undefined when it is done and the run can go on. */
-  tick(): Stop | undefined {
-    if (this.state.control.halted) return { kind: 'halted' };
-    const known = this.records[this.position];
-    if (known) return this.redo(known);
-    const before = this.records[this.position - 1]?.after ?? { ...this.state.control };
-    const { outcome, report, changes } = this.executor.reportTick();
-    if (outcome === 'waiting') return { kind: 'waiting', report };
-    if (outcome === 'fault') return { kind: 'fault', fault: report.fault!, report };
-    this.remember({ report, changes, before, after: { ...this.state.control } });
-    return outcome === 'halted' ? { kind: 'halted' } : undefined;
-  }
-
-  private redo(record: TickRecord): Stop | undefined {
-    record.changes.forEach((each) => applyChange(this.state, each, 'after'));
-    this.state.control = { ...record.after };
-    this.position++;
-    return this.state.control.halted ? { kind: 'halted' } : undefined;
-  }
-
-  private remember(record: TickRecord): void {
-    this.records.push(record);
-    this.position++;
-    this.furthest = Math.max(this.furthest, this.ticks);
-    if (this.records.length <= MOST_RECORDS) return;
-    this.keepCheckpoint();
-    const dropped = MOST_RECORDS / 3;
-    this.records.splice(0, dropped);
-    this.position -= dropped;
-  }
-
-  private forgetFuture(): void {
-    this.records.length = this.position;
-    this.furthest = this.ticks;
-    this.edits = this.edits.filter((each) => each.tick <= this.ticks);
-    while (this.checkpoints.at(-1)!.control.ticks > this.ticks) this.checkpoints.pop();
-  }
+  // ---- going ----
 
   /** To the end of the instruction under way, or of the next one. */
   instruction(): Stop | undefined {
@@ -190,130 +222,70 @@ export class Runner {
     return undefined;
   }
 
-  /** One tick back. False at the start. */
-  back(): boolean {
-    if (this.ticks === 0) return false;
-    if (this.position === 0) this.travel(this.ticks, { again: true });
-    const record = this.records[this.position - 1];
-    if (!record) throw new Error(`Tick ${this.ticks} is not remembered after travelling to it`);
-    for (let at = record.changes.length - 1; at >= 0; at--) applyChange(this.state, record.changes[at]!, 'before');
-    this.state.control = { ...record.before };
-    this.position--;
-    return true;
-  }
-
-  /** To the beginning of the instruction under way, or of the one before. */
-  instructionBack(): boolean {
-    if (!this.back()) return false;
-    while (this.state.control.step !== 0 && this.back());
-    return true;
-  }
-
-  toStart(): void {
-    this.travel(0);
-  }
-
-  /** To any tick of the run so far; beyond what was reached, and at a wait, it goes as far as it can. */
-  travel(tick: number, { again = false }: { again?: boolean } = {}): void {
-    const target = Math.max(0, Math.min(tick, this.furthest));
-    const first = this.records[0]?.report.tick ?? Infinity;
-    const last = this.records.at(-1)?.report.tick ?? -Infinity;
-    if (!again && target >= first - 1 && target <= last) {
-      while (this.ticks > target) this.back();
-      while (this.ticks < target && !this.tick());
-      return;
+  /** To the end of the phase under way, or of the next one. */
+  phase(): Stop | undefined {
+    const { control } = this.state;
+    const phase = control.schedule[control.step]?.phase;
+    for (;;) {
+      const stop = this.tick();
+      if (stop) return stop;
+      const { step, schedule } = this.state.control;
+      if (step === 0 || schedule[step]?.phase !== phase) return undefined;
     }
-    this.replay(target);
   }
 
-  private replay(target: number): void {
-    const from = Math.max(0, target - NEAR);
-    const checkpoint = this.checkpoints.findLast((each) => each.control.ticks <= from)!;
-    restoreState(this.state, checkpoint);
-    this.records.length = 0;
-    this.position = 0;
-    this.applyEdits();
-    while (this.ticks < from && this.executor.tick() === 'done') this.applyEdits();
-    while (this.ticks < target && !this.tick()) this.applyEdits();
-  }
-
-  /**
-   * Runs up to `budget` ticks without remembering each, so that it is fast; stops before breakpoints. `first` marks
-   * the start of a run, where the breakpoint one stands at does not hold.
-   */
-  run(budget: number, { first }: { first: boolean }): Stop | undefined {
-    this.leaveRecords();
-    const stop = this.runSilently(budget, first);
-    this.furthest = Math.max(this.furthest, this.ticks);
-    if (!stop) this.keepCheckpoint();
+  /** One remembered tick of a run that `begin` has set out: undefined where it goes on. */
+  runTick(): Stop | undefined {
+    if (this.state.control.step === 0) {
+      const stop = this.atBoundary();
+      if (stop) return stop;
+    }
+    const { watching } = this.breaks;
+    if (watching) this.breaks.beforeTick();
+    const before = this.ticks;
+    const stop = this.tick();
+    if (watching && this.ticks > before) this.breaks.afterTick();
+    if (this.ticks > before) this.counting?.afterTick();
     return stop;
   }
 
-  private runSilently(budget: number, first: boolean): Stop | undefined {
-    const { executor, state, breakpoints } = this;
-    const pc = this.machine.programCounter;
-    for (let done = 0; done < budget; done++) {
-      const { control } = state;
-      if (control.step === 0 && breakpoints.size > 0 && !(first && done === 0) && breakpoints.has(state.registers[pc]!)) {
-        return { kind: 'breakpoint', address: state.registers[pc]! };
-      }
-      const outcome = executor.tick();
-      if (outcome !== 'done') return this.stopped(outcome);
-    }
-    return undefined;
+  /**
+   * Up to `budget` ticks of a run that `begin` has set out, without remembering each, so that it is fast: undefined where
+   * it can go on. `first` sets out anew.
+   */
+  run(budget: number, { first = false }: { first?: boolean } = {}): Stop | undefined {
+    if (first) this.begin(this.goal);
+    this.leaveRecords();
+    const { breaks, state, counting } = this;
+    const { watching } = breaks;
+    const stop = this.forward<Stop>(
+      budget,
+      () => {
+        const ends = state.control.step === 0 ? this.atBoundary() : undefined;
+        if (!ends && watching) breaks.beforeTick();
+        return ends;
+      },
+      watching || counting
+        ? () => {
+            if (watching) breaks.afterTick();
+            counting?.afterTick();
+          }
+        : undefined,
+    );
+    this.advanceFurthest();
+    if (stop === undefined) this.keepCheckpoint();
+    return typeof stop === 'string' ? this.stopped(stop) : stop;
+  }
+
+  /** As a budget was spent: what is known of where the run goes round. */
+  spent(): Stop {
+    const recent = [...new Set(this.recent.subarray(0, Math.min(RECENT, this.boundaries)))].sort((a, b) => a - b);
+    return { kind: 'budget', loop: this.loop, recent };
   }
 
   private stopped(outcome: Outcome): Stop {
     if (outcome === 'halted') return { kind: 'halted' };
     const { report } = this.executor.reportTick();
     return outcome === 'waiting' ? { kind: 'waiting', report } : { kind: 'fault', fault: report.fault!, report };
-  }
-
-  /** A fast run leaves the remembered ticks behind; a checkpoint takes their place. */
-  private leaveRecords(): void {
-    if (this.records.length === 0) return;
-    this.keepCheckpoint();
-    this.records.length = 0;
-    this.position = 0;
-  }
-
-  private keepCheckpoint(): void {
-    const { checkpoints } = this;
-    if (this.ticks - checkpoints.at(-1)!.control.ticks < this.spacing) return;
-    checkpoints.push(copyState(this.state));
-    if (checkpoints.length <= MOST_CHECKPOINTS) return;
-    this.spacing *= 2;
-    const kept = checkpoints.filter((_, at) => at % 2 === 0);
-    checkpoints.splice(0, checkpoints.length, ...kept);
-  }
-
-  /** After a fast run: remembers the ticks just behind, so that they can be shown and undone. */
-  recall(): void {
-    if (this.position === 0 && this.ticks > 0) this.travel(this.ticks, { again: true });
-  }
-
-  /** The report of a tick of this run, remembered or done again on the side; undefined for tick 0 and the future. */
-  reportOf(tick: number): TickReport | undefined {
-    if (tick < 1 || tick > this.ticks) return undefined;
-    const known = this.records.slice(0, this.position).find((each) => each.report.tick === tick);
-    if (known) return known.report;
-    const state = copyState(this.checkpoints.findLast((each) => each.control.ticks < tick)!);
-    const side = new TickExecutor(this.machine, state, this.inputList);
-    const again = (): void => {
-      for (const each of this.edits) {
-        const change = each.tick === state.control.ticks ? changeOf(state, each) : undefined;
-        if (change) applyChange(state, change, 'after');
-      }
-    };
-    again();
-    while (state.control.ticks < tick - 1 && side.tick() === 'done') again();
-    return side.reportTick().report;
-  }
-
-  /** Why a flag is as it is: the change that set it last, and the tick; undefined as at reset. */
-  whyFlag(flag: number): { readonly report: TickReport; readonly change: FlagChange } | undefined {
-    const report = this.reportOf(this.state.flagTicks[flag]!);
-    const change = report?.flags.findLast((each) => each.flag === flag);
-    return report && change ? { report, change } : undefined;
   }
 }

@@ -15,7 +15,8 @@ function perform(trap: Partial<Trap>, { value = 0, cells = 'HALT', queued }: { v
   loadProgram(curlew, state, programFrom(curlew, cells));
   state.registers[ACC] = value;
   const full: Trap = { number: 1, name: 't', service: 'end', end: 0, pad: 1, echo: false, newLine: true, ...trap };
-  return performService({ machine: curlew, state, trap: full, inputs: queued ?? [] });
+  state.control.queue = queued ?? [];
+  return performService({ machine: curlew, state, trap: full });
 }
 
 test('a number is written unsigned, with a line end', () => {
@@ -122,11 +123,11 @@ test('lamps are set and switches are read by services of a machine that has them
     newLine: true,
   };
   state.registers[5] = 6;
-  expect(performService({ machine: lamps, state, trap, inputs: [] })).toMatchObject({
+  expect(performService({ machine: lamps, state, trap })).toMatchObject({
     latch: { latch: deviceLatch(lamps, device('lamps'), 'value'), value: 6 },
   });
   state.latches[deviceLatch(lamps, device('lamps'), 'value')] = 9;
-  expect(performService({ machine: lamps, state, trap: { ...trap, service: 'read switches', result: 5 }, inputs: [] })).toMatchObject({
+  expect(performService({ machine: lamps, state, trap: { ...trap, service: 'read switches', result: 5 } })).toMatchObject({
     value: 9,
   });
 });

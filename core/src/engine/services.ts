@@ -2,6 +2,7 @@
 import { signedReading, power } from '../text/number';
 import type { Machine, Trap } from '../machine/machine';
 import type { Fault } from './report';
+import { queuedAt } from './devices';
 import { deviceLatch, type State } from './state';
 
 export interface ServiceEffect {
@@ -24,11 +25,10 @@ interface Asked {
   readonly machine: Machine;
   readonly state: State;
   readonly trap: Trap;
-  readonly inputs: readonly number[];
 }
 
 export function performService(asked: Asked): ServiceEffect | { readonly fault: Fault } {
-  const { machine, state, trap, inputs } = asked;
+  const { machine, state, trap } = asked;
   const argument = trap.argument === undefined ? 0 : state.registers[trap.argument]!;
   const width = trap.argument === undefined ? machine.wordWidth : machine.registers[trap.argument]!.width;
   const number = (text: string): ServiceEffect => ({ ...NOTHING, output: `${text}${trap.newLine ? '\n' : ''}` });
@@ -36,7 +36,7 @@ export function performService(asked: Asked): ServiceEffect | { readonly fault: 
   switch (trap.service) {
     case 'read number':
     case 'read character': {
-      const value = inputs[state.control.inputs];
+      const value = queuedAt(state, 0);
       if (value === undefined) return { ...NOTHING, waits: true };
       const shown = trap.service === 'read number' ? `${value}\n` : String.fromCharCode(value & 0xffff);
       return { ...NOTHING, value, takes: 1, output: trap.echo ? shown : '' };
@@ -91,8 +91,8 @@ function writeText({ machine, state, trap }: Asked, address: number): ServiceEff
 const LINE_END = 10;
 
 /** A whole line of queued characters goes to cells, closed by the end value; the result is how many they are. */
-function readLine({ machine, state, trap, inputs }: Asked, address: number): ServiceEffect | { readonly fault: Fault } {
-  const from = state.control.inputs;
+function readLine({ machine, state, trap }: Asked, address: number): ServiceEffect | { readonly fault: Fault } {
+  const { queue: inputs, inputs: from } = state.control;
   const end = inputs.indexOf(LINE_END, from);
   if (end === -1) return { ...NOTHING, waits: true };
   const room = trap.length === undefined ? Infinity : state.registers[trap.length]!;
@@ -102,7 +102,7 @@ function readLine({ machine, state, trap, inputs }: Asked, address: number): Ser
     address: (address + at) % size,
     value: value % power(machine.radix, width),
   }));
-  const output = trap.echo ? String.fromCharCode(...inputs.slice(from, end + 1)) : '';
+  const output = trap.echo ? Array.from(inputs.slice(from, end + 1), (each) => String.fromCharCode(each & 0xffff)).join('') : '';
   return { ...NOTHING, value: codes.length, takes: end + 1 - from, cells, output };
 }
 

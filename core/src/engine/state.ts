@@ -19,6 +19,12 @@ export interface Frame {
   readonly returnTo: number;
   readonly depth: number;
   readonly parent: Frame | undefined;
+  /** The tick that made the call. */
+  readonly tick: number;
+  /** What the kept registers held then, in the order of the machine. */
+  readonly kept: readonly number[];
+  /** The return place has been put somewhere besides the link register. */
+  readonly saved: boolean;
 }
 
 /** Where the engine stands. Replaced, never shared while it changes: `{ ...control }` is a snapshot. */
@@ -43,28 +49,38 @@ export interface Control {
   /** The execute ticks have assigned the program counter, so `finish` is skipped. */
   jumped: boolean;
   halted: boolean;
-  /** How many queued inputs are used up. */
+  /** Values for services and devices that read, as given so far, and how many of them are used up. */
+  queue: readonly number[];
   inputs: number;
+  /** The end of what was written, and how many characters that was in all. */
   output: string;
+  written: number;
   /** The innermost call that has not returned. */
   chain: Frame | undefined;
   /** A return has gone to where no call came from. */
   chainBroken: boolean;
+  /** Calls beyond the deepest that the chain holds. */
+  beyond: number;
 }
 
 export interface State {
   readonly registers: Uint32Array;
   readonly flags: Uint8Array;
-  /** The tick that last set each flag; −1: as at reset. */
+  /** The tick that last set each flag; −1: as at reset, BY_A_HAND: by hand. */
   readonly flagTicks: Float64Array;
   readonly spaces: readonly Uint32Array[];
   readonly marks: readonly Uint8Array[];
-  /** What ports and devices hold: see `latchOf`. */
+  /** What ports and devices hold: see `deviceLatch`. */
   readonly latches: Float64Array;
+  /** When devices change by themselves; never changes during a run. */
+  readonly plans: readonly Plan[];
   /** Of the program space: 1 where an instruction was loaded, 2 where data was. */
   readonly kinds: Uint8Array;
   control: Control;
 }
+
+/** In place of the tick that set a flag. */
+export const BY_A_HAND = -2;
 
 export const CODE = 1;
 export const DATA = 2;
@@ -72,9 +88,36 @@ export const DATA = 2;
 /** Where the output latch of a port lies among the latches. */
 export const portLatch = (port: number): number => port;
 
-/** Where the two latches of a device lie: what it shows, and a tick that it counts to. */
-export const deviceLatch = (machine: Machine, device: number, which: 'value' | 'until'): number =>
-  (machine.ports?.count ?? 0) + 2 * device + (which === 'value' ? 0 : 1);
+/**
+ * What is kept of a device. value: what it shows; until: a tick that it counts to; ready: AS_IT_IS, or held at
+ * NOT_READY or READY by a plan; busyPolls, readyPolls: how often it was asked and was not, or was, ready; dataReads.
+ */
+const LATCHES = ['value', 'until', 'ready', 'busyPolls', 'readyPolls', 'dataReads'] as const;
+export type DeviceLatch = (typeof LATCHES)[number];
+
+export const AS_IT_IS = 0;
+export const NOT_READY = 1;
+export const READY = 2;
+
+/** Where a latch of a device lies among the latches. */
+export const deviceLatch = (machine: Machine, device: number, which: DeviceLatch): number =>
+  (machine.ports?.count ?? 0) + LATCHES.length * device + LATCHES.indexOf(which);
+
+/** When something of a device changes by itself: after so many polls or reads of it, at a tick, with the first key, by hand. */
+export type Until =
+  | { readonly kind: 'reads'; readonly count: number }
+  | { readonly kind: 'tick'; readonly tick: number }
+  | { readonly kind: 'key' | 'hand' | 'never' };
+
+/** A latch of a device is `before` until something happens, then `after`; with a line, only that digit of it. */
+export interface Plan {
+  readonly device: number;
+  readonly latch: 'value' | 'ready';
+  readonly line?: number;
+  readonly before: number;
+  readonly until: Until;
+  readonly after: number;
+}
 
 export type Change =
   | { readonly kind: 'register'; readonly register: number; readonly before: number; readonly after: number }
@@ -97,15 +140,18 @@ export type Change =
     }
   | { readonly kind: 'latch'; readonly latch: number; readonly before: number; readonly after: number };
 
+const NOTHING_QUEUED: readonly number[] = [];
+
 /** Power-on. With `keep`, cells and their marks are taken over from it, as when another program is loaded. */
-export function createState(machine: Machine, keep?: State): State {
+export function createState(machine: Machine, keep?: State, plans: readonly Plan[] = []): State {
   return {
     registers: Uint32Array.from(machine.registers, (each) => each.start),
     flags: Uint8Array.from(machine.flags, (each) => each.start),
     flagTicks: new Float64Array(machine.flags.length).fill(-1),
     spaces: machine.spaces.map((each, at) => keep?.spaces[at]?.slice() ?? new Uint32Array(each.cells * each.banks).fill(each.fill)),
     marks: machine.spaces.map((each, at) => keep?.marks[at]?.slice() ?? new Uint8Array(each.cells * each.banks)),
-    latches: new Float64Array((machine.ports?.count ?? 0) + 2 * machine.devices.length),
+    latches: new Float64Array((machine.ports?.count ?? 0) + LATCHES.length * machine.devices.length),
+    plans,
     kinds: new Uint8Array(machine.spaces[machine.programSpace]!.cells),
     control: {
       ticks: 0,
@@ -120,10 +166,13 @@ export function createState(machine: Machine, keep?: State): State {
       unknown: false,
       jumped: false,
       halted: false,
+      queue: NOTHING_QUEUED,
       inputs: 0,
       output: '',
+      written: 0,
       chain: undefined,
       chainBroken: false,
+      beyond: 0,
     },
   };
 }
@@ -151,6 +200,7 @@ export const copyState = (state: State): State => ({
   spaces: state.spaces.map((each) => each.slice()),
   marks: state.marks.map((each) => each.slice()),
   latches: state.latches.slice(),
+  plans: state.plans,
   kinds: state.kinds,
   control: { ...state.control },
 });
@@ -186,4 +236,14 @@ export function applyChange(state: State, change: Change, way: 'before' | 'after
     default:
       change satisfies never;
   }
+}
+
+/** What a latch belongs to: `deviceLatch` and `portLatch` the other way round. */
+export function latchOwner(
+  machine: Machine,
+  latch: number,
+): { readonly port: number } | { readonly device: number; readonly which: DeviceLatch } {
+  const ports = machine.ports?.count ?? 0;
+  if (latch < ports) return { port: latch };
+  return { device: Math.floor((latch - ports) / LATCHES.length), which: LATCHES[(latch - ports) % LATCHES.length]! };
 }

@@ -3,8 +3,11 @@ import { indexOf, type Program } from '../image/program';
 import { programSpaceOf } from '../machine/machine';
 import { shownNumber, unitOf } from '../text/number';
 import { addressText, cellName, instructionAt, placeName } from './names';
+import type { BreakOn, Hit } from './breaks';
+import { widthOf } from './places';
+import type { Loop } from './repeats';
 import type { Fault, TickReport } from './report';
-import type { Stop } from './runner';
+import type { Goal, Stop } from './runner';
 import { serviceSentence } from './serviceWords';
 import { count, plain, text, type Segment, type Telling } from './telling';
 
@@ -99,7 +102,7 @@ function waitingSentence(telling: Telling, report: TickReport): string {
 
 /** Why a run stands still, in one sentence. */
 export function explainStop(telling: Telling, stop: Stop): string {
-  const { machine, program, state } = telling;
+  const { state } = telling;
   switch (stop.kind) {
     case 'halted':
       return `Halted after ${count(state.control.instructions, 'instruction')}, ${count(state.control.ticks, 'tick')}.`;
@@ -107,12 +110,152 @@ export function explainStop(telling: Telling, stop: Stop): string {
       return waitingSentence(telling, stop.report);
     case 'fault':
       return plain(explainFault(telling, stop.fault));
-    case 'breakpoint': {
-      const row = program && indexOf(program).rowAt.get(stop.address);
-      const at = row ? `on line ${row.line}` : `at ${addressText(machine, stop.address)}`;
-      return `Paused at the breakpoint ${at}, before ${instructionAt(machine, program, state, stop.address) ?? 'an undefined opcode'}.`;
+    case 'breakpoint':
+      return stop.hits.length === 0
+        ? pausedBefore(telling, stop.address)
+        : stop.hits.map((each) => hitSentence(telling, each, stop.address)).join(' ');
+    case 'reached':
+      return reachedSentence(telling, stop.goal);
+    case 'never halts':
+      return neverHalts(telling, stop.loop);
+    case 'budget': {
+      const spent = `Stopped after ${count(state.control.ticks, 'tick')}, the most that was allowed; it can go on from here.`;
+      if (stop.loop)
+        return `${spent} The whole state repeats every ${count(stop.loop.instructions, 'instruction')}, ${between(telling, stop.loop.addresses)}.`;
+      return stop.recent.length > 0 ? `${spent} It was last at work ${between(telling, stop.recent)}.` : spent;
     }
     default:
       return stop satisfies never;
+  }
+}
+
+function lineOf({ program }: Telling, address: number): string | undefined {
+  const row = program && indexOf(program).rowAt.get(address);
+  return row && row.line > 0 ? `line ${row.line}${row.system ? ' of the system program' : ''}` : undefined;
+}
+
+/** “on line 7” or “at 0x10”, and the instruction. */
+function pausedBefore(telling: Telling, address: number): string {
+  const { machine, program, state } = telling;
+  const line = lineOf(telling, address);
+  const at = line ? `on ${line}` : `at ${addressText(machine, address)}`;
+  return `Paused at the breakpoint ${at}, before ${instructionAt(machine, program, state, address) ?? 'an undefined opcode'}.`;
+}
+
+/** “by STORE level on line 4, tick 12”. */
+function doneBy(telling: Telling, { here, tick }: Hit): string {
+  const { machine, program, state } = telling;
+  const what = instructionAt(machine, program, state, here) ?? 'an instruction';
+  return `by ${what} ${lineOf(telling, here) ? `on ${lineOf(telling, here)}` : `at ${addressText(machine, here)}`}, tick ${tick.toLocaleString('en-US')}`;
+}
+
+function hitSentence(telling: Telling, hit: Hit, address: number): string {
+  const { on } = hit.breakpoint;
+  if (on.kind === 'address') return pausedBefore(telling, address);
+  if (on.kind === 'condition') return `Paused: ${on.condition.text} holds, since ${doneBy(telling, hit).slice(3)}.`;
+  if (on.kind === 'output') return `Paused: ${JSON.stringify(hit.output)} was written ${doneBy(telling, hit)}.`;
+  const what = watchedName(telling, on);
+  if (on.kind === 'read') return `Paused: ${what} was read ${doneBy(telling, hit)}.`;
+  const shown = (value: number | undefined): string => shownNumber(value ?? 0, widthOf(telling.machine, on.place), telling.machine.radix);
+  if (hit.before === hit.after) return `Paused: ${what} was written ${doneBy(telling, hit)}; it was ${shown(hit.after)} and still is.`;
+  return `Paused: ${what} went from ${shown(hit.before)} to ${shown(hit.after)} ${doneBy(telling, hit)}.`;
+}
+
+/** What a breakpoint watches, in words. */
+export function watchedName({ machine, program }: Telling, on: BreakOn): string {
+  switch (on.kind) {
+    case 'address':
+      return addressText(machine, on.address);
+    case 'read':
+      return placeName(machine, program, { kind: 'cell', space: on.space, address: on.address });
+    case 'output':
+      return 'output';
+    case 'condition':
+      return on.condition.text;
+    case 'write':
+    case 'change': {
+      const { place } = on;
+      if (place.kind === 'register') return machine.registers[place.register]!.name;
+      return place.kind === 'device' ? machine.devices[place.device]!.name : placeName(machine, program, place);
+    }
+    default:
+      return on satisfies never;
+  }
+}
+
+/** “at 0x10 to 0x16, lines 4 to 7”. */
+function between(telling: Telling, addresses: readonly number[]): string {
+  const { machine } = telling;
+  const [first, last] = [addresses[0]!, addresses.at(-1)!];
+  const [from, to] = [lineOf(telling, first), lineOf(telling, last)];
+  const lines = from && to ? ` (${from === to ? from : `${from} to ${to}`})` : '';
+  return first === last
+    ? `at ${addressText(machine, first)}${lines}`
+    : `from ${addressText(machine, first)} to ${addressText(machine, last)}${lines}`;
+}
+
+/** What the run asks in vain, or undefined: “LOCK, 2,500 polls”. */
+export function polledNames({ machine }: Telling, { polled }: Loop): string | undefined {
+  if (polled.length === 0) return undefined;
+  return polled.map(({ device, times }) => `${machine.devices[device]!.name}, ${count(times, 'poll')}`).join(' and ');
+}
+
+function neverHalts(telling: Telling, loop: Loop): string {
+  const round = `every ${count(loop.instructions, 'instruction')} (${count(loop.ticks, 'tick')})`;
+  const where = between(telling, loop.addresses);
+  const polled = polledNames(telling, loop);
+  if (polled) return `Never halts: waiting on ${polled}. Nothing will change it any more; the loop goes ${where}, round ${round}.`;
+  return `Never halts: the whole state repeats ${round}, ${where}. Nothing in this loop changes what it decides by.`;
+}
+
+/** The routine of an address, or the address. */
+function routineName({ machine, program }: Telling, address: number): string {
+  return (program && indexOf(program).labelAt.get(address)) ?? addressText(machine, address);
+}
+
+function reachedSentence(telling: Telling, goal: Goal): string {
+  const { machine, state } = telling;
+  const at = state.registers[machine.programCounter]!;
+  const where = lineOf(telling, at) ?? addressText(machine, at);
+  switch (goal.kind) {
+    case 'over':
+      return `Stepped over; next is ${where}.`;
+    case 'out':
+      return `Returned${goal.target >= 0 ? ` from ${routineName(telling, goal.target)}` : ''}; next is ${where}.`;
+    case 'stack':
+      return `The stack is shorter than it was; next is ${where}. The calls of this run do not match its returns, so this may be another routine than you think.`;
+    case 'address':
+      return `Reached ${where}.`;
+    case 'output':
+      return `Something was written; next is ${where}.`;
+    case 'condition':
+      return `${goal.condition.text} holds; next is ${where}.`;
+    default:
+      return goal satisfies never;
+  }
+}
+
+/** What a run is under way for: “until return to line 12”. */
+export function underWay(telling: Telling, goal: Goal | undefined): string {
+  switch (goal?.kind) {
+    case 'over':
+    case 'out': {
+      let frame = telling.state.control.chain;
+      while (frame && frame.depth > goal.depth + 1) frame = frame.parent;
+      if (!frame) return '';
+      return ` until ${routineName(telling, frame.target)} returns to ${lineOf(telling, frame.returnTo) ?? addressText(telling.machine, frame.returnTo)}`;
+    }
+    case 'stack':
+      return ' until the stack is shorter';
+    case 'address':
+      return ` until ${lineOf(telling, goal.address) ?? addressText(telling.machine, goal.address)}`;
+    case 'output':
+      return ' until something is written';
+    case 'condition':
+      return ` until ${goal.condition.text}`;
+    case undefined:
+      return '';
+    default:
+      return goal satisfies never;
   }
 }

@@ -36,6 +36,11 @@ export class Writes {
     this.values[at] = value;
   }
 
+  /** A write of this tick: the address of a cell, else the index of a register, flag or latch. */
+  at(at: number): { readonly kind: number; readonly index: number; readonly place: number; readonly value: number } {
+    return { kind: this.kinds[at]!, index: this.indices[at]!, place: this.places[at]!, value: this.values[at]! };
+  }
+
   /** Two writes of one place; the checker finds those that it can, here are the computed ones. */
   clash(): PlaceRef | undefined {
     for (let a = 0; a < this.count; a++) {

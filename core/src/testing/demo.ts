@@ -5,6 +5,7 @@ import { assemble } from '../assembler/assemble';
 import type { Program } from '../image/program';
 import { readWholeMachine } from '../assembler/machines';
 import type { Machine } from '../machine/machine';
+import type { Breakpoint } from '../engine/breaks';
 import { Runner } from '../engine/runner';
 
 const root = join(__dirname, '../../../demo');
@@ -59,6 +60,9 @@ export function programFrom(machine: Machine, source: string): Program {
   if (!program) throw new Error(`The program has problems: ${problems.map((each) => `${each.line}: ${each.sentence}`).join(' ')}`);
   return program;
 }
+
+/** A breakpoint before the instruction at an address. */
+export const breakAt = (address: number): Breakpoint => ({ id: address, on: { kind: 'address', address }, enabled: true, ignore: 0 });
 
 export const runnerFor = (source: string, inputs: number[] = [], machine: Machine = curlew): Runner =>
   new Runner(machine, programFrom(machine, source), { inputs });

@@ -158,7 +158,8 @@ test.each(all)('%s: a tick that faults or waits has changed nothing, and every v
   fc.assert(
     fc.property(fc.nat(), (seed) => {
       const { state, inputs } = wild(machine, seed);
-      const executor = new TickExecutor(machine, state, [...inputs]);
+      state.control.queue = [...inputs];
+      const executor = new TickExecutor(machine, state);
       for (let tick = 0; tick < 120; tick++) {
         const before = copyState(state);
         const outcome = executor.tick();

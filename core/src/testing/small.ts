@@ -10,6 +10,8 @@ export interface Small {
   readonly word?: string;
   readonly space?: string;
   readonly pc?: string;
+  /** With CALL address (5), which needs a register L. */
+  readonly calls?: boolean;
 }
 
 const indented = (text: string, by: string): string =>
@@ -27,6 +29,7 @@ export function smallMachine({
   word = 'bits: 8',
   space = 'cells: 256',
   pc = '',
+  calls = false,
 }: Small = {}): string {
   const own = Object.entries(ticks).map(
     ([mnemonic, text], at) =>
@@ -57,7 +60,7 @@ instructions:
   PUT: {forms: [{write: 'PUT {value}', code: both opcode=2, execute: A <- value}]}
   GO: {forms: [{write: 'GO {value}', code: both opcode=3, execute: PC <- value}]}
   PUTB: {forms: [{write: 'PUTB {value}', code: both opcode=4, execute: B <- value}]}
-${own.join('\n')}
+${calls ? "  CALL: {forms: [{write: 'CALL {value}', code: both opcode=5, execute: 'L <- next, PC <- value, call next'}]}\n" : ''}${own.join('\n')}
 ${parts}
 `;
 }

@@ -85,8 +85,12 @@ export function ProgramPanel() {
 function SourceEditor({ machine, programId }: { machine: Machine; programId: string }) {
   const taken = useBench((state) => state.taken);
   const [view, setView] = useState<EditorView>();
-  const mnemonics = useMemo(() => new Set([...machine.forms, ...machine.shortForms].map((each) => each.mnemonic.toUpperCase())), [machine]);
-  const extensions = useMemo((): Extension => [...editorExtensions(), languageParts(knowledge), assemblyLanguage(mnemonics)], [mnemonics]);
+  // As one text, so that a machine with the same operations leaves the editor, its cursor and its focus alone.
+  const mnemonics = [...new Set([...machine.forms, ...machine.shortForms].map((each) => each.mnemonic.toUpperCase()))].join(' ');
+  const extensions = useMemo(
+    (): Extension => [...editorExtensions(), languageParts(knowledge), assemblyLanguage(new Set(mnemonics.split(' ')))],
+    [mnemonics],
+  );
   useListing(view, machine);
   useMarks(view);
   useEffect(() => {

@@ -1,0 +1,120 @@
+/**
+ * Finds the moment when a run can only repeat itself: the whole state at a boundary equals that of an earlier one, and
+ * nothing that is still to come from outside can change it. Cheap looks find candidates; the verdict compares everything.
+ */
+import type { Machine } from '../machine/machine';
+import { copyState, deviceLatch, type Frame, type State } from './state';
+
+export interface Loop {
+  /** Ticks and instructions of one round. */
+  readonly ticks: number;
+  readonly instructions: number;
+  /** Addresses of its instructions, in the order of the program, at most MOST_ADDRESSES of them. */
+  readonly addresses: readonly number[];
+  /** Devices that each round asks, and how often the run has asked them so far. */
+  readonly polled: readonly { readonly device: number; readonly times: number }[];
+}
+
+export const MOST_ADDRESSES = 500;
+
+/** Brent's way: an old state is kept and compared with each boundary; it is replaced after 1, 2, 4, 8 … boundaries. */
+export class Repeats {
+  private old: State | undefined;
+  private power = 1;
+  private steps = 0;
+  /** A cell that differed last time is looked at first. */
+  private witness: { readonly space: number; readonly address: number } | undefined;
+
+  constructor(
+    private readonly machine: Machine,
+    private readonly state: State,
+  ) {}
+
+  /** After anything that comes from outside the run. */
+  forget(): void {
+    this.old = undefined;
+    this.power = 1;
+    this.steps = 0;
+  }
+
+  /** At a boundary: the length of the round in ticks and instructions, where the state is that of before. */
+  at(): { readonly ticks: number; readonly instructions: number; readonly before: State } | undefined {
+    const { state, old } = this;
+    if (old && this.sameAs(old)) {
+      const { ticks, instructions } = old.control;
+      return { ticks: state.control.ticks - ticks, instructions: state.control.instructions - instructions, before: old };
+    }
+    if (++this.steps < this.power && old) return undefined;
+    this.steps = 0;
+    this.power *= 2;
+    this.old = copyState(state);
+    this.witness = undefined;
+    return undefined;
+  }
+
+  private sameAs(old: State): boolean {
+    const { state, machine, witness } = this;
+    const { registers } = state;
+    if (registers[machine.programCounter] !== old.registers[machine.programCounter]) return false;
+    if (witness && state.spaces[witness.space]![witness.address] !== old.spaces[witness.space]![witness.address]) return false;
+    if (state.control.inputs !== old.control.inputs) return false;
+    return equal(registers, old.registers) && equal(state.flags, old.flags) && this.sameCells(old) && this.sameRest(old);
+  }
+
+  private sameCells(old: State): boolean {
+    for (let space = 0; space < old.spaces.length; space++) {
+      const [now, before] = [this.state.spaces[space]!, old.spaces[space]!];
+      for (let address = 0; address < now.length; address++) {
+        if (now[address] === before[address]) continue;
+        this.witness = { space, address };
+        return false;
+      }
+    }
+    return true;
+  }
+
+  private sameRest(old: State): boolean {
+    const { state, machine } = this;
+    const [now, then] = [state.control, old.control];
+    if (now.here !== then.here || now.jumped !== then.jumped || now.chainBroken !== then.chainBroken || now.beyond !== then.beyond)
+      return false;
+    return sameChain(now.chain, then.chain) && equal(timeless(machine, state), timeless(machine, old));
+  }
+}
+
+function equal(a: ArrayLike<number>, b: ArrayLike<number>): boolean {
+  for (let at = 0; at < a.length; at++) if (a[at] !== b[at]) return false;
+  return true;
+}
+
+function sameChain(a: Frame | undefined, b: Frame | undefined): boolean {
+  while (a !== b) {
+    if (!a || !b || a.depth !== b.depth || a.target !== b.target || a.returnTo !== b.returnTo || a.saved !== b.saved) return false;
+    if (a.kind !== b.kind || a.from !== b.from || !equal(a.kept, b.kept)) return false;
+    a = a.parent;
+    b = b.parent;
+  }
+  return true;
+}
+
+/** Latches as a run feels them: ticks that are counted to as how far away they are; numbers of polls not at all. */
+function timeless(machine: Machine, { latches, control }: State): Float64Array {
+  const copy = latches.slice();
+  machine.devices.forEach((_, device) => {
+    const until = deviceLatch(machine, device, 'until');
+    copy[until] = copy[until] === 0 ? -1 : Math.max(0, copy[until]! - control.ticks);
+    for (const which of ['busyPolls', 'readyPolls', 'dataReads'] as const) copy[deviceLatch(machine, device, which)] = 0;
+  });
+  return copy;
+}
+
+/** Whether something is still to come that the state does not hold: by the clock, by the script, by counted polls. */
+export function eventsAhead(machine: Machine, state: State, lastEvent: number): boolean {
+  const { control, latches, plans } = state;
+  if (lastEvent > control.ticks) return true;
+  return plans.some(({ device, latch, until }) => {
+    if (until.kind !== 'reads') return false;
+    const count = (which: 'busyPolls' | 'readyPolls' | 'dataReads'): number => latches[deviceLatch(machine, device, which)]!;
+    return (latch === 'value' ? count('dataReads') : count('busyPolls') + count('readyPolls')) < until.count;
+  });
+}

@@ -1,0 +1,97 @@
+/** A run tick by tick as rows and as signals, for files. */
+import type { Program } from '../image/program';
+import type { Machine } from '../machine/machine';
+import { power } from '../text/number';
+import type { WatchedPlace } from './breaks';
+import { instructionAt, placeName } from './names';
+import type { TickReport } from './report';
+import type { History } from './history';
+import { deviceLatch, portLatch, type State } from './state';
+
+type Row = readonly (string | number)[];
+
+/** Names of the columns of `traceRow`. */
+export const traceColumns = (machine: Machine): Row => [
+  ...['tick', 'address', 'instruction', 'phase', 'transfers', 'written', 'output'],
+  ...machine.registers.map((each) => each.name),
+  ...machine.flags.map((each) => each.name),
+];
+
+/** The tick just done: where, which, what it wrote, and what registers and flags hold then. Numbers are decimal. */
+export function traceRow({ machine, program, state }: { machine: Machine; program: Program; state: State }, report: TickReport): Row {
+  const written = report.transfers.map(({ target, value }) => `${placeName(machine, program, target)}=${value}`);
+  return [
+    report.tick,
+    report.here,
+    instructionAt(machine, program, state, report.here) ?? '',
+    machine.phases[report.phase] ?? '',
+    report.text || 'decode',
+    [...written, ...report.flags.map(({ flag, after }) => `${machine.flags[flag]!.name}=${after}`)].join(' '),
+    report.service?.output ?? '',
+    ...state.registers,
+    ...state.flags,
+  ];
+}
+
+export const bitsFor = (radix: number, width: number): number => (radix === 2 ? width : Math.ceil(Math.log2(power(radix, width))));
+
+export interface SignalSource {
+  readonly name: string;
+  /** In bits. */
+  readonly width: number;
+  readonly value: (state: State, report: TickReport | undefined) => number;
+}
+
+/** Registers, flags, the phase, and places that somebody has chosen. */
+export function signalsOf(machine: Machine, program: Program, chosen: readonly WatchedPlace[]): SignalSource[] {
+  const { radix } = machine;
+  return [
+    ...machine.registers.map(({ name, width }, at): SignalSource => ({
+      name,
+      width: bitsFor(radix, width),
+      value: (state) => state.registers[at]!,
+    })),
+    ...machine.flags.map(({ name }, at): SignalSource => ({ name, width: 1, value: (state) => state.flags[at]! })),
+    {
+      name: 'phase',
+      width: Math.max(1, bitsFor(2, Math.ceil(Math.log2(machine.phases.length + 1)))),
+      value: (_, report) => (report ? report.phase + 1 : 0),
+    },
+    ...chosen.flatMap((place): SignalSource[] => chosenSignal(machine, program, place)),
+  ];
+}
+
+function chosenSignal(machine: Machine, program: Program, place: WatchedPlace): SignalSource[] {
+  const { radix } = machine;
+  if (place.kind === 'cell') {
+    const { space, address } = place;
+    const width = bitsFor(radix, machine.spaces[space]!.width);
+    return [
+      {
+        name: placeName(machine, program, place).replace(/^cell /, machine.spaces[space]!.name),
+        width,
+        value: (state) => state.spaces[space]![address]!,
+      },
+    ];
+  }
+  if (place.kind === 'port') {
+    const width = bitsFor(radix, machine.ports!.width);
+    return [{ name: `${machine.ports!.name}${place.port}`, width, value: (state) => state.latches[portLatch(place.port)]! }];
+  }
+  if (place.kind !== 'device') return [];
+  const { name, width } = machine.devices[place.device]!;
+  return [{ name, width: bitsFor(radix, width), value: (state) => state.latches[deviceLatch(machine, place.device, 'value')]! }];
+}
+
+/** What the phase numbers of a dump mean. */
+export const phaseComment = (machine: Machine): string =>
+  `phase: 0 before the first tick, ${machine.phases.map((each, at) => `${at + 1} ${each}`).join(', ')}`;
+
+/** Every cell that is not as power-on left it, with what it holds. */
+export function cellsNow({ machine, state }: Pick<History, 'machine' | 'state'>): { space: number; address: number; value: number }[] {
+  return machine.spaces.flatMap((_, space) =>
+    [...state.spaces[space]!.entries()].flatMap(([address, value]) =>
+      state.marks[space]![address] === 0 ? [] : [{ space, address, value }],
+    ),
+  );
+}
