@@ -33,7 +33,6 @@ const go = (runner: Runner, goal?: Goal): Stop | undefined => {
   return runner.run(100_000);
 };
 const told = (runner: Runner, stop: Stop | undefined): string => (stop ? explainStop(runner, stop) : 'still running');
-const pc = ({ machine, state }: Runner): number => state.registers[machine.programCounter]!;
 const register = ({ machine, state }: Runner, name: string): number =>
   state.registers[machine.registers.findIndex((each) => each.name === name)]!;
 const watched = (runner: Runner, text: string): Watched => {

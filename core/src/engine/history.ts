@@ -158,6 +158,11 @@ export class History {
     return this.edits;
   }
 
+  /** What the run was given before its first tick. */
+  get firstInputs(): readonly number[] {
+    return this.checkpoints[0]!.control.queue;
+  }
+
   /** The latest tick at which something comes from outside; −1 where nothing does. */
   get lastEvent(): number {
     return Math.max(-1, ...[...this.edits, ...this.scheduled].map((each) => each.tick));
@@ -343,6 +348,16 @@ export class History {
     this.changedFromOutside();
   }
 
+  /** Goes to a tick that the run has perhaps not reached yet, without stopping on the way; as far as it can. */
+  reach(tick: number): void {
+    if (tick <= this.furthest) return this.travel(tick);
+    this.leaveRecords();
+    while (this.ticks < tick && this.forward(Math.min(this.spacing, tick - this.ticks), () => undefined) === undefined)
+      this.keepCheckpoint();
+    this.advanceFurthest();
+    this.recall();
+  }
+
   private replay(target: number): void {
     const from = Math.max(0, target - NEAR);
     restoreState(this.state, this.checkpoints[this.checkpointBefore(from)]!);
@@ -440,9 +455,10 @@ export class History {
     return undefined;
   }
 
-  /** The first tick after `from`, as far as the run has come, after which something holds. */
+  /** The first tick after `from`, as far as the run has come, after which something holds; from −1 on the start counts too. */
   *searchForward(holds: (side: Side) => boolean, from = 0): Generator<number, number | undefined> {
-    const side = this.sideFrom(this.checkpointBefore(from));
+    const side = this.sideFrom(this.checkpointBefore(Math.max(0, from)));
+    if (from < 0 && holds(side)) return 0;
     for (let done = 1; side.state.control.ticks < this.furthest && this.sideTick(side); done++) {
       if (side.state.control.ticks > from && holds(side)) return side.state.control.ticks;
       if (done % SEARCH_SLICE === 0) yield (side.state.control.ticks - from) / (this.furthest - from);

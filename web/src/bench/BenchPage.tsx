@@ -7,8 +7,10 @@ import { Console } from './Console';
 import { Controls } from './Controls';
 import { KEYS, usesKey } from './keys';
 import { ProgramPanel } from './ProgramPanel';
+import { RunPanel } from './run/RunPanel';
+import { StartOver } from './StartOver';
 import { StatePanel } from './StatePanel';
-import { lookForNewerMachine, openProgram, useBench, takeMachineVersion } from './store';
+import { lookForNewerMachine, openProgram, setStartingOver, useBench, takeMachineVersion } from './store';
 import { TickPanel } from './TickPanel';
 import { Wake } from './Wake';
 import { WritePanel } from './write/WritePanel';
@@ -19,6 +21,8 @@ export function BenchPage() {
   const failure = useBench((state) => state.failure);
   useEffect(() => void openProgram(program), [program]);
   const writing = useBench((state) => state.writing);
+  const controlling = useBench((state) => state.controlling);
+  const startingOver = useBench((state) => state.startingOver);
   useKeys(() => setHelp(true));
   useEffect(() => {
     const look = (): void => void lookForNewerMachine();
@@ -34,16 +38,17 @@ export function BenchPage() {
             {failure}
           </p>
         )}
-        <div className={writing ? 'columns writing' : 'columns'}>
+        <div className={writing || controlling ? 'columns writing' : 'columns'}>
           <div className="left">
             <ProgramPanel />
             <Console />
           </div>
-          {writing ? <WritePanel /> : <TickPanel />}
+          {writing ? <WritePanel /> : controlling ? <RunPanel /> : <TickPanel />}
           <StatePanel />
         </div>
         <Wake />
       </div>
+      <StartOver open={startingOver} close={() => setStartingOver(false)} />
       <KeyList open={help} close={() => setHelp(false)} />
     </Shell>
   );
@@ -60,7 +65,7 @@ function useKeys(openHelp: () => void): void {
     const listen = (event: KeyboardEvent): void => {
       if (event.ctrlKey || event.metaKey || event.altKey || usesKey(event.target, event.key)) return;
       if (event.key === '?') openHelp();
-      const found = KEYS.find((each) => each.key === event.key && (!event.shiftKey || event.key === '+'));
+      const found = KEYS.find((each) => each.key === event.key && (each.shift ?? false) === (event.shiftKey && event.key !== '+'));
       if (!found && event.key !== '?') return;
       event.preventDefault();
       found?.act();

@@ -1,6 +1,7 @@
 /** What the program writes, and the queue of what it will read; loud when the program waits. */
 import { useEffect, useRef, useState } from 'react';
 import { engine } from '../app/engine';
+import { Lines } from './Lines';
 import { useBench } from './store';
 import type { Entry } from './protocol';
 
@@ -56,33 +57,10 @@ export function Console() {
   );
 }
 
-/** Switches that a hand can set, line by line; a change holds from the present tick on. */
+/** Switches that a hand can set. */
 function Switches() {
   const devices = useBench((state) => state.view?.devices);
-  const radix = useBench((state) => state.machine?.radix ?? 2);
-  const switches = (devices ?? []).filter((each) => each.kind === 'switches');
-  return switches.map(({ name, title, value, width, lines }) => {
-    const named = lines.length > 0 ? lines : Array.from({ length: width }, (_, bit) => [String(bit), bit] as const);
-    return (
-      <div key={name} className="switches" role="group" aria-label={title} data-testid={`switches-${name}`}>
-        {named.map(([line, bit]) => {
-          const unit = radix ** bit;
-          const on = Math.floor(value / unit) % radix !== 0;
-          return (
-            <button
-              key={line}
-              type="button"
-              data-bench
-              aria-pressed={on}
-              onClick={() => void engine.setSwitches(name, on ? value - unit : value + unit)}
-            >
-              {on ? '●' : '○'} {line}
-            </button>
-          );
-        })}
-      </div>
-    );
-  });
+  return (devices ?? []).map((each) => <Lines key={each.name} device={each} />);
 }
 
 /** How an entry was read: one number in both bases, or how many characters. */

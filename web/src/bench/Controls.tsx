@@ -2,8 +2,8 @@
 import { Play, Pause } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { createProgram, command, keepProgramVersion, load, runOrPause, say, setSpeed, useBench } from './store';
-import { SPEEDS, type Command, type Speed } from './protocol';
+import { createProgram, command, keepProgramVersion, load, runOrPause, say, setSpeed, setStartingOver, useBench } from './store';
+import { isRunning, SPEEDS, type Command, type Speed } from './protocol';
 
 const speedName = (speed: Speed): string => (speed === 'full' ? 'full speed' : `${speed} ${speed === 1 ? 'tick' : 'ticks'}/s`);
 
@@ -11,19 +11,30 @@ export function Controls({ openHelp }: { openHelp: () => void }) {
   const status = useBench((state) => state.view?.status ?? 'empty');
   const sentence = useBench((state) => state.view?.sentence ?? 'Nothing is loaded yet');
   const speed = useBench((state) => state.speed);
-  const running = status === 'running';
+  const running = isRunning(status);
   return (
     <>
       <ProgramChoice />
-      <div className={`status ${status}`} data-testid="status" title={sentence}>
+      <div className="status" data-status={status} data-testid="status" title={sentence}>
         {sentence}
       </div>
       <div className="commands" role="toolbar" aria-label="Run">
-        <CommandButton name="start" words="start" shown="home" disabled={status === 'empty'} />
+        <button
+          type="button"
+          data-bench
+          disabled={status === 'empty'}
+          onClick={() => setStartingOver(true)}
+          data-testid="start-over-button"
+          title="Start over, in one of several ways (⇧Home)"
+        >
+          start …
+        </button>
         <CommandButton name="instructionBack" words="◂ step" shown="←" disabled={status === 'empty'} />
         <CommandButton name="back" words="◂ tick" shown="," disabled={status === 'empty'} />
         <CommandButton name="tick" words="tick ▸" shown="." disabled={status === 'empty'} />
         <CommandButton name="instruction" words="step ▸" shown="→" disabled={status === 'empty'} />
+        <CommandButton name="over" words="over" shown="⇧→" disabled={status === 'empty'} />
+        <CommandButton name="out" words="out" shown="⇧↑" disabled={status === 'empty'} />
         <button
           type="button"
           className="run"
@@ -61,7 +72,14 @@ export function Controls({ openHelp }: { openHelp: () => void }) {
 
 function CommandButton({ name, words, shown, disabled }: { name: Command; words: string; shown: string; disabled: boolean }) {
   return (
-    <button type="button" data-bench disabled={disabled} onClick={() => command(name)} data-testid={`command-${name}`}>
+    <button
+      type="button"
+      data-bench
+      disabled={disabled}
+      onClick={() => command(name)}
+      data-testid={`command-${name}`}
+      title={`${words.replace(/[◂▸]/g, '').trim()} (${shown})`}
+    >
       {words} <kbd>{shown}</kbd>
     </button>
   );

@@ -1,14 +1,15 @@
 /** The wake: the run so far, instruction by instruction and tick by tick. A click travels there. */
 import { useEffect, useRef } from 'react';
-import type { WakeEntry } from './protocol';
-import { travel, useBench } from './store';
+import { isRunning, type WakeEntry } from './protocol';
+import { command, setControlling, travel, useBench } from './store';
 
 export function Wake() {
   const wake = useBench((state) => state.view?.wake);
   const ticks = useBench((state) => state.view?.ticks ?? 0);
   const instructions = useBench((state) => state.view?.instructions ?? 0);
   const upcoming = useBench((state) => state.view?.upcoming);
-  const running = useBench((state) => state.view?.status === 'running');
+  const running = useBench((state) => isRunning(state.view?.status));
+  const since = useBench((state) => state.view?.thisTime);
   const phases = useBench((state) => state.machine?.phases);
   const present = useRef<HTMLSpanElement>(null);
   useEffect(() => {
@@ -17,10 +18,16 @@ export function Wake() {
   const before = wake?.[0] ? wake[0].from : 0;
   return (
     <section className="wake" aria-label="The run so far" data-testid="wake">
+      <RunLine />
       <div className="count">
         <b>{instructions.toLocaleString('en-US')}</b> {instructions === 1 ? 'instruction' : 'instructions'}
         <br />
         <b data-testid="ticks">{ticks.toLocaleString('en-US')}</b> {ticks === 1 ? 'tick' : 'ticks'}
+        {since && since.ticks > 0 && (
+          <span className="since" data-testid="this-time" title="this time, since the last command: instructions, ticks">
+            +{since.instructions.toLocaleString('en-US')}, +{since.ticks.toLocaleString('en-US')}
+          </span>
+        )}
       </div>
       <div className="strip" tabIndex={-1}>
         {!wake && <p className="hint">The run will be written here, tick by tick.</p>}
@@ -49,6 +56,62 @@ export function Wake() {
       </div>
     </section>
   );
+}
+
+/** Where the run is in calls, why it stands still, and what was remarked. */
+function RunLine() {
+  const calls = useBench((state) => state.view?.calls);
+  const broken = useBench((state) => state.view?.callsBroken);
+  const status = useBench((state) => state.view?.status);
+  const sentence = useBench((state) => state.view?.sentence);
+  const unfinished = useBench((state) => state.view?.unfinished);
+  const remarks = useBench((state) => state.view?.remarks.length ?? 0);
+  const controlling = useBench((state) => state.controlling);
+  if (!calls) return null;
+  const tells = status !== undefined && status !== 'ready' && status !== 'paused' && status !== 'running';
+  return (
+    <div className="run-line">
+      <span className="crumbs" data-testid="crumbs">
+        main
+        {calls.map((each) => (
+          <span key={`${each.tick} ${each.name}`} title={each.from && `called on ${each.from}`}>
+            {' › '}
+            <b>{each.name}</b>
+          </span>
+        ))}
+        {broken && ' ?'}
+      </span>
+      <span className="told" data-testid="stop-sentence">
+        {tells ? sentence : ''}
+      </span>
+      {unfinished && (
+        <button type="button" className="plain" data-bench onClick={() => command('finish')} data-testid="finish">
+          Finish the step {unfinished}
+        </button>
+      )}
+      {remarks > 0 && (
+        <button type="button" className="plain remarked" data-bench onClick={showRemarks} data-testid="remarks-count">
+          {remarks} {remarks === 1 ? 'remark' : 'remarks'}
+        </button>
+      )}
+      <button
+        type="button"
+        className="plain"
+        data-bench
+        onClick={() => setControlling(!controlling)}
+        aria-pressed={controlling}
+        data-testid="run-tools"
+      >
+        {controlling ? 'Ticks' : 'Run tools'} <kbd>r</kbd>
+      </button>
+    </div>
+  );
+}
+
+function showRemarks(): void {
+  localStorage.setItem('zettak.run-tool', 'calls');
+  setControlling(false);
+  setTimeout(() => setControlling(true));
 }
 
 function Instruction({
@@ -89,6 +152,11 @@ function Instruction({
           ))}
         </div>
         <span className="outcome">{entry.outcome || '\u00a0'}</span>
+        {entry.printed.map((each, at) => (
+          <span key={at} className="printed">
+            {each}
+          </span>
+        ))}
         <span className="counts">{counts.map((each) => `${each.name} ${each.count}`).join(', ')}</span>
       </div>
       {present && <span className="here" ref={mark} />}

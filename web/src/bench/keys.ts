@@ -1,9 +1,11 @@
 /** The bench's keys: one table, from which both the handler and the list under “?” are made. */
 import { SPEEDS } from './protocol';
-import { command, runOrPause, setSpeed, setWriting, useBench } from './store';
+import { command, runOrPause, setControlling, setSpeed, setStartingOver, setWriting, useBench } from './store';
 
 export interface Key {
   readonly key: string;
+  /** Only with the shift key. */
+  readonly shift?: true;
   readonly shown: string;
   readonly does: string;
   readonly act: () => void;
@@ -26,9 +28,17 @@ export const KEYS: readonly Key[] = [
   { key: ',', shown: ',', does: 'one tick back', act: () => command('back') },
   { key: 'ArrowRight', shown: '→', does: 'to the end of the instruction', act: () => command('instruction') },
   { key: 'ArrowLeft', shown: '←', does: 'back to the beginning of the instruction', act: () => command('instructionBack') },
+  { key: 'ArrowRight', shift: true, shown: '⇧→', does: 'over: calls and traps as one step', act: () => command('over') },
+  { key: 'ArrowUp', shift: true, shown: '⇧↑', does: 'out of the routine', act: () => command('out') },
+  { key: 'ArrowLeft', shift: true, shown: '⇧←', does: 'back over calls and traps', act: () => command('overBack') },
+  { key: 'ArrowDown', shift: true, shown: '⇧↓', does: 'back out of the routine, to before its call', act: () => command('outBack') },
+  { key: 'f', shown: 'f', does: 'to the end of the phase', act: () => command('phase') },
+  { key: 'o', shown: 'o', does: 'run to the next output', act: () => command('output') },
   { key: 'Home', shown: 'Home', does: 'back to the start of the run', act: () => command('start') },
+  { key: 'Home', shift: true, shown: '⇧Home', does: 'start over, in one of several ways', act: () => setStartingOver(true) },
   { key: 'b', shown: 'b', does: 'breakpoint where PC points', act: breakAtNext },
   { key: 'w', shown: 'w', does: 'tools for writing, or the ticks', act: () => setWriting(!useBench.getState().writing) },
+  { key: 'r', shown: 'r', does: 'tools for the run, or the ticks', act: () => setControlling(!useBench.getState().controlling) },
   { key: '+', shown: '+', does: 'faster', act: () => changeSpeed(1) },
   { key: '-', shown: '-', does: 'slower', act: () => changeSpeed(-1) },
 ];

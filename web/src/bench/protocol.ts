@@ -6,7 +6,70 @@ import type { DeclaredPlace, Facts, ProgramSymbol, RoutineBorder, Row } from '@z
 import type { Machine } from '@zettak/core/machine/machine';
 import type { Problem } from '@zettak/core/text/diagnostic';
 
-export type Command = 'tick' | 'back' | 'instruction' | 'instructionBack' | 'start' | 'run' | 'pause';
+export type Command =
+  | 'tick'
+  | 'phase'
+  | 'instruction'
+  | 'over'
+  | 'out'
+  | 'output'
+  | 'finish'
+  | 'back'
+  | 'instructionBack'
+  | 'overBack'
+  | 'outBack'
+  | 'start'
+  | 'run'
+  | 'pause';
+
+/** A breakpoint as somebody set it: on a line, an address, a place or a condition. With `print` it writes and goes on. */
+export interface BreakSpec {
+  readonly id: number;
+  readonly kind: 'line' | 'address' | 'write' | 'change' | 'read' | 'output' | 'condition';
+  readonly line?: number;
+  /** The place or the condition; of an address its number or label. */
+  readonly text: string;
+  readonly enabled: boolean;
+  readonly ignore: number;
+  readonly print: string;
+}
+
+/** How a breakpoint fares: how often it was hit, or why it means nothing on this machine or in this program. */
+export interface BreakState {
+  readonly id: number;
+  readonly hits: number;
+  readonly refused?: string;
+}
+
+/** An open call, innermost last. */
+export interface OpenCall {
+  readonly name: string;
+  readonly kind: 'call' | 'trap';
+  /** Where it was called, in words, and the line there. */
+  readonly from: string;
+  readonly line?: number;
+  readonly tick: number;
+}
+
+/** A way of starting over, and what it costs. */
+export type StartingOver = 'again' | 'data' | 'reload' | 'clear';
+export interface StartOffer {
+  readonly way: StartingOver;
+  readonly loses: string;
+}
+
+/** What is asked of the past, or of the future that was seen already. */
+export type Question =
+  { readonly kind: 'written'; readonly place: string } | { readonly kind: 'first' | 'next' | 'previous'; readonly condition: string };
+export type Answer = { readonly tick: number; readonly sentence: string } | { readonly none: string } | { readonly refused: string };
+
+export interface Difference {
+  readonly place: string;
+  readonly kept: string;
+  readonly now: string;
+}
+
+export type RunExport = 'trace' | 'memory' | 'registers' | 'vcd';
 
 /** Ticks a second, or as fast as the machine goes. */
 export type Speed = number | 'full';
@@ -16,7 +79,11 @@ export const SPEEDS: readonly Speed[] = [1, 2, 4, 6, 12, 30, 60, 'full'];
 /** Above this many ticks a second tokens give way to highlights. */
 export const TOKENS_UP_TO = 6;
 
-export type StatusKind = 'empty' | 'ready' | 'paused' | 'running' | 'halted' | 'waiting' | 'fault' | 'breakpoint';
+export type StatusKind =
+  'empty' | 'ready' | 'paused' | 'running' | 'idle' | 'halted' | 'waiting' | 'fault' | 'breakpoint' | 'reached' | 'never halts' | 'budget';
+
+/** A run is under way, be it only waiting for a person to change something. */
+export const isRunning = (status: StatusKind | undefined): boolean => status === 'running' || status === 'idle';
 
 export interface Where {
   readonly address: number;
@@ -43,6 +110,8 @@ export interface WakeEntry {
   readonly ticks: readonly { readonly tick: number; readonly phase: number; readonly text: string }[];
   /** What it changed, in short. */
   readonly outcome: string;
+  /** What print-points wrote behind it. */
+  readonly printed: readonly string[];
 }
 
 export interface ShownDevice {
@@ -53,6 +122,13 @@ export interface ShownDevice {
   readonly width: number;
   /** Names of single lines and their bits. */
   readonly lines: readonly (readonly [name: string, bit: number])[];
+  readonly ready: boolean;
+  readonly busyPolls: number;
+  readonly readyPolls: number;
+  readonly reads: number;
+  /** What the script says of it, and whether a hand can end that now. */
+  readonly plans: readonly string[];
+  readonly byHand: boolean;
 }
 
 export interface Memory {
@@ -65,14 +141,22 @@ export interface View {
   readonly sentence: string;
   readonly ticks: number;
   readonly instructions: number;
+  /** Since the last command. */
+  readonly thisTime: { readonly ticks: number; readonly instructions: number };
   readonly furthest: number;
+  readonly calls: readonly OpenCall[];
+  readonly callsBroken: boolean;
+  readonly remarks: readonly { readonly tick: number; readonly sentence: string }[];
+  readonly breaks: readonly BreakState[];
+  /** A step over or out was stopped on its way, and can be finished. */
+  readonly unfinished?: 'over' | 'out';
   readonly registers: readonly number[];
   readonly flags: readonly number[];
   /** Every space with the marks of its cells, banks one after the other. */
   readonly spaces: readonly Memory[];
   /** Pairs and packed words, as they read now. */
   readonly composites: readonly number[];
-  /** What the console shows of devices: lamps, switches, digits. */
+  /** Every device with what it shows. */
   readonly devices: readonly ShownDevice[];
   readonly executing?: Where;
   readonly next: Where;

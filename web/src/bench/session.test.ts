@@ -1,39 +1,5 @@
-import { curlewText, programText } from '@zettak/core/testing/demo';
-import { Session, type Scheduler } from './session';
-import type { View } from './protocol';
-
-/** Time that moves only when told to. */
-function handClock() {
-  let now = 0;
-  let tasks: { at: number; act: () => void }[] = [];
-  const scheduler: Scheduler = {
-    now: () => (now += 0.5),
-    later: (delay, act) => {
-      const task = { at: now + delay, act };
-      tasks.push(task);
-      return () => void (tasks = tasks.filter((each) => each !== task));
-    },
-  };
-  const advance = (count: number): void => {
-    for (let turn = 0; turn < count && tasks.length > 0; turn++) {
-      const [next] = tasks.sort((a, b) => a.at - b.at);
-      tasks = tasks.filter((each) => each !== next);
-      now = Math.max(now, next!.at);
-      next!.act();
-    }
-  };
-  return { scheduler, advance, waiting: () => tasks.length };
-}
-
-function bench(source: string) {
-  const clock = handClock();
-  const session = new Session(clock.scheduler);
-  const views: View[] = [];
-  expect(session.useMachine(curlewText).problems).toEqual([]);
-  session.subscribe((view) => views.push(view));
-  const loaded = session.load(source, { clear: false, inputs: [] });
-  return { ...clock, session, views, loaded, last: () => views.at(-1)! };
-}
+import { programText } from '@zettak/core/testing/demo';
+import { bench, stopOn } from './testBench';
 
 test('loading with errors loads nothing and keeps the run', () => {
   const { session, views, last } = bench('LOAD #1\nHALT');
@@ -111,7 +77,7 @@ test('the wake tells each instruction with its ticks and what it changed', () =>
 
 test('breakpoints by line pause a slow run before their instruction', () => {
   const { session, advance, last } = bench('LOAD #1\nADD #2\nHALT');
-  session.setBreakpoints([2, 99]);
+  session.setBreakpoints([stopOn('line', { line: 2 }), stopOn('line', { id: 2, line: 99 })]);
   session.command('run');
   advance(40);
   expect(last()).toMatchObject({ status: 'breakpoint', sentence: 'Paused at the breakpoint on line 2, before ADD #2.' });

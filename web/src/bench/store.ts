@@ -9,7 +9,8 @@ import type { Machine } from '@zettak/core/machine/machine';
 import { client } from '../app/client';
 import { Draft, type SaveState } from '../app/drafts';
 import { engine, onView } from '../app/engine';
-import { TOKENS_UP_TO, type Command, type Listing, type Speed, type View } from './protocol';
+import { keepStops, readStops, withLines } from './stops';
+import { isRunning, TOKENS_UP_TO, type BreakSpec, type Command, type Listing, type Speed, type StartingOver, type View } from './protocol';
 
 export type ValueBase = 'hex' | 'dec' | 'bin' | 'char';
 
@@ -39,6 +40,10 @@ export interface BenchState {
   readonly offersPart: boolean;
   /** The bench is set for writing: tools stand where the ticks are shown. */
   readonly writing: boolean;
+  /** The ways of starting over are being offered. */
+  readonly startingOver: boolean;
+  /** Tools for the run stand there: stops, calls, devices, the past. */
+  readonly controlling: boolean;
   /** Line of the cursor in the source, from 1. */
   readonly cursorLine: number;
   /** Names of the last text that had no errors. */
@@ -54,7 +59,10 @@ export interface BenchState {
   readonly renaming?: { readonly name: string; readonly offset: number } | undefined;
   readonly failure?: string;
   readonly saveState: SaveState;
+  /** Lines with a breakpoint, as the editor holds them. */
   readonly breakpoints: readonly number[];
+  /** Every breakpoint and print-point. */
+  readonly stops: readonly BreakSpec[];
   /** By space, labels of the loaded program by address. */
   readonly labels: readonly ReadonlyMap<number, string>[];
   /** By space, addresses of its data with their labels. */
@@ -88,11 +96,14 @@ export const useBench = create<BenchState>()(() => ({
   base: 'hex',
   saveState: { kind: 'saved' },
   breakpoints: [],
+  stops: [],
   labels: [],
   dataLabels: [],
   taken: 0,
   offersPart: false,
   writing: localStorage.getItem(WRITING) === 'yes',
+  controlling: false,
+  startingOver: false,
   cursorLine: 1,
   symbols: [],
   routines: [],
@@ -117,7 +128,7 @@ function takeView(view: View): void {
   if (landing) set({ view: landing, motion: undefined });
   pendingView = undefined;
   const { speed } = get();
-  const running = view.status === 'running';
+  const running = isRunning(view.status);
   const animates = view.moved && view.last && !stillness.matches && (!running || (speed !== 'full' && speed <= TOKENS_UP_TO));
   if (!animates || view.last!.transfers.length === 0) return set({ view, motion: undefined });
   const duration = running ? Math.min(650, 780 / (speed as number)) : 520;
@@ -161,7 +172,8 @@ export async function openProgram(id: string | undefined): Promise<void> {
     if (turn !== opening) return;
     get().draft?.close();
     const draft = new Draft('program', program.id, program, (saveState) => set({ saveState }));
-    const breakpoints = readLines(program.id);
+    const stops = readStops(program.id);
+    const breakpoints = stops.flatMap((each) => each.line ?? []);
     set({
       program,
       draft,
@@ -171,6 +183,7 @@ export async function openProgram(id: string | undefined): Promise<void> {
       offersPart: false,
       motion: undefined,
       breakpoints,
+      stops,
       saveState: { kind: 'saved' },
       message: undefined,
       failure: undefined,
@@ -181,18 +194,6 @@ export async function openProgram(id: string | undefined): Promise<void> {
     await takeMachineVersion(machine.id, machine.versions.at(-1)?.number ?? 0);
   } catch (error) {
     set({ failure: error instanceof Error ? error.message : String(error) });
-  }
-}
-
-const linesKey = (id: string): string => `zettak.breakpoints.${id}`;
-
-/** Rubbish in the storage counts as no breakpoints. */
-function readLines(id: string): number[] {
-  try {
-    const lines: unknown = JSON.parse(localStorage.getItem(linesKey(id)) ?? '[]');
-    return Array.isArray(lines) ? lines.filter((each) => Number.isInteger(each)) : [];
-  } catch {
-    return [];
   }
 }
 
@@ -215,7 +216,7 @@ export async function takeMachineVersion(id: string, number: number): Promise<vo
     view: undefined,
     failure: undefined,
   });
-  await engine.setBreakpoints([...get().breakpoints]);
+  await engine.setBreakpoints([...get().stops]);
   await engine.setSpeed(get().speed);
   await engine.setChecksOff([...get().checksOff]);
   set({ help: await engine.help() });
@@ -306,9 +307,15 @@ export async function switchCheck(code: CheckCode, on: boolean): Promise<void> {
 
 export function setWriting(writing: boolean): void {
   localStorage.setItem(WRITING, writing ? 'yes' : 'no');
-  set({ writing });
+  set({ writing, controlling: false });
 }
 
+export function setControlling(controlling: boolean): void {
+  localStorage.setItem(WRITING, 'no');
+  set({ controlling, writing: false });
+}
+
+export const setStartingOver = (startingOver: boolean): void => set({ startingOver });
 export const setCursorLine = (cursorLine: number): void => set({ cursorLine });
 export const setUnfrozen = (unfrozen: boolean): void => set({ unfrozen });
 
@@ -325,10 +332,15 @@ export function takeText(source: string): void {
 }
 
 export function setBreakLines(breakpoints: readonly number[]): void {
-  const { program } = get();
   set({ breakpoints });
-  if (program) localStorage.setItem(linesKey(program.id), JSON.stringify(breakpoints));
-  void engine.setBreakpoints([...breakpoints]);
+  setStops(withLines(get().stops, breakpoints));
+}
+
+export function setStops(stops: readonly BreakSpec[]): void {
+  const { program } = get();
+  set({ stops });
+  if (program) keepStops(program.id, stops);
+  void engine.setBreakpoints([...stops]);
 }
 
 interface Loading {
@@ -372,13 +384,20 @@ export async function load({ clear, inputs = get().view?.inputs ?? [], unfinishe
 export const command = (name: Command): void => void engine.command(name);
 export const travel = (tick: number): void => void engine.travel(tick);
 
+/** One of the ways of starting over; what is typed in the editor counts for the last two. */
+export async function startOver(way: StartingOver): Promise<void> {
+  forgetMotion();
+  if (way === 'reload' || way === 'clear') await load({ clear: way === 'clear' });
+  else await engine.startOver(way);
+}
+
 export function setSpeed(speed: Speed): void {
   set({ speed });
   void engine.setSpeed(speed);
 }
 
 export function runOrPause(): void {
-  command(get().view?.status === 'running' ? 'pause' : 'run');
+  command(isRunning(get().view?.status) ? 'pause' : 'run');
 }
 
 export const setBase = (base: ValueBase): void => set({ base });

@@ -2,15 +2,13 @@
 import { digitsOf, fieldText, instructionAt, lengthAt } from '@zettak/core/engine/names';
 import type { Telling } from '@zettak/core/engine/narrate';
 import type { FlagChange, TickReport } from '@zettak/core/engine/report';
+import type { Printed } from '@zettak/core/engine/breaks';
 import type { Runner, TickRecord } from '@zettak/core/engine/runner';
 import { indexOf } from '@zettak/core/image/program';
 import { decode } from '@zettak/core/machine/encode';
 import { programSpaceOf, type Machine } from '@zettak/core/machine/machine';
 import { power, shownDigits } from '@zettak/core/text/number';
 import type { PhaseTick, View, WakeEntry } from './protocol';
-
-/** Kinds of devices that the console shows. */
-export const SHOWING: ReadonlySet<string> = new Set(['lamps', 'switches', 'digits']);
 
 const WAKE_ENTRIES = 60;
 
@@ -74,9 +72,13 @@ export function wakeEntries({ machine, program, state }: Telling, runner: Runner
       text: instructionAt(machine, program, state, here) ?? 'no instruction',
       ticks: group.map(({ report }) => ({ tick: report.tick, phase: report.phase, text: report.text || 'decode' })),
       outcome: outcomeOf(machine, group),
+      printed: runner.breaks.printed(group[0]!.report.tick, group.at(-1)!.report.tick).map(printedText),
     };
   });
 }
+
+/** “level = 12”. */
+const printedText = ({ text, value }: Printed): string => `${text} = ${value ?? 'cannot be worked out'}`;
 
 /** “ACC C9 · N H”: registers that execute ticks changed, cells written, flags now 1. */
 function outcomeOf(machine: Machine, group: readonly TickRecord[]): string {

@@ -40,6 +40,10 @@ export class Workshop {
     this.parts = new Map(Object.entries(parts));
   }
 
+  protected get partTexts(): Readonly<Record<string, string>> {
+    return Object.fromEntries(this.parts);
+  }
+
   /** Warnings and remarks that are not to be told. */
   setChecksOff(off: readonly CheckCode[]): void {
     this.off = new Set(off);

@@ -362,7 +362,9 @@ function Outside({ machine, view, outside }: { machine: Machine; view: View; out
   const shown = [
     ...(writes ? [{ title: 'console', text: lastLine || '–', alarm: false }] : []),
     ...(reads ? [{ title: 'input queue', text: view.waiting ? 'waiting' : `${queued} left`, alarm: view.waiting !== undefined }] : []),
-    ...view.devices.map((each) => ({ title: each.name, text: deviceText(each, machine.radix), alarm: false })),
+    ...view.devices
+      .filter((each) => SHOWING.has(each.kind))
+      .map((each) => ({ title: each.name, text: deviceText(each, machine.radix), alarm: false })),
   ].slice(0, 4);
   const each = Math.min(146, (outside.width - 70) / Math.max(1, shown.length) - 8);
   return (
@@ -375,6 +377,9 @@ function Outside({ machine, view, outside }: { machine: Machine; view: View; out
 }
 
 /** Lamps and switches line by line, all else as digits. */
+/** Kinds of devices that show something. */
+const SHOWING: ReadonlySet<string> = new Set(['lamps', 'switches', 'digits']);
+
 function deviceText({ kind, value, width }: View['devices'][number], radix: number): string {
   if (kind === 'digits' || radix === 10) return shownDigits(value, width, radix);
   return Array.from({ length: width }, (_, at) => (digitsAt(value, width - 1 - at, 1, 2) ? '●' : '○')).join('');

@@ -2,6 +2,7 @@
 import { useState } from 'react';
 import { engine } from '../../app/engine';
 import { replaceText } from '../../app/editors';
+import { saveFile } from '../../app/saveFile';
 import { readNumber } from '@zettak/core/text/number';
 import type { CodeFormat, CodeIn, CodeOrder, CodeRead } from '../protocol';
 import { say, useBench } from '../store';
@@ -15,13 +16,6 @@ const OUT: readonly { readonly format: CodeFormat; readonly says: string; readon
   { format: 'csv', says: 'Cells as CSV', ending: 'csv' },
   { format: 'words', says: 'Words', ending: 'words.txt' },
 ];
-
-function saveFile(name: string, content: string | Uint8Array): void {
-  const url = URL.createObjectURL(new Blob([content as BlobPart]));
-  const link = Object.assign(document.createElement('a'), { href: url, download: name });
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(url), 1000);
-}
 
 export function CodeTab() {
   const machine = useBench((state) => state.machine);

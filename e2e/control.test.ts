@@ -1,0 +1,168 @@
+import type { Page } from 'puppeteer-core';
+import { byId, press, rewrite, sharedHarness, textOf, until } from './support';
+
+const harness = sharedHarness();
+
+async function bench(program: string): Promise<Page> {
+  const page = await harness.open(`/bench/${program}`);
+  await until(page, byId('status'), /Ready to run/);
+  return page;
+}
+
+const shifted = async (page: Page, key: 'ArrowRight' | 'ArrowUp' | 'ArrowLeft' | 'ArrowDown' | 'Home'): Promise<void> => {
+  await page.keyboard.down('Shift');
+  await page.keyboard.press(key);
+  await page.keyboard.up('Shift');
+};
+
+const tool = async (page: Page, name: string): Promise<void> => {
+  if (!(await page.$('[role=tablist]'))) await press(page, 'r');
+  await page.waitForSelector(byId(`tool-${name}`));
+  await page.click(byId(`tool-${name}`));
+};
+
+const choose = async (page: Page, label: string, text: string): Promise<void> => {
+  await page.$$eval(`${label} button`, (list, words) => list.find((each) => each.textContent?.includes(words as string))!.click(), text);
+};
+
+test('over, into, out and back over by key, with the call chain and why it stopped', async () => {
+  const page = await bench('mean-level');
+  await tool(page, 'stops');
+  await page.type(byId('until'), 'PC = halve');
+  await page.keyboard.press('Enter');
+  await until(page, byId('status'), /PC = halve holds/);
+  await until(page, byId('crumbs'), /main › halve/);
+  await page.click(byId('command-out'));
+  await until(page, byId('stop-sentence'), /Returned from halve; next is line 22\./);
+  const ticks = await textOf(page, byId('ticks'));
+  await shifted(page, 'ArrowRight');
+  await until(page, byId('stop-sentence'), /Stepped over; next is line 23\./);
+  await shifted(page, 'ArrowLeft');
+  await page.waitForFunction((id, wanted) => document.querySelector(id)?.textContent === wanted, {}, byId('ticks'), ticks);
+  await press(page, 'ArrowRight');
+  await until(page, byId('crumbs'), /main › halve/);
+  await shifted(page, 'ArrowUp');
+  await until(page, byId('stop-sentence'), /Returned from halve; next is line 23\./);
+});
+
+test('a breakpoint on a change stops with before and after; disabled it does not; a print-point writes into the wake', async () => {
+  const page = await bench('quay-watch');
+  await tool(page, 'stops');
+  await page.type(byId('stop-text'), 'later');
+  await page.click(byId('stop-add'));
+  await page.waitForSelector('[data-stop="after a change of later"]');
+  await page.select(byId('speed'), 'full');
+  await page.click(byId('run'));
+  await until(page, byId('stop-sentence'), /later went from 0x00 to 0xC9 by STORE later on line 8, tick 23\./);
+  await until(page, '[data-stop="after a change of later"] .hits', /1 hit/);
+  await page.click('[data-stop="after a change of later"] input[type=checkbox]');
+  await page.select(byId('stop-kind'), 'line');
+  await page.type(byId('stop-text'), '9');
+  await page.click(byId('stop-add'));
+  await page.type('[data-stop="before the line 9"] input.value', 'ACC + 1');
+  await page.click(byId('start-over-button'));
+  await page.click(byId('start-again'));
+  await until(page, byId('ticks'), /^0$/);
+  await page.click(byId('run'));
+  await until(page, byId('status'), /Halted/);
+  await until(page, '.wake .printed', /ACC \+ 1 = 202/);
+});
+
+test('breakpoints are there again after a reload, and one is taken away by its button', async () => {
+  const page = await bench('quay-watch');
+  await tool(page, 'stops');
+  await page.select(byId('stop-kind'), 'condition');
+  await page.type(byId('stop-text'), 'ACX = 1');
+  await page.click(byId('stop-add'));
+  await until(page, '[data-stop="when this begins to hold ACX = 1"]', /no “ACX”\. Did you mean ACC\?/);
+  await page.reload();
+  await until(page, byId('status'), /Ready to run/);
+  await tool(page, 'stops');
+  await page.waitForSelector('[data-stop="when this begins to hold ACX = 1"]');
+  await choose(page, '[data-stop="when this begins to hold ACX = 1"]', '×');
+  await page.waitForFunction(() => !document.querySelector('[data-stop="when this begins to hold ACX = 1"]'));
+});
+
+test('a program that polls reads idle, a key ends that; a script makes the keyboard late and polls are counted', async () => {
+  const page = await bench('harbour-log');
+  await page.select(byId('speed'), 'full');
+  await page.click(byId('run'));
+  await until(page, byId('status'), /Idle: polling keys/);
+  await page.type(byId('entry'), 'ebb.');
+  await page.keyboard.press('Enter');
+  await until(page, byId('status'), /Halted/);
+  await until(page, byId('output'), /log: ebb\./);
+  await tool(page, 'devices');
+  await page.type(byId('script'), 'keyz is not ready until 30 reads, then as it is');
+  await page.click(byId('use-script'));
+  await until(page, byId('script-problems'), /Line 1: There is no device “keyz”\. Did you mean keys\?/);
+  await page.$eval(byId('script'), (field) => (field as HTMLTextAreaElement).select());
+  await page.type(byId('script'), 'keys is not ready until 30 reads, then as it is');
+  await page.click(byId('use-script'));
+  await until(page, byId('ticks'), /^0$/);
+  await page.click(byId('run'));
+  await until(page, byId('status'), /Halted/);
+  await until(page, '[data-device=keys]', /keysready3040|keysnot ready3040|30/);
+});
+
+test('the past is asked when a cell was written and when a condition held, and goes there', async () => {
+  const page = await bench('mean-level');
+  await page.select(byId('speed'), 'full');
+  await page.click(byId('run'));
+  await until(page, byId('status'), /Halted/);
+  await tool(page, 'past');
+  await page.type(byId('ask-place'), 'low');
+  await page.keyboard.press('Enter');
+  const told = await until(page, byId('answer'), /low was last written by tick \d+/);
+  await until(page, byId('ticks'), new RegExp(`^${/tick (\d+)/.exec(told)![1]}$`));
+  await page.type(byId('ask-condition'), 'X = 2');
+  await page.keyboard.press('Enter');
+  await until(page, byId('answer'), /X = 2 holds after tick/);
+  await page.click(byId('ask-next'));
+  await page.type(byId('to-tick'), '17');
+  await page.keyboard.press('Enter');
+  await until(page, byId('ticks'), /^17$/);
+});
+
+test('a moment is kept, survives a reload, is compared and put back', async () => {
+  const page = await bench('quay-watch');
+  await press(page, 'ArrowRight', 'ArrowRight');
+  await until(page, byId('ticks'), /^16$/);
+  await tool(page, 'keep');
+  await page.type(byId('note'), 'after ADD');
+  await page.click(byId('keep-moment'));
+  await page.waitForSelector('[data-snapshot="after ADD"]');
+  await page.reload();
+  await until(page, byId('status'), /Ready to run/);
+  await tool(page, 'keep');
+  await choose(page, '[data-snapshot="after ADD"]', 'Compare');
+  await until(page, byId('compared'), /ACCC900|ACC.*C9/);
+  await choose(page, '[data-snapshot="after ADD"]', 'Put back');
+  await until(page, byId('ticks'), /^16$/);
+});
+
+test('starting over says what will be lost before it is', async () => {
+  const page = await bench('quay-watch');
+  await page.select(byId('speed'), 'full');
+  await page.click(byId('run'));
+  await until(page, byId('status'), /Halted/);
+  await shifted(page, 'Home');
+  await until(page, byId('start-over'), /The run of 50 ticks so far, with its way back, is forgotten.*All memory goes/s);
+  await page.click(byId('start-data'));
+  await until(page, byId('ticks'), /^0$/);
+});
+
+test('remarks on a run are counted, told, and lead to their tick', async () => {
+  const page = await bench('quay-watch');
+  await page.evaluate(() => localStorage.removeItem('zettak.run-tool'));
+  await press(page, 'w');
+  await rewrite(page, ' LOAD 0x80\nHALT');
+  await page.click(byId('load'));
+  await until(page, byId('status'), /Ready to run/);
+  await page.keyboard.press('Escape');
+  await press(page, 'ArrowRight', 'ArrowRight');
+  await page.click(byId('remarks-count'));
+  await until(page, byId('run-remarks'), /Line 1, LOAD 0x80 at 0x00: read cell 0x80, which nothing has ever written\./);
+  await choose(page, byId('run-remarks'), 'tick');
+  await until(page, byId('ticks'), /^7$/);
+});

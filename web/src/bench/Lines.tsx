@@ -1,0 +1,29 @@
+/** The lines of a device, each a switch that a hand can set; a change holds from the present tick on. */
+import { engine } from '../app/engine';
+import type { ShownDevice } from './protocol';
+import { useBench } from './store';
+
+export function Lines({ device: { name, title, kind, value, width, lines } }: { device: ShownDevice }) {
+  const radix = useBench((state) => state.machine?.radix ?? 2);
+  if (kind !== 'switches') return null;
+  const named = lines.length > 0 ? lines : Array.from({ length: width }, (_, bit) => [String(bit), bit] as const);
+  return (
+    <div className="switches" role="group" aria-label={title} data-testid={`switches-${name}`}>
+      {named.map(([line, bit]) => {
+        const unit = radix ** bit;
+        const on = Math.floor(value / unit) % radix !== 0;
+        return (
+          <button
+            key={line}
+            type="button"
+            data-bench
+            aria-pressed={on}
+            onClick={() => void engine.setSwitches(name, on ? value - unit : value + unit)}
+          >
+            {on ? '●' : '○'} {line}
+          </button>
+        );
+      })}
+    </div>
+  );
+}

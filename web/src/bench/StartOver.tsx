@@ -1,0 +1,55 @@
+/** The ways of starting over, each with what it costs, before anything is lost. */
+import { Dialog, Portal } from '@chakra-ui/react';
+import { useEffect, useState } from 'react';
+import { engine } from '../app/engine';
+import type { StartOffer, StartingOver } from './protocol';
+import { startOver } from './store';
+
+const NAMES: Readonly<Record<StartingOver, string>> = {
+  again: 'Run again from the start',
+  data: 'Put the data back',
+  reload: 'Reload the program',
+  clear: 'Clear memory and load',
+};
+
+export function StartOver({ open, close }: { open: boolean; close: () => void }) {
+  const [offers, setOffers] = useState<readonly StartOffer[]>([]);
+  useEffect(() => {
+    if (open) void engine.startOffers().then(setOffers);
+  }, [open]);
+  const choose = (way: StartingOver): void => {
+    close();
+    void startOver(way);
+  };
+  return (
+    <Dialog.Root open={open} onOpenChange={({ open: now }) => !now && close()} size="sm">
+      <Portal>
+        <Dialog.Backdrop />
+        <Dialog.Positioner>
+          <Dialog.Content bg="paper" color="ink" data-testid="start-over">
+            <Dialog.Header>
+              <Dialog.Title>Start over</Dialog.Title>
+            </Dialog.Header>
+            <Dialog.Body>
+              <ul className="start-offers">
+                {offers.map(({ way, loses }) => (
+                  <li key={way}>
+                    <button type="button" className="plain" onClick={() => choose(way)} data-testid={`start-${way}`}>
+                      {NAMES[way]}
+                    </button>
+                    <p>{loses}</p>
+                  </li>
+                ))}
+              </ul>
+            </Dialog.Body>
+            <Dialog.Footer>
+              <button type="button" className="plain" onClick={close}>
+                Cancel
+              </button>
+            </Dialog.Footer>
+          </Dialog.Content>
+        </Dialog.Positioner>
+      </Portal>
+    </Dialog.Root>
+  );
+}

@@ -1,0 +1,56 @@
+/** Breakpoints as somebody set them, made into what the engine understands; or why they mean nothing here. */
+import type { BreakOn, Breakpoint } from '@zettak/core/engine/breaks';
+import { readWatched } from '@zettak/core/engine/conditions';
+import { readPlace } from '@zettak/core/engine/places';
+import type { Program } from '@zettak/core/image/program';
+import type { Machine } from '@zettak/core/machine/machine';
+import type { BreakSpec, BreakState } from './protocol';
+
+type Refused = { readonly refused: string };
+
+export function breaksOf(
+  machine: Machine,
+  program: Program,
+  specs: readonly BreakSpec[],
+): { readonly list: readonly Breakpoint[]; readonly refused: readonly BreakState[] } {
+  const list: Breakpoint[] = [];
+  const refused: BreakState[] = [];
+  for (const spec of specs) {
+    const on = onOf(machine, program, spec);
+    const print = spec.print.trim() === '' ? undefined : readWatched(machine, program, spec.print);
+    if ('refused' in on) refused.push({ id: spec.id, hits: 0, refused: on.refused });
+    else if (print && 'refused' in print) refused.push({ id: spec.id, hits: 0, refused: print.refused });
+    else list.push({ id: spec.id, on, enabled: spec.enabled, ignore: Math.max(0, Math.floor(spec.ignore)), ...(print && { print }) });
+  }
+  return { list, refused };
+}
+
+function onOf(machine: Machine, program: Program, { kind, line, text }: BreakSpec): BreakOn | Refused {
+  switch (kind) {
+    case 'line': {
+      const row = program.rows.find((each) => each.kind === 'code' && each.line === line);
+      return row ? { kind: 'address', address: row.address! } : { refused: `No instruction stands on line ${line}.` };
+    }
+    case 'output':
+      return { kind };
+    case 'condition': {
+      const condition = readWatched(machine, program, text);
+      return 'refused' in condition ? condition : { kind, condition };
+    }
+    case 'address':
+    case 'read': {
+      const place = readPlace(machine, program, text);
+      if ('refused' in place) return place;
+      if (place.kind !== 'cell') return { refused: `${text} is no cell.` };
+      if (kind === 'read') return { kind, space: place.space, address: place.address };
+      return place.space === machine.programSpace ? { kind, address: place.address } : { refused: 'Programs do not run there.' };
+    }
+    case 'write':
+    case 'change': {
+      const place = readPlace(machine, program, text);
+      return 'refused' in place ? place : { kind, place };
+    }
+    default:
+      return kind satisfies never;
+  }
+}

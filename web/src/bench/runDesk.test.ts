@@ -1,0 +1,229 @@
+import { demoMachines } from '@zettak/core/testing/demo';
+import { bench, stopOn } from './testBench';
+
+const gannet = demoMachines.find((each) => each.name === 'Gannet')!;
+const LOG = gannet.programs.find((each) => each.name === 'harbour log')!.text;
+
+const CALLS = `start CALL outer
+ LOAD #1
+ STORE seen
+ HALT
+outer CALL inner
+ INC
+ RET
+inner LOAD #7
+ RET
+seen .room 1`;
+
+test('over and out run to their end at once, say why they stopped, and how far they went this time', () => {
+  const { session, advance, last } = bench(CALLS);
+  session.command('over');
+  advance(5);
+  expect(last()).toMatchObject({ status: 'reached', sentence: 'Stepped over; next is line 2.', thisTime: { instructions: 6 } });
+  session.command('start');
+  session.command('instruction');
+  session.command('instruction');
+  expect(last().calls.map(({ name, from }) => [name, from])).toEqual([
+    ['outer', 'line 1'],
+    ['inner', 'line 5'],
+  ]);
+  session.command('out');
+  advance(5);
+  expect(last()).toMatchObject({ sentence: 'Returned from inner; next is line 6.', thisTime: { instructions: 2 } });
+  session.command('out');
+  advance(5);
+  session.command('out');
+  expect(last().sentence).toMatch(/^No call is open that could be left/);
+});
+
+test('a breakpoint inside a routine offers to finish the step', () => {
+  const { session, advance, last } = bench(CALLS);
+  session.setBreakpoints([stopOn('line', { line: 8 })]);
+  session.command('over');
+  advance(5);
+  expect(last()).toMatchObject({ status: 'breakpoint', unfinished: 'over', breaks: [{ id: 1, hits: 1 }] });
+  session.command('finish');
+  advance(5);
+  expect(last()).toMatchObject({ status: 'reached', sentence: 'Stepped over; next is line 2.' });
+  expect(last().unfinished).toBeUndefined();
+});
+
+test('back over a call goes to before it, back out goes to before the call of the routine', () => {
+  const { session, advance, last } = bench(CALLS);
+  session.command('over');
+  advance(5);
+  session.command('overBack');
+  advance(5);
+  expect(last().ticks).toBe(0);
+  session.command('instruction');
+  session.command('instruction');
+  const inside = last().ticks;
+  session.command('outBack');
+  advance(5);
+  expect([last().calls.length, last().ticks < inside, last().next.line]).toEqual([1, true, 5]);
+});
+
+test('breakpoints that mean nothing say why, print-points write into the wake', () => {
+  const { session, advance, last } = bench('again INC\n CMP #3\n JUMPNZ again\n HALT');
+  session.setBreakpoints([
+    stopOn('condition', { text: 'ACX = 2' }),
+    stopOn('line', { id: 2, line: 2, print: 'ACC * 2' }),
+    stopOn('read', { id: 3, text: 'ACC' }),
+    stopOn('line', { id: 4, line: 9 }),
+  ]);
+  session.setSpeed('full');
+  session.command('run');
+  advance(5);
+  expect(last().breaks).toEqual(
+    expect.arrayContaining([
+      { id: 1, hits: 0, refused: expect.stringMatching(/no “ACX”/) },
+      { id: 2, hits: 3 },
+      { id: 3, hits: 0, refused: 'ACC is no cell.' },
+      { id: 4, hits: 0, refused: 'No instruction stands on line 9.' },
+    ]),
+  );
+  expect(last().wake.flatMap((each) => each.printed)).toEqual(['ACC * 2 = 2', 'ACC * 2 = 4', 'ACC * 2 = 6']);
+});
+
+test('a run to a line, to the next output, until a condition; what means nothing is refused', () => {
+  const { session, advance, last } = bench('again INC\n TRAP showNumber\n CMP #5\n JUMPNZ again\n HALT');
+  expect(session.runUntil({ condition: 'ACC = 3' })).toBeUndefined();
+  advance(5);
+  expect(last()).toMatchObject({ status: 'reached', output: '1\n2\n' });
+  session.command('output');
+  advance(5);
+  expect(last()).toMatchObject({ output: '1\n2\n3\n', sentence: 'Something was written; next is line 3.' });
+  session.runUntil({ line: 5 });
+  advance(5);
+  expect(last().sentence).toBe('Reached line 5.');
+  expect(session.runUntil({ condition: 'ACX' })).toEqual({ refused: expect.stringMatching(/no “ACX”/) });
+  expect(session.runUntil({ line: 99 })).toEqual({ refused: 'No instruction stands on line 99 or behind it.' });
+});
+
+test('a loop that asks for a key reads idle, goes on, and looks seldom; a key wakes it', () => {
+  const { session, advance, last } = bench(LOG, gannet.text);
+  session.setSpeed('full');
+  session.command('run');
+  advance(60);
+  expect(last()).toMatchObject({ status: 'idle', sentence: expect.stringMatching(/^Idle: polling keys, tick/) });
+  const before = last().ticks;
+  advance(10);
+  expect(last().ticks).toBeGreaterThan(before);
+  session.queueInput('.');
+  advance(60);
+  expect(last()).toMatchObject({ status: 'halted', output: 'log: .' });
+});
+
+test('a loop that can never end is told while it runs', () => {
+  const { session, advance, last } = bench('again CMP #1\n JUMP again');
+  session.setSpeed('full');
+  session.command('run');
+  advance(10);
+  expect(last()).toMatchObject({ status: 'running', sentence: expect.stringMatching(/^Runs in circles for ever, 2 instructions each/) });
+});
+
+test('a script gives inputs, plans and edits to the runs that start from then on', () => {
+  const { session, advance, last } = bench(LOG, gannet.text);
+  expect(session.setScript('keyz is ready for ever')).toEqual([{ line: 1, sentence: expect.stringMatching(/Did you mean keys/) }]);
+  expect(
+    session.setScript('keys is not ready until 40 reads, then as it is\ninput "a"\nat 900: input "."\nlamps is 1 until a hand, then 6'),
+  ).toEqual([]);
+  session.startOver('data');
+  const shown = () => last().devices.find((each) => each.name === 'lamps')!;
+  expect([shown().value, shown().byHand, shown().plans]).toEqual([1, true, ['lamps is 0x1 until a hand, then 0x6']]);
+  session.release('lamps');
+  expect([shown().value, shown().byHand]).toEqual([6, false]);
+  session.setSpeed('full');
+  session.command('run');
+  advance(60);
+  expect(last()).toMatchObject({ status: 'halted', output: 'log: a.' });
+  expect(last().devices[0]!.busyPolls).toBeGreaterThanOrEqual(40);
+});
+
+test('the past answers: last written, first, next and previous time', async () => {
+  const { session, advance, last } = bench('again LOAD n\n INC\n STORE n\n CMP #6\n JUMPNZ again\n HALT\nn .cells 0');
+  session.setSpeed('full');
+  session.command('run');
+  advance(5);
+  const end = last().ticks;
+  expect(await session.ask({ kind: 'written', place: 'n' })).toMatchObject({ tick: 174 });
+  expect(last().ticks).toBe(174);
+  expect(await session.ask({ kind: 'first', condition: 'M[n] = 2' })).toMatchObject({ tick: 50 });
+  expect(await session.ask({ kind: 'next', condition: 'M[n] = 3' })).toMatchObject({ tick: 81 });
+  expect(await session.ask({ kind: 'previous', condition: 'M[n] = 1' })).toMatchObject({ tick: 43 });
+  expect(await session.ask({ kind: 'next', condition: 'M[n] = 99' })).toMatchObject({
+    none: expect.stringMatching(/does not hold after this tick/),
+  });
+  expect(await session.ask({ kind: 'written', place: 'V' })).toMatchObject({ tick: expect.any(Number) });
+  expect(await session.ask({ kind: 'written', place: 'm' })).toMatchObject({ refused: expect.any(String) });
+  session.travel(end);
+  expect(last().status).toBe('halted');
+});
+
+test('the ways of starting over say what they cost, and do that', () => {
+  const { session, advance, last } = bench('LOAD n\n INC\n STORE n\n STORE 0x80\n HALT\nn .cells 4');
+  session.setSpeed('full');
+  session.command('run');
+  advance(5);
+  session.setCell(0, 0x90, 7);
+  const offers = session.startOffers();
+  expect(offers.map((each) => each.way)).toEqual(['again', 'data', 'reload', 'clear']);
+  expect(offers.map((each) => each.loses).join('\n')).toMatch(
+    /Nothing is lost.*\n.*of the 2 cells that it wrote.*\n.*1 cell entered by hand.*\n.*All memory goes: 2 cells/s,
+  );
+  const { ticks } = last();
+  session.startOver('again');
+  expect([last().ticks, last().furthest]).toEqual([0, ticks]);
+  session.travel(ticks);
+  session.startOver('data');
+  const cell = (address: number): number => last().spaces[0]!.cells[address]!;
+  expect([last().furthest, cell(8), cell(0x80), cell(0x90)]).toEqual([0, 4, 5, 7]);
+  session.load('HALT', { clear: true, inputs: [] });
+  expect([cell(0x80), cell(0x90)]).toEqual([0, 0]);
+});
+
+test('a kept run is put back at its tick, compared, and refused where it does not belong', () => {
+  const { session, advance, last } = bench(CALLS);
+  session.command('instruction');
+  session.setPlace('X', 9);
+  session.command('instruction');
+  const kept = session.keepRun('inside');
+  if (!('text' in kept)) throw new Error(kept.refused);
+  const before = last();
+  session.setSpeed('full');
+  session.command('run');
+  advance(5);
+  const compared = session.compareWith(kept.text);
+  expect('list' in compared && compared.list.map((each) => each.place)).toEqual(expect.arrayContaining(['PC', 'ACC', 'seen']));
+  expect(session.openRun(kept.text)).toMatchObject({ note: 'inside' });
+  expect([last().ticks, last().registers, last().calls.length]).toEqual([before.ticks, before.registers, 2]);
+  expect(session.openRun('{')).toEqual({ refused: 'This is no kept run: it is not JSON.' });
+  expect(session.openRun('{"zettak":"run"}')).toEqual({ refused: expect.stringMatching(/no kept run/) });
+  expect(session.openRun(kept.text.replace('"name": "Curlew"', '"name": "Tern"'))).toEqual({
+    refused: expect.stringMatching(/belongs to the machine Tern/),
+  });
+});
+
+test('a run is written as ticks, memory, state and signals', () => {
+  const { session, advance, last } = bench('LOAD #5\n STORE 0x80\n HALT');
+  session.setSpeed('full');
+  session.command('run');
+  advance(5);
+  const written = (kind: Parameters<typeof session.exportRun>[0]): string => {
+    const made = session.exportRun(kind);
+    return 'content' in made ? made.content : made.refused;
+  };
+  expect(written('trace').trim().split('\r\n')).toHaveLength(last().ticks + 1);
+  expect(written('memory')).toMatch(/M,0,128,5/);
+  expect(written('registers')).toMatch(/ACC {4}05[\s\S]*0x80 {2}05/);
+  expect(written('vcd')).toMatch(/\$enddefinitions/);
+});
+
+test('a cell, register or flag set by hand refuses what does not fit', () => {
+  const { session, last } = bench('HALT');
+  expect(session.setPlace('ACC', 300)).toEqual({ refused: '300 does not fit into ACC.' });
+  expect(session.setPlace('C', 1)).toBeUndefined();
+  expect(last().flags[2]).toBe(1);
+  session.selectFlag(2);
+  expect(last().why!.reason.sentence).toBe('C = 1: set by hand.');
+});

@@ -1,0 +1,178 @@
+/** Runs as files: kept, put back, compared, and written in open formats. */
+import { assemble } from '@zettak/core/assembler/assemble';
+import { addressText, placeName } from '@zettak/core/engine/names';
+import type { Beginning } from '@zettak/core/engine/history';
+import { Runner } from '@zettak/core/engine/runner';
+import { readScript, writeScript } from '@zettak/core/engine/script';
+import { createState, type State } from '@zettak/core/engine/state';
+import { cellsNow, phaseComment, signalsOf, traceColumns, traceRow } from '@zettak/core/engine/trace';
+import { writeCellsCsv } from '@zettak/core/formats/cellsCsv';
+import { csvRow } from '@zettak/core/formats/csv';
+import { VcdWriter } from '@zettak/core/formats/vcd';
+import type { Program } from '@zettak/core/image/program';
+import type { Machine } from '@zettak/core/machine/machine';
+import { shownDigits } from '@zettak/core/text/number';
+import { runFileSchema, type RunFile } from './runFileSchema';
+import type { Difference, RunExport } from './protocol';
+
+interface Keeping {
+  readonly machineText: string;
+  readonly kept: State | undefined;
+  readonly parts: Readonly<Record<string, string>>;
+  readonly note: string;
+}
+
+export function runFileOf(runner: Runner, { machineText, kept, parts, note }: Keeping): RunFile {
+  const { machine, program } = runner;
+  const cells = (kept?.spaces ?? []).flatMap((each, space) =>
+    [...each.entries()].flatMap(([address, value]) =>
+      kept!.marks[space]![address] === 0 ? [] : [[space, address, value] as [number, number, number]],
+    ),
+  );
+  return {
+    zettak: 'run',
+    version: 1,
+    machine: { name: machine.name, text: machineText },
+    program: { text: program.source, parts: { ...parts } },
+    kept: cells,
+    script: writeScript(machine, {
+      inputs: runner.firstInputs,
+      plans: runner.state.plans,
+      edits: runner.script.filter((each) => each.tick <= runner.ticks),
+    }),
+    tick: runner.ticks,
+    note,
+  };
+}
+
+export interface ReadRun {
+  readonly program: Program;
+  readonly beginning: Beginning;
+  readonly tick: number;
+  readonly note: string;
+}
+
+/** Reads a file of a run for the machine that is here; another machine's runs are refused. */
+export function readRunFile(text: string, machine: Machine, machineText: string): ReadRun | { readonly refused: string } {
+  let data: unknown;
+  try {
+    data = JSON.parse(text);
+  } catch {
+    return { refused: 'This is no kept run: it is not JSON.' };
+  }
+  const parsed = runFileSchema.safeParse(data);
+  if (!parsed.success) return { refused: 'This is no kept run of this program version.' };
+  const file = parsed.data;
+  if (file.machine.name !== machine.name)
+    return { refused: `This run belongs to the machine ${file.machine.name}; ${machine.name} is on the bench.` };
+  if (file.machine.text !== machineText)
+    return { refused: `This run belongs to another version of ${machine.name}. Put that version on the bench first.` };
+  const { program } = assemble(machine, file.program.text, { parts: new Map(Object.entries(file.program.parts)) });
+  if (!program) return { refused: 'The program of this run does not assemble any more.' };
+  const { script, problems } = readScript(machine, program, file.script);
+  if (!script) return { refused: `The script of this run: ${problems[0]?.sentence ?? ''}` };
+  const keep = createState(machine);
+  for (const [space, address, value] of file.kept) {
+    if (!keep.spaces[space] || address >= keep.spaces[space].length) return { refused: 'A cell of this run lies outside the memory.' };
+    keep.spaces[space][address] = value;
+    keep.marks[space]![address] = 1;
+  }
+  return { program, beginning: { ...script, ...(file.kept.length > 0 && { keep }) }, tick: file.tick, note: file.note };
+}
+
+const MOST_DIFFERENCES = 200;
+
+/** Registers, flags and cells that differ. */
+export function differences({ program, beginning, tick }: ReadRun, runner: Runner): Difference[] {
+  const { machine, state } = runner;
+  const other = new Runner(machine, program, beginning);
+  other.reach(tick);
+  const found: Difference[] = [];
+  const compare = (place: string, kept: number, now: number, width: number): void => {
+    if (kept === now || found.length >= MOST_DIFFERENCES) return;
+    found.push({ place, kept: shownDigits(kept, width, machine.radix), now: shownDigits(now, width, machine.radix) });
+  };
+  machine.registers.forEach(({ name, width }, at) => compare(name, other.state.registers[at]!, state.registers[at]!, width));
+  machine.flags.forEach(({ name }, at) => compare(name, other.state.flags[at]!, state.flags[at]!, 1));
+  machine.spaces.forEach(({ width }, space) =>
+    state.spaces[space]!.forEach((now, address) => {
+      const kept = other.state.spaces[space]![address]!;
+      if (kept !== now) compare(placeName(machine, runner.program, { kind: 'cell', space, address }), kept, now, width);
+    }),
+  );
+  return found;
+}
+
+export interface Exported {
+  readonly name: string;
+  readonly content: string;
+}
+
+/** Ticks that a table or a dump of a run may have. */
+const MOST_TICKS = 100_000;
+
+export function exported(kind: RunExport, runner: Runner): Exported | { readonly refused: string } {
+  const { machine } = runner;
+  switch (kind) {
+    case 'memory':
+      return { name: 'memory.csv', content: writeCellsCsv(machine, cellsNow(runner)) };
+    case 'registers':
+      return { name: 'state.txt', content: stateText(runner) };
+    case 'trace':
+    case 'vcd': {
+      if (runner.ticks > MOST_TICKS)
+        return {
+          refused: `Only runs of up to ${MOST_TICKS.toLocaleString('en-US')} ticks are written tick by tick here; the command line writes longer ones.`,
+        };
+      return ticksOf(kind, runner);
+    }
+    default:
+      return kind satisfies never;
+  }
+}
+
+function ticksOf(kind: 'trace' | 'vcd', runner: Runner): Exported {
+  const { machine, program } = runner;
+  const places = program.rows.flatMap((row) =>
+    (row.kind === 'data' || row.kind === 'room') && row.address !== undefined
+      ? [{ kind: 'cell', space: row.space ?? machine.programSpace, address: row.address } as const]
+      : [],
+  );
+  const signals = signalsOf(machine, program, places);
+  const rows = [csvRow(traceColumns(machine))];
+  const writer = new VcdWriter(signals, { scope: machine.name, comment: phaseComment(machine) });
+  const { ticks } = runner;
+  const sample = (): void =>
+    writer.sample(
+      runner.ticks,
+      signals.map((each) => each.value(runner.state, runner.last)),
+    );
+  runner.travel(0);
+  sample();
+  while (runner.ticks < ticks && !runner.tick()) {
+    rows.push(csvRow(traceRow(runner, runner.last!)));
+    sample();
+  }
+  if (runner.last?.halted) {
+    rows.push(csvRow(traceRow(runner, runner.last)));
+    sample();
+  }
+  return kind === 'vcd' ? { name: 'run.vcd', content: writer.end() } : { name: 'run.csv', content: rows.join('') };
+}
+
+/** Registers, flags and written cells as lines that a person reads. */
+function stateText({ machine, program, state, ticks }: Runner): string {
+  const { radix } = machine;
+  const lines = [`${machine.name}, after tick ${ticks}`, ''];
+  machine.registers.forEach(({ name, width }, at) => lines.push(`${name.padEnd(6)} ${shownDigits(state.registers[at]!, width, radix)}`));
+  if (machine.flags.length > 0) lines.push('', machine.flags.map(({ name }, at) => `${name} ${state.flags[at]}`).join('  '));
+  lines.push('');
+  for (const { space, address, value } of cellsNow({ machine, state })) {
+    const { width, name } = machine.spaces[space]!;
+    const where = machine.spaces.length > 1 ? `${name} ` : '';
+    lines.push(
+      `${where}${addressText(machine, address)}  ${shownDigits(value, width, radix)}  ${placeName(machine, program, { kind: 'cell', space, address })}`,
+    );
+  }
+  return `${lines.join('\n')}\n`;
+}

@@ -1,0 +1,62 @@
+/** The breakpoints of a program as the page keeps them: in the browser's storage, lines moving with the text. */
+import type { BreakSpec } from './protocol';
+
+const keyOf = (program: string): string => `zettak.stops.${program}`;
+const KINDS: ReadonlySet<unknown> = new Set(['line', 'address', 'write', 'change', 'read', 'output', 'condition']);
+
+export const lineStop = (id: number, line: number): BreakSpec => ({
+  id,
+  kind: 'line',
+  line,
+  text: '',
+  enabled: true,
+  ignore: 0,
+  print: '',
+});
+
+export const nextId = (stops: readonly BreakSpec[]): number => Math.max(0, ...stops.map((each) => each.id)) + 1;
+
+/** Rubbish in the storage counts as no breakpoints. */
+export function readStops(program: string): BreakSpec[] {
+  try {
+    const kept: unknown = JSON.parse(localStorage.getItem(keyOf(program)) ?? '[]');
+    return Array.isArray(kept) ? kept.flatMap(stopFrom) : [];
+  } catch {
+    return [];
+  }
+}
+
+function stopFrom(each: unknown): BreakSpec[] {
+  if (typeof each !== 'object' || each === null) return [];
+  const { id, kind, line, text, enabled, ignore, print } = each as Record<string, unknown>;
+  if (!Number.isInteger(id) || !KINDS.has(kind) || typeof text !== 'string' || typeof print !== 'string') return [];
+  if (kind === 'line' && !Number.isInteger(line)) return [];
+  return [
+    {
+      id: id as number,
+      kind: kind as BreakSpec['kind'],
+      ...(kind === 'line' && { line: line as number }),
+      text,
+      enabled: enabled !== false,
+      ignore: Number.isInteger(ignore) ? (ignore as number) : 0,
+      print,
+    },
+  ];
+}
+
+export const keepStops = (program: string, stops: readonly BreakSpec[]): void =>
+  localStorage.setItem(keyOf(program), JSON.stringify(stops));
+
+/** The same stops with the lines that the editor has now: what was set for a line goes along with it. */
+export function withLines(stops: readonly BreakSpec[], lines: readonly number[]): BreakSpec[] {
+  const old = stops.filter((each) => each.kind === 'line').sort((a, b) => a.line! - b.line!);
+  const moved = old.length === lines.length;
+  let id = nextId(stops);
+  const own = lines
+    .toSorted((a, b) => a - b)
+    .map((line, at) => {
+      const known = moved ? old[at] : old.find((each) => each.line === line);
+      return known ? { ...known, line } : lineStop(id++, line);
+    });
+  return [...own, ...stops.filter((each) => each.kind !== 'line')];
+}

@@ -1,0 +1,160 @@
+/** What the page is shown of a run: everything as data and words, made from the engine's state. */
+import { depthOf } from '@zettak/core/engine/chain';
+import { compositeValue, flagValues } from '@zettak/core/engine/composites';
+import { isReady } from '@zettak/core/engine/devices';
+import { addressText, instructionAt, lengthAt } from '@zettak/core/engine/names';
+import { narrate, type Segment, type Telling } from '@zettak/core/engine/narrate';
+import { explainRemark } from '@zettak/core/engine/remarks';
+import type { Goal, Runner, Stop } from '@zettak/core/engine/runner';
+import { planText } from '@zettak/core/engine/script';
+import { deviceLatch, type Frame } from '@zettak/core/engine/state';
+import { explainStop, polledNames, underWay } from '@zettak/core/engine/stops';
+import { explainFlag } from '@zettak/core/engine/why';
+import { indexOf } from '@zettak/core/image/program';
+import { decodedLines, interesting, phaseTicks, upcoming, wakeEntries, wanted } from './viewParts';
+import type { BreakState, OpenCall, ShownDevice, StatusKind, View, Where } from './protocol';
+
+export interface Shown {
+  readonly runner: Runner;
+  readonly stop: Stop | undefined;
+  readonly running: boolean;
+  /** Too fast to show every tick. */
+  readonly fast: boolean;
+  readonly goal: Goal | undefined;
+  readonly unfinished: Goal | undefined;
+  readonly flag: number | undefined;
+  readonly since: { readonly ticks: number; readonly instructions: number };
+  readonly refused: readonly BreakState[];
+  /** A search is looked into: how much of it is done, from 0 to 1. */
+  readonly searching: number | undefined;
+  readonly moved: boolean;
+}
+
+/** Calls that are named; deeper ones are counted. */
+const MOST_CALLS = 40;
+const MOST_REMARKS = 60;
+
+export function viewOf(shown: Shown): View {
+  const { runner, stop, fast, flag: asked, since, unfinished, moved } = shown;
+  const { machine, program, state } = runner;
+  const { control } = state;
+  const telling: Telling = { machine, program, state };
+  const preview = fast ? undefined : runner.preview();
+  const last = runner.last;
+  const flag = fast ? undefined : (asked ?? interesting(last?.flags ?? []));
+  const reason = flag !== undefined && flag < machine.flags.length ? explainFlag(telling, flag, runner.whyFlag(flag)) : undefined;
+  const { status, sentence } = describe(telling, shown);
+  const executing = control.here < 0 ? undefined : where(runner, control.here);
+  const waiting = stop?.kind === 'waiting' ? wanted(machine, stop.report) : undefined;
+  return {
+    status,
+    sentence,
+    ticks: control.ticks,
+    instructions: control.instructions,
+    thisTime: { ticks: control.ticks - since.ticks, instructions: control.instructions - since.instructions },
+    furthest: runner.furthest,
+    calls: callsOf(telling),
+    callsBroken: control.chainBroken,
+    remarks: runner.runRemarks.slice(-MOST_REMARKS).map((each) => ({ tick: each.tick, sentence: explainRemark(telling, each) })),
+    breaks: [...runner.breakpoints.map(({ id }) => ({ id, hits: runner.breaks.hitsOf(id) })), ...shown.refused],
+    ...((unfinished?.kind === 'over' || unfinished?.kind === 'out') && { unfinished: unfinished.kind }),
+    registers: [...state.registers],
+    flags: flagValues(machine, state),
+    spaces: state.spaces.map((each, at) => ({ cells: each.slice(), marks: state.marks[at]!.slice() })),
+    composites: machine.composites.map((each) => compositeValue(machine, state, each)),
+    devices: machine.devices.map((_, device) => deviceOf(runner, device)),
+    ...(executing && { executing }),
+    next: where(runner, state.registers[machine.programCounter]!),
+    ...(last && { last }),
+    lastSentence: lastSentence(telling, shown),
+    ...(preview && { coming: preview.report }),
+    comingSentence: preview ? narrate(telling, preview.report, 'coming') : [],
+    phases: phaseTicks(machine, runner),
+    decoded: decodedLines(machine, runner),
+    ...(reason && { why: { flag: flag!, reason } }),
+    wake: fast ? [] : wakeEntries(telling, runner),
+    upcoming: fast ? [] : upcoming(telling, runner),
+    output: control.output,
+    inputs: [...runner.inputs],
+    inputsUsed: control.inputs,
+    ...(waiting && { waiting }),
+    moved,
+    loaded: program.source,
+  };
+}
+
+function deviceOf({ machine, state }: Runner, device: number): ShownDevice {
+  const { name, title, kind, width, lines } = machine.devices[device]!;
+  const latch = (which: Parameters<typeof deviceLatch>[2]): number => state.latches[deviceLatch(machine, device, which)]!;
+  const plans = state.plans.filter((each) => each.device === device);
+  return {
+    ...{ name, title, kind, width, lines: [...lines], value: latch('value') },
+    ready: isReady(machine, state, device),
+    busyPolls: latch('busyPolls'),
+    readyPolls: latch('readyPolls'),
+    reads: latch('dataReads'),
+    plans: plans.map((each) => planText(machine, each)),
+    byHand: plans.some((each) => each.until.kind === 'hand' && latch(each.latch) === each.before),
+  };
+}
+
+/** The open calls, outermost first. */
+function callsOf({ machine, program, state }: Telling): OpenCall[] {
+  const calls: OpenCall[] = [];
+  for (let frame: Frame | undefined = state.control.chain; frame && calls.length < MOST_CALLS; frame = frame.parent) {
+    const row = program && indexOf(program).rowAt.get(frame.from);
+    const line = row && !row.system && row.line > 0 ? row.line : undefined;
+    calls.push({
+      name: (program && indexOf(program).labelAt.get(frame.target)) ?? addressText(machine, frame.target),
+      kind: frame.kind,
+      from: line === undefined ? addressText(machine, frame.from) : `line ${line}`,
+      ...(line !== undefined && { line }),
+      tick: frame.tick,
+    });
+  }
+  const deeper = depthOf(state.control) - calls.length;
+  if (deeper > 0) calls.push({ name: `${deeper.toLocaleString('en-US')} more`, kind: 'call', from: '', tick: 0 });
+  return calls.reverse();
+}
+
+function lastSentence(telling: Telling, { runner, stop }: Shown): Segment[] {
+  if (stop?.kind === 'fault') return narrate(telling, stop.report, 'done');
+  if (runner.last) return narrate(telling, runner.last, 'done');
+  return [{ kind: 'text', text: 'The program is loaded. Nothing has moved yet.' }];
+}
+
+function describe(telling: Telling, shown: Shown): { status: StatusKind; sentence: string } {
+  const { control } = telling.state;
+  if (shown.searching !== undefined)
+    return { status: 'running', sentence: `Looking through the run, ${Math.round(shown.searching * 100)} %` };
+  if (shown.running) return whileRunning(telling, shown);
+  if (shown.stop) return { status: shown.stop.kind, sentence: explainStop(telling, shown.stop) };
+  if (control.halted) return { status: 'halted', sentence: explainStop(telling, { kind: 'halted' }) };
+  const { last } = shown.runner;
+  if (!last) return { status: 'ready', sentence: 'Ready to run' };
+  const form = last.form === undefined ? undefined : telling.machine.forms[last.form];
+  const of = last.total === undefined ? '' : ` of ${last.total}`;
+  const builtIn = last.service?.trap ? `; ${last.service.trap} is built in and has no routine` : '';
+  return { status: 'paused', sentence: `Paused after tick ${last.step}${of}${form ? `, ${form.mnemonic}` : ''}${builtIn}` };
+}
+
+function whileRunning(telling: Telling, { runner, goal }: Shown): { status: StatusKind; sentence: string } {
+  const ticks = telling.state.control.ticks.toLocaleString('en-US');
+  const { loop } = runner;
+  if (!loop) return { status: 'running', sentence: `Running${underWay(telling, goal)}, tick ${ticks}` };
+  const polled = runner.changeable(loop).map((each) => telling.machine.devices[each]!.name);
+  if (polled.length > 0) return { status: 'idle', sentence: `Idle: polling ${polled.join(' and ')}, tick ${ticks}` };
+  const asked = polledNames(telling, loop);
+  if (asked) return { status: 'running', sentence: `Never halts by itself: waiting on ${asked}` };
+  return {
+    status: 'running',
+    sentence: `Runs in circles for ever, ${loop.instructions.toLocaleString('en-US')} instructions each, tick ${ticks}`,
+  };
+}
+
+function where({ machine, program, state }: Runner, address: number): Where {
+  const text = instructionAt(machine, program, state, address);
+  const row = indexOf(program).rowAt.get(address);
+  const line = row?.system ? undefined : row?.line;
+  return { address, length: lengthAt(machine, state, address), ...(text && { text }), ...(line && { line }) };
+}
