@@ -51,6 +51,11 @@ export interface Printed {
   readonly value: number | undefined;
 }
 
+interface Cell {
+  readonly space: number;
+  readonly address: number;
+}
+
 const MOST_PRINTED = 2000;
 
 interface Placed {
@@ -148,6 +153,23 @@ export class Breaks {
   /** Whether ticks have to be looked at one by one. */
   get watching(): boolean {
     return this.placed.length > 0 || this.reads.length > 0 || this.outputs.length > 0;
+  }
+
+  /** Whether every boundary has to be looked at: a condition may begin to hold anywhere. */
+  get everyBoundary(): boolean {
+    return this.conditions.length > 0;
+  }
+
+  /** What is to be looked at, by place. Devices, ports and output are always looked at. */
+  get places(): { readonly addresses: ReadonlySet<number>; readonly registers: number[]; readonly flags: number[]; readonly cells: Cell[]; readonly reads: Cell[] } {
+    const of = (kind: number): Placed[] => this.placed.filter((each) => each.kind === kind);
+    return {
+      addresses: new Set(this.addresses.keys()),
+      registers: of(REGISTER).map((each) => each.index),
+      flags: of(FLAG).map((each) => each.index),
+      cells: of(CELL).map((each) => ({ space: each.index, address: each.address })),
+      reads: this.reads.map((each) => each.on),
+    };
   }
 
   get wantsReads(): boolean {

@@ -5,6 +5,7 @@
 import type { Program } from '../image/program';
 import type { Machine } from '../machine/machine';
 import { plannedValue } from './devices';
+import { CompiledRun, UNGUARDED, type Limits } from './compiled';
 import { TickExecutor } from './interpret';
 import type { Fault, FlagChange, Outcome, TickReport } from './report';
 import {
@@ -52,6 +53,16 @@ export interface Side {
   readonly executor: TickExecutor;
 }
 
+/** What a run that is not remembered looks at on its way. */
+interface Watching<T> {
+  /** Before each tick that the tick executor does; something ends the run. */
+  readonly before: () => T | undefined;
+  /** After each such tick. */
+  readonly after?: (() => void) | undefined;
+  /** At a boundary: how far may be leapt; undefined where every tick has to be looked at. */
+  readonly leaps: () => Omit<Limits, 'ticks'> | undefined;
+}
+
 export interface Beginning {
   /** Cells that the image does not fill stay as they are there. */
   readonly keep?: State;
@@ -96,6 +107,8 @@ const NEAR = 600;
 /** Bytes that checkpoints may take, about, and how many there may be at least and at most. */
 const CHECKPOINT_ROOM = 24e6;
 const [FEWEST, MOST] = [30, 1500];
+/** Runs of fewer instructions are not worth compiling. */
+export const SHORT = 3000;
 /** A search looks up after so many ticks. */
 const SEARCH_SLICE = 20_000;
 
@@ -114,6 +127,9 @@ export class History {
   private readonly scheduled: readonly (Plan & { readonly tick: number })[];
   /** The tick of the next edit or plan after the present one. */
   private nextEvent = Infinity;
+  /** Leaps over what needs no look; made when a run turns out to be long. */
+  protected compiled: CompiledRun | undefined;
+  private compiling: 'not yet' | 'done' | 'never' = 'not yet';
   /** The furthest tick this run has reached. */
   furthest = 0;
 
@@ -221,6 +237,7 @@ export class History {
     const kept = this.edits.filter((each) => each.tick !== this.ticks || !samePlace(each, edit));
     this.edits = [...kept, { ...edit, tick: this.ticks }];
     const changes = this.applyTo(this.state, edit);
+    this.compiled?.changed();
     const last = this.records[this.position - 1];
     if (last) this.records[this.position - 1] = { ...last, changes: [...last.changes, ...changes], after: { ...this.state.control } };
     if (this.ticks === 0) this.applyTo(this.checkpoints[0]!, edit);
@@ -274,6 +291,7 @@ export class History {
     if (known) return this.redo(known);
     const before = this.records[this.position - 1]?.after ?? { ...this.state.control };
     const { outcome, report, changes } = this.executor.reportTick();
+    this.compiled?.changed();
     if (outcome === 'waiting') return { kind: 'waiting', report };
     if (outcome === 'fault') return { kind: 'fault', fault: report.fault!, report };
     const events = this.ticks === this.nextEvent ? this.applyEvents(this.state) : [];
@@ -284,6 +302,7 @@ export class History {
 
   /** Done again, so that whoever watches writes and reads sees them; then made equal to what was remembered. */
   private redo(record: TickRecord): TickStop | undefined {
+    this.compiled?.changed();
     this.executor.tick();
     record.changes.forEach((each) => applyChange(this.state, each, 'after'));
     this.state.control = { ...record.after };
@@ -315,6 +334,7 @@ export class History {
   back(): boolean {
     if (this.ticks === 0) return false;
     if (this.position === 0) this.travel(this.ticks, { again: true });
+    this.compiled?.changed();
     const record = this.records[this.position - 1];
     if (!record) throw new Error(`Tick ${this.ticks} is not remembered after travelling to it`);
     for (let at = record.changes.length - 1; at >= 0; at--) applyChange(this.state, record.changes[at]!, 'before');
@@ -352,7 +372,7 @@ export class History {
   reach(tick: number): void {
     if (tick <= this.furthest) return this.travel(tick);
     this.leaveRecords();
-    while (this.ticks < tick && this.forward(Math.min(this.spacing, tick - this.ticks), () => undefined) === undefined)
+    while (this.ticks < tick && this.silently(Math.min(this.spacing, tick - this.ticks)) === undefined)
       this.keepCheckpoint();
     this.advanceFurthest();
     this.recall();
@@ -361,10 +381,11 @@ export class History {
   private replay(target: number): void {
     const from = Math.max(0, target - NEAR);
     restoreState(this.state, this.checkpoints[this.checkpointBefore(from)]!);
+    this.compiled?.changed();
     this.records.length = 0;
     this.position = 0;
     this.findNextEvent();
-    this.forward(from - this.ticks, () => undefined);
+    this.silently(from - this.ticks);
     while (this.ticks < target && !this.tick());
   }
 
@@ -372,16 +393,45 @@ export class History {
     return this.checkpoints.findLastIndex((each) => each.control.ticks <= tick);
   }
 
-  /** Does up to `budget` ticks without remembering them; `before` each it may be stopped. */
-  protected forward<T>(budget: number, before: () => T | undefined, after?: () => void): T | Outcome | undefined {
-    const { executor, state } = this;
-    for (let done = 0; done < budget; done++) {
+  /** Up to `budget` ticks with nobody looking; undefined where all were done. */
+  private silently(budget: number): Outcome | undefined {
+    this.compileFor(budget);
+    this.compiled?.guard(UNGUARDED);
+    const limits = { instructions: Infinity, depth: -1 };
+    return this.forward<Outcome>(budget, { before: () => undefined, leaps: () => limits });
+  }
+
+  /** Long runs leap. */
+  protected compileFor(budget: number): void {
+    if (this.compiling !== 'not yet' || (this.state.control.instructions < SHORT && budget < SHORT * 4)) return;
+    this.compiled = CompiledRun.for(this.machine);
+    this.compiling = this.compiled ? 'done' : 'never';
+    this.compiled?.attach(this.state);
+  }
+
+  /** Which executor does the long runs; `tick` where modules are not allowed, or this machine cannot be compiled. */
+  get longRuns(): 'not yet' | 'compiled' | 'tick' {
+    return this.compiling === 'done' ? 'compiled' : this.compiling === 'never' ? 'tick' : 'not yet';
+  }
+
+  /** Does up to `budget` ticks without remembering them. */
+  protected forward<T>(budget: number, { before, after, leaps }: Watching<T>): T | Outcome | undefined {
+    const { executor, state, compiled } = this;
+    const end = state.control.ticks + budget;
+    while (state.control.ticks < end) {
       const stop = before();
       if (stop !== undefined) return stop;
+      if (compiled && state.control.step === 0) {
+        const limits = leaps();
+        const ticks = Math.min(end, this.nextEvent) - state.control.ticks;
+        if (limits && compiled.leap({ ...limits, ticks }) > 0) continue;
+      }
       const outcome = executor.tick();
+      compiled?.noteTick(executor);
       if (outcome === 'waiting' || outcome === 'fault') return outcome;
       if (state.control.ticks >= this.nextEvent) {
         this.applyEvents(state);
+        compiled?.changed();
         this.findNextEvent();
       }
       after?.();

@@ -17,25 +17,20 @@ export type RunRemark = Noticed & { readonly tick: number; readonly here: number
 
 const MOST = 200;
 
-/** The remarks of a run, each kind once for each instruction and place. */
+/** The remarks of a run, each kind once for each instruction and place. A tick that is done again adds nothing. */
 export class Remarks {
   private readonly found: RunRemark[] = [];
   private readonly known = new Set<string>();
-  private seen = 0;
 
-  /** A tick that has been done before, as after going back, adds nothing. */
   add(noticed: Noticed, tick: number, here: number): void {
-    if (tick <= this.seen || this.found.length >= MOST) return;
+    if (this.found.length >= MOST) return;
     const { kind } = noticed;
-    const key = JSON.stringify(kind === 'kept changed' ? [kind, here, noticed.register] : [noticed, kind === 'never written' ? 0 : here]);
+    // A cell is told once, whoever reads or writes it.
+    const byCell = kind === 'never written' || kind === 'code written';
+    const key = JSON.stringify(kind === 'kept changed' ? [kind, here, noticed.register] : [noticed, byCell ? 0 : here]);
     if (this.known.has(key)) return;
     this.known.add(key);
     this.found.push({ ...noticed, tick, here });
-  }
-
-  /** Ticks up to this one have been looked at. */
-  passed(tick: number): void {
-    this.seen = Math.max(this.seen, tick);
   }
 
   /** What was found after a tick belongs to a future that is given up. */
@@ -43,9 +38,7 @@ export class Remarks {
     const kept = this.found.filter((each) => each.tick <= tick);
     this.found.length = 0;
     this.known.clear();
-    this.seen = 0;
     for (const { tick: at, here, ...noticed } of kept) this.add(noticed as Noticed, at, here);
-    this.seen = tick;
   }
 
   upTo(tick: number): readonly RunRemark[] {

@@ -52,6 +52,16 @@ export class Repeats {
     return undefined;
   }
 
+  /** Keeps the present state to be compared with. */
+  keep(): void {
+    this.old = copyState(this.state);
+  }
+
+  /** Whether the state is that which was kept. */
+  same(): boolean {
+    return this.old !== undefined && this.sameAs(this.old);
+  }
+
   private sameAs(old: State): boolean {
     const { state, machine, witness } = this;
     const { registers } = state;

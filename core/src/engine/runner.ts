@@ -5,8 +5,9 @@ import { Breaks, type Breakpoint, type Hit } from './breaks';
 import { depthOf } from './chain';
 import { Peeker, type Watched } from './conditions';
 import { Counts, type CountsTaken } from './counts';
-import { History, type Beginning, type TickStop } from './history';
-import { Remarks, type RunRemark } from './remarks';
+import type { Guarded } from './compiled';
+import { History, SHORT, type Beginning, type TickStop } from './history';
+import { Remarks, type Noticed, type RunRemark } from './remarks';
 import { eventsAhead, MOST_ADDRESSES, Repeats, type Loop } from './repeats';
 import { placesUsed } from './stacks';
 import type { Outcome } from './report';
@@ -41,8 +42,12 @@ export interface RunOptions {
 /** Devices that a person can change while a run is under way. */
 const BY_PERSONS: ReadonlySet<string> = new Set(['keyboard', 'switches']);
 
-/** Boundaries whose addresses are told when a budget is spent. */
+/** Instructions whose addresses are told when a budget is spent. */
 const RECENT = 256;
+/** A run that leaps is looked at after so many instructions. */
+const SAMPLE = 4096;
+/** Rounds of more ticks are not gone through to find a shorter one in them. */
+const LONG_ROUND = 2_000_000;
 
 export class Runner extends History {
   readonly breaks: Breaks;
@@ -50,29 +55,36 @@ export class Runner extends History {
   /** The run is known to repeat itself from now on, unless a person changes something. */
   loop: Loop | undefined;
   private goal: Goal | undefined;
+  /** Looks at every boundary for a while; and at every so many instructions of a run that leaps. */
   private readonly repeats: Repeats;
+  private readonly farRepeats: Repeats;
+  /** Instructions up to which every boundary is looked at, and when that is done again. */
+  private slowUntil = SHORT;
+  private slowAgain = 2 * SHORT;
+  private guarded: Guarded | undefined;
   private readonly remarks = new Remarks();
   private readonly peeker: Peeker;
   private arriving = false;
   private outputs = 0;
-  private readonly recent = new Uint32Array(RECENT);
-  private boundaries = 0;
   private counting: Counts | undefined;
 
   constructor(machine: Machine, program: Program, beginning: Beginning = {}) {
     super(machine, program, beginning);
     this.breaks = new Breaks(machine, this.state, this.executor);
     this.repeats = new Repeats(machine, this.state);
+    this.farRepeats = new Repeats(machine, this.state);
     this.peeker = new Peeker(machine, this.state);
     this.observe();
   }
 
   private observe(): void {
     const { executor, remarks, state } = this;
-    executor.observe(
-      { notice: (each) => remarks.add(each, state.control.ticks + 1, state.control.here) },
-      { reads: this.breaks.wantsReads || this.counting !== undefined },
-    );
+    const notice = (each: Noticed): void => {
+      remarks.add(each, state.control.ticks + 1, state.control.here);
+      if (each.kind === 'never written') this.compiled?.remarkedNever(each.space, each.address);
+    };
+    executor.observe({ notice }, { reads: this.breaks.wantsReads || this.counting !== undefined });
+    this.guarded = undefined;
   }
 
   get breakpoints(): readonly Breakpoint[] {
@@ -101,13 +113,22 @@ export class Runner extends History {
 
   protected override changedFromOutside(): void {
     this.loop = undefined;
-    this.repeats.forget();
+    this.forgetRepeats();
   }
 
   protected override forgetFuture(): void {
     super.forgetFuture();
     this.remarks.forgetAfter(this.ticks);
     this.breaks.forgetAfter(this.ticks);
+    this.compiled?.forgetRemarks();
+  }
+
+  private forgetRepeats(): void {
+    this.repeats.forget();
+    this.farRepeats.forget();
+    const { instructions } = this.state.control;
+    this.slowUntil = instructions + SHORT;
+    this.slowAgain = instructions + 2 * SHORT;
   }
 
   // ---- how far ----
@@ -137,12 +158,13 @@ export class Runner extends History {
   /** From here on; a goal ends the run by itself. What was set out before is given up. */
   begin(goal?: Goal): void {
     this.goal = goal;
+    this.guarded = undefined;
     // In the middle of an instruction the next boundary is one that the run arrives at.
     this.arriving = this.state.control.step !== 0;
     this.outputs = this.state.control.written;
     this.breaks.begin();
     this.loop = undefined;
-    this.repeats.forget();
+    this.forgetRepeats();
   }
 
   private reached(goal: Goal): boolean {
@@ -168,7 +190,6 @@ export class Runner extends History {
   private atBoundary(): Stop | undefined {
     const { state, goal, arriving } = this;
     const address = state.registers[this.machine.programCounter]!;
-    this.recent[this.boundaries++ % RECENT] = address;
     const hits = this.breaks.atBoundary({ arriving });
     this.arriving = true;
     if (hits.length > 0) return { kind: 'breakpoint', address, hits };
@@ -177,7 +198,15 @@ export class Runner extends History {
   }
 
   private atRepeat(): Stop | undefined {
-    const again = this.repeats.at();
+    const { instructions } = this.state.control;
+    if (instructions >= this.slowAgain) {
+      this.repeats.forget();
+      this.slowUntil = instructions + SHORT;
+      this.slowAgain = instructions * 2;
+    }
+    const far = this.compiled && instructions >= this.slowUntil;
+    if (far && instructions % SAMPLE !== 0) return undefined;
+    const again = (far ? this.farRepeats : this.repeats).at();
     if (!again || eventsAhead(this.machine, this.state, this.lastEvent)) return undefined;
     const loop = this.loopOf(again);
     if (this.options.endless === 'stop') return { kind: 'never halts', loop };
@@ -185,14 +214,27 @@ export class Runner extends History {
     return undefined;
   }
 
-  /** Goes round once on the side, to see where. */
-  private loopOf({ ticks, instructions, before }: { ticks: number; instructions: number; before: State }): Loop {
+  /** Goes round on the side, to see where, and whether there is a shorter round in what was found. */
+  private loopOf(found: { ticks: number; instructions: number; before: State }): Loop {
     const { machine } = this;
+    const { before } = found;
     const state = copyState(this.state);
     const side = new TickExecutor(machine, state);
+    const start = new Repeats(machine, state);
+    start.keep();
     const addresses = new Set<number>();
-    for (let done = 0; done < ticks && addresses.size < MOST_ADDRESSES; done++) {
-      if (state.control.step === 0) addresses.add(state.registers[machine.programCounter]!);
+    let { ticks, instructions } = found;
+    const beginning = state.control.ticks;
+    for (let done = 0; done < Math.min(ticks, LONG_ROUND); done++) {
+      if (state.control.step === 0) {
+        const again = done > 0 && start.same();
+        if (again) {
+          ticks = state.control.ticks - beginning;
+          instructions = state.control.instructions - this.state.control.instructions;
+          break;
+        }
+        if (addresses.size < MOST_ADDRESSES) addresses.add(state.registers[machine.programCounter]!);
+      }
       side.tick();
     }
     const asked = ({ latches }: State, device: number): number =>
@@ -256,31 +298,57 @@ export class Runner extends History {
   run(budget: number, { first = false }: { first?: boolean } = {}): Stop | undefined {
     if (first) this.begin(this.goal);
     this.leaveRecords();
+    this.compileFor(budget);
     const { breaks, state, counting } = this;
     const { watching } = breaks;
-    const stop = this.forward<Stop>(
-      budget,
-      () => {
+    const stop = this.forward<Stop>(budget, {
+      before: () => {
         const ends = state.control.step === 0 ? this.atBoundary() : undefined;
         if (!ends && watching) breaks.beforeTick();
         return ends;
       },
-      watching || counting
-        ? () => {
-            if (watching) breaks.afterTick();
-            counting?.afterTick();
-          }
-        : undefined,
-    );
+      after:
+        watching || counting
+          ? () => {
+              if (watching) breaks.afterTick();
+              counting?.afterTick();
+            }
+          : undefined,
+      leaps: this.leaps(),
+    });
     this.advanceFurthest();
     if (stop === undefined) this.keepCheckpoint();
     return typeof stop === 'string' ? this.stopped(stop) : stop;
   }
 
+  /** How far this run may leap: not where every tick or boundary has to be looked at. */
+  private leaps(): () => { instructions: number; depth: number } | undefined {
+    const { compiled, goal, breaks, state } = this;
+    const looks = goal?.kind === 'condition' || goal?.kind === 'stack' || breaks.everyBoundary || this.counting !== undefined;
+    if (!compiled || looks) return () => undefined;
+    const { addresses, registers, flags, cells, reads } = breaks.places;
+    this.guarded ??= { addresses: goal?.kind === 'address' ? new Set([...addresses, goal.address]) : addresses, reads, writes: cells, tellsNever: true };
+    compiled.guard(this.guarded);
+    compiled.watch(registers, flags);
+    const depth = goal?.kind === 'over' || goal?.kind === 'out' ? goal.depth : -1;
+    return () => {
+      const { instructions } = state.control;
+      if (this.loop) return { instructions: Infinity, depth };
+      return instructions < this.slowUntil ? undefined : { instructions: SAMPLE - (instructions % SAMPLE), depth };
+    };
+  }
+
   /** As a budget was spent: what is known of where the run goes round. */
   spent(): Stop {
-    const recent = [...new Set(this.recent.subarray(0, Math.min(RECENT, this.boundaries)))].sort((a, b) => a - b);
-    return { kind: 'budget', loop: this.loop, recent };
+    const { machine } = this;
+    const state = copyState(this.state);
+    const side = new TickExecutor(machine, state);
+    const recent = new Set<number>();
+    for (let done = 0; done < RECENT * 8; done++) {
+      if (state.control.step === 0) recent.add(state.registers[machine.programCounter]!);
+      if (side.tick() !== 'done') break;
+    }
+    return { kind: 'budget', loop: this.loop, recent: [...recent].sort((a, b) => a - b) };
   }
 
   private stopped(outcome: Outcome): Stop {

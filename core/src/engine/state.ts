@@ -140,6 +140,17 @@ export type Change =
     }
   | { readonly kind: 'latch'; readonly latch: number; readonly before: number; readonly after: number };
 
+/** The arrays of a state that a compiled run works on. */
+export type Storage = Pick<State, 'registers' | 'flags' | 'spaces'>;
+
+/** From now on the state lives in these arrays; what it holds goes along. */
+export function moveState(state: State, storage: Storage): void {
+  storage.registers.set(state.registers);
+  storage.flags.set(state.flags);
+  storage.spaces.forEach((each, space) => each.set(state.spaces[space]!));
+  Object.assign(state, storage);
+}
+
 const NOTHING_QUEUED: readonly number[] = [];
 
 /** Power-on. With `keep`, cells and their marks are taken over from it, as when another program is loaded. */

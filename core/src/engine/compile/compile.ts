@@ -1,0 +1,307 @@
+/**
+ * A machine as one WebAssembly function that does whole instructions until something needs a look. The cells are decoded
+ * anew each time, since programs may change themselves.
+ */
+import { decoderOf } from '../../machine/encode';
+import { programSpaceOf, type Form, type Machine, type ScheduledTick } from '../../machine/machine';
+import { flatActions } from '../../notation/tree';
+import { power } from '../../text/number';
+import { Code, type Label } from '../wasm/code';
+import { BREAK, HEADER, layoutOf, LOOK, LOOK_IT_UP, MOST_FIRST_CELLS, MOST_STAMPS, type Layout } from './layout';
+import { bump, TickCode, type RunLocals, type TickContext } from './ticks';
+import { Unsupported, Values, type Places } from './values';
+
+export interface CompileOptions {
+  readonly counts: boolean;
+  readonly watchedRegisters: readonly number[];
+  readonly watchedFlags: readonly number[];
+}
+
+export interface Compiled {
+  readonly bytes: Uint8Array;
+  readonly layout: Layout;
+  /** Flags that are set together, in the order of their stamps. */
+  readonly stamps: readonly (readonly number[])[];
+  readonly decode: Uint16Array;
+  /** Ticks of the longest instruction. */
+  readonly longest: number;
+  /** How many ticks of the machine were compiled, and how many are left to the tick executor always. */
+  readonly ticks: { readonly compiled: number; readonly left: number };
+}
+
+/** Why the run came back. */
+export const EXIT = { limit: 0, stop: 1, look: 2, depth: 3 } as const;
+
+/** Undefined where the machine's first cells have too many values, or its registers are too wide to be looked up. */
+export function compile(machine: Machine, options: CompileOptions): Compiled | undefined {
+  const { width } = programSpaceOf(machine);
+  if (power(machine.radix, width) > MOST_FIRST_CELLS || machine.opening.length === 0) return undefined;
+  return new Compiler(machine, options).compiled();
+}
+
+class Compiler {
+  private readonly code = new Code(['i32', 'i32', 'i32', 'f64']);
+  private readonly layout: Layout;
+  private readonly places: Places;
+  private readonly run: RunLocals;
+  private readonly instructions: number;
+  private readonly step: number;
+  private readonly form: number;
+  private readonly exit: number;
+  private readonly first: number;
+  private readonly stamps: { readonly flags: readonly number[]; readonly local: number }[] = [];
+  private readonly ticks = { compiled: 0, left: 0 };
+  private readonly watched: TickContext['watched'];
+
+  constructor(
+    private readonly machine: Machine,
+    private readonly options: CompileOptions,
+  ) {
+    this.layout = layoutOf(machine, options);
+    const local = (): number => this.code.local('i32');
+    this.places = {
+      registers: machine.registers.map((each) => (each.array === undefined ? local() : undefined)),
+      flags: machine.flags.map(local),
+      here: local(),
+      next: local(),
+    };
+    this.run = {
+      jumped: local(),
+      depth: local(),
+      beyond: local(),
+      broken: local(),
+      lowest: local(),
+      unsaved: local(),
+      ticks: local(),
+      base: 3,
+    };
+    this.instructions = local();
+    this.step = local();
+    this.form = local();
+    this.exit = local();
+    this.first = local();
+    this.watched = { registers: new Set(options.watchedRegisters), flags: new Set(options.watchedFlags) };
+  }
+
+  compiled(): Compiled {
+    const { code, machine } = this;
+    this.load();
+    const out = code.block();
+    const look = code.block();
+    const main = code.loop();
+    this.boundary(out, look);
+    this.opening(look);
+    this.forms(look, main);
+    code.end();
+    code.end();
+    code.i32(EXIT.look).set(this.exit);
+    code.end();
+    this.store();
+    code.get(this.exit);
+    return {
+      bytes: code.module(),
+      layout: this.layout,
+      stamps: this.stamps.map((each) => each.flags),
+      decode: decodeTable(machine),
+      longest: Math.max(machine.opening.length, ...machine.forms.map((each) => each.schedule.length)),
+      ticks: this.ticks,
+    };
+  }
+
+  // ---- in and out ----
+
+  private get header(): readonly (readonly [local: number, offset: number])[] {
+    const { run, places } = this;
+    return [
+      [places.here, HEADER.here],
+      [places.next, HEADER.next],
+      [run.jumped, HEADER.jumped],
+      [run.depth, HEADER.depth],
+      [run.beyond, HEADER.beyond],
+      [run.broken, HEADER.broken],
+      [run.lowest, HEADER.lowest],
+      [run.unsaved, HEADER.ticks],
+      [this.form, HEADER.form],
+    ];
+  }
+
+  private load(): void {
+    const { code, layout, places } = this;
+    const get = (local: number, offset: number, byte = false): void =>
+      void code.i32(0).memory(byte ? 'i32.load8_u' : 'i32.load', offset).set(local);
+    places.registers.forEach((local, at) => local !== undefined && get(local, layout.registers + 4 * at));
+    places.flags.forEach((local, at) => get(local, layout.flags + at, true));
+    for (const [local, offset] of this.header) get(local, offset);
+  }
+
+  private store(): void {
+    const { code, layout, places, run } = this;
+    const put = (local: number, offset: number, byte = false): void =>
+      void code.i32(0).get(local).memory(byte ? 'i32.store8' : 'i32.store', offset);
+    places.registers.forEach((local, at) => local !== undefined && put(local, layout.registers + 4 * at));
+    places.flags.forEach((local, at) => put(local, layout.flags + at, true));
+    for (const [local, offset] of this.header) if (offset !== HEADER.ticks) put(local, offset);
+    put(run.ticks, HEADER.ticks);
+    put(this.instructions, HEADER.instructions);
+    put(this.step, HEADER.step);
+    this.stamps.forEach(({ local }, at) => put(local, layout.stamps + 4 * at));
+  }
+
+  // ---- between instructions ----
+
+  private boundary(out: Label, look: Label): void {
+    const { code, run, machine, places, layout } = this;
+    const counter = places.registers[machine.programCounter]!;
+    const leave = (exit: number): void => {
+      code.if();
+      code.i32(exit).set(this.exit).branch(out).end();
+    };
+    code.i32(0).set(this.step);
+    code.get(run.ticks).get(0).op('i32.ge_u').get(this.instructions).get(1).op('i32.ge_u', 'i32.or');
+    leave(EXIT.limit);
+    code.get(run.depth).get(run.beyond).op('i32.add').get(2).op('i32.le_s');
+    leave(EXIT.depth);
+    const { cells } = programSpaceOf(machine);
+    if (power(machine.radix, machine.registers[machine.programCounter]!.width) > cells) code.get(counter).i32(cells).op('i32.ge_u').branchIf(look);
+    code.get(counter).memory('i32.load8_u', layout.stops).tee(this.first);
+    code.if();
+    code.get(this.first).i32(LOOK).op('i32.and').branchIf(look);
+    code.get(this.first).i32(BREAK).op('i32.and');
+    leave(EXIT.stop);
+    code.end();
+    code.get(counter).set(places.here);
+    code.i32(-1).set(this.form).i32(0).set(run.jumped);
+  }
+
+  private context(look: Label, form: Form | undefined): TickContext {
+    const { code, machine, layout, places, run, watched } = this;
+    return { code, machine, layout, places, run, watched, look, form, counts: this.options.counts, counted: [], stampOf: (flags) => this.stampOf(flags) };
+  }
+
+  private stampOf(flags: readonly number[]): number {
+    const key = [...flags].sort((a, b) => a - b);
+    let stamp = this.stamps.find((each) => each.flags.join() === key.join());
+    if (!stamp) {
+      if (this.stamps.length === MOST_STAMPS) throw new Unsupported();
+      this.stamps.push((stamp = { flags: key, local: this.code.local('i32') }));
+    }
+    return stamp.local;
+  }
+
+  /** One tick, or a way to the tick executor where it cannot be compiled. */
+  private tick({ tick, part }: ScheduledTick, step: number, { look, form }: { look: Label; form: Form | undefined }): void {
+    const { code } = this;
+    code.i32(step).set(this.step);
+    const [length, open] = [code.length, code.open];
+    const jumps = part === 'execute' || part === 'enter';
+    try {
+      new TickCode(this.context(look, form), { step, jumps }).emit(tick);
+      this.ticks.compiled++;
+    } catch (error) {
+      if (!(error instanceof Unsupported)) throw error;
+      code.cutTo(length, open);
+      code.branch(look);
+      this.ticks.left++;
+    }
+  }
+
+  private opening(look: Label): void {
+    const { code, machine, layout } = this;
+    machine.opening.forEach((each, step) => {
+      if (each.part !== 'decode') return this.tick(each, step, { look, form: undefined });
+      code.i32(step).set(this.step);
+      const slot = machine.slots[0]!;
+      const values = new Values(this.context(look, undefined));
+      values.register(slot.register);
+      values.digits('i32', { low: slot.low, width: slot.high - slot.low + 1, whole: machine.registers[slot.register]!.width });
+      code.i32(1).op('i32.shl').memory('i32.load16_u', layout.decode).set(this.first);
+    });
+  }
+
+  private forms(look: Label, main: Label): void {
+    const { code, machine } = this;
+    const labels = machine.forms.map(() => code.block()).reverse();
+    code.get(this.first).branchTable([...labels, look]);
+    for (const form of machine.forms) {
+      code.end();
+      this.instruction(form, look);
+      code.branch(main);
+    }
+  }
+
+  private instruction(form: Form, look: Label): void {
+    const { code, run, places, machine } = this;
+    const space = programSpaceOf(machine);
+    code.i32(form.index).set(this.form);
+    code.get(places.here).i32(form.format.cells).op('i32.add');
+    const size = power(machine.radix, space.addressWidth);
+    if (machine.radix === 2 && size < 2 ** 32) code.i32(size - 1).op('i32.and');
+    else if (machine.radix === 10) code.i32(size).op('i32.rem_u');
+    if (size > space.cells) {
+      code.tee(places.next).i32(space.cells).op('i32.sub').get(places.next);
+      code.get(places.next).i32(space.cells).op('i32.ge_u', 'select');
+    }
+    code.set(places.next);
+    const rest = form.schedule.map((each, step) => ({ each, step })).slice(machine.opening.length);
+    const finish = rest.findIndex(({ each }) => each.part === 'finish');
+    const own = finish === -1 ? rest : rest.slice(0, finish);
+    for (const { each, step } of own) this.tick(each, step, { look, form });
+    const last = machine.opening.length + own.length;
+    if (finish === -1) this.done(form, last);
+    else if (!this.mayJump(own.map((each) => each.each))) this.finish(form, rest.slice(finish), look);
+    else {
+      code.get(run.jumped);
+      code.if();
+      this.done(form, last);
+      code.else();
+      this.finish(form, rest.slice(finish), look);
+      code.end();
+    }
+  }
+
+  private mayJump(ticks: readonly ScheduledTick[]): boolean {
+    const counter = this.machine.programCounter;
+    return ticks.some(({ tick }) =>
+      flatActions(tick.actions).some((each) => each.kind === 'transfer' && (each.target.kind !== 'register' || each.target.register === counter)),
+    );
+  }
+
+  private finish(form: Form, ticks: readonly { each: ScheduledTick; step: number }[], look: Label): void {
+    for (const { each, step } of ticks) this.tick(each, step, { look, form });
+    this.done(form, form.schedule.length);
+  }
+
+  /** Counts an instruction of so many ticks. */
+  private done(form: Form, ticks: number): void {
+    const { code, run, places, layout, options } = this;
+    code.get(run.ticks).i32(ticks).op('i32.add').set(run.ticks);
+    code.get(this.instructions).i32(1).op('i32.add').set(this.instructions);
+    if (!options.counts) return;
+    const { counters } = layout;
+    const context = this.context({ depth: 0 }, form);
+    bump(context, counters.executions, places.here);
+    bump(context, counters.forms, this.form);
+    code.get(run.jumped);
+    code.if();
+    bump(context, counters.taken, places.here);
+    code.end();
+    const phases = new Map<number, number>();
+    for (const each of form.schedule.slice(0, ticks)) phases.set(each.phase, (phases.get(each.phase) ?? 0) + 1);
+    for (const [phase, count] of phases) {
+      const offset = counters.phases + 4 * phase;
+      code.i32(0).i32(0).memory('i32.load', offset).i32(count).op('i32.add').memory('i32.store', offset);
+    }
+  }
+}
+
+/** By first cell the form that it means; LOOK_IT_UP where it means none, or more cells have to be looked at. */
+function decodeTable(machine: Machine): Uint16Array {
+  const decoder = decoderOf(machine);
+  const size = power(machine.radix, programSpaceOf(machine).width);
+  const plain = (cell: number): number => {
+    const forms = decoder.byFirst(cell);
+    const [form] = forms;
+    return form && forms.length === 1 && !form.settledLate ? form.index : LOOK_IT_UP;
+  };
+  return Uint16Array.from({ length: size }, (_, cell) => plain(cell));
+}

@@ -1,0 +1,81 @@
+/** Where a compiled run keeps its state in linear memory, in bytes. */
+import { programSpaceOf, type Machine } from '../../machine/machine';
+import { power } from '../../text/number';
+import { DEEPEST } from '../chain';
+
+export const FRAME_BYTES = 32;
+/** Fields of a frame: kind (1: trap), from, target, return place, saved, tick. */
+export const FRAME = { kind: 0, from: 4, target: 8, returnTo: 12, saved: 16, tick: 24 } as const;
+
+/** What the run tells when it comes back; each an i32. */
+export const HEADER = { ticks: 0, instructions: 4, step: 8, form: 12, here: 16, next: 20, jumped: 24, depth: 28, beyond: 32, broken: 36, lowest: 40 } as const;
+
+export interface Layout {
+  readonly registers: number;
+  readonly flags: number;
+  /** When each group of flags was set last: an i32, 0 where it was not. */
+  readonly stamps: number;
+  /** By space. */
+  readonly cells: readonly number[];
+  /** A byte for each cell, not 0 where reading, or writing, it needs a look. */
+  readonly readGuards: readonly number[];
+  readonly writeGuards: readonly number[];
+  /** A byte for each cell of the program space: BREAK, LOOK. */
+  readonly stops: number;
+  /** An i16 for each first cell: its written form, or LOOK_IT_UP. */
+  readonly decode: number;
+  readonly frames: number;
+  readonly counters: Counters;
+  readonly pages: number;
+}
+
+/** An i32 for each address, form or phase. */
+export interface Counters {
+  readonly executions: number;
+  readonly taken: number;
+  readonly forms: number;
+  readonly phases: number;
+  readonly reads: readonly number[];
+  readonly writes: readonly number[];
+}
+
+export const BREAK = 1;
+export const LOOK = 2;
+export const LOOK_IT_UP = 0xffff;
+
+/** First cells of more values than this are not looked up in a table. */
+export const MOST_FIRST_CELLS = 65_536;
+const PAGE = 65_536;
+export const MOST_STAMPS = 64;
+
+export function layoutOf(machine: Machine, { counts }: { counts: boolean }): Layout {
+  let at = 64;
+  const take = (bytes: number): number => {
+    const start = at;
+    at += Math.ceil(bytes / 8) * 8;
+    return start;
+  };
+  const sizes = machine.spaces.map((each) => each.cells * each.banks);
+  const program = sizes[machine.programSpace]!;
+  const counted = (length: number): number => (counts ? take(length * 4) : 0);
+  const layout = {
+    registers: take(machine.registers.length * 4),
+    flags: take(machine.flags.length),
+    stamps: take(MOST_STAMPS * 4),
+    cells: sizes.map((each) => take(each * 4)),
+    readGuards: sizes.map(take),
+    writeGuards: sizes.map(take),
+    stops: take(program),
+    decode: take(2 * power(machine.radix, programSpaceOf(machine).width)),
+    frames: take(DEEPEST * FRAME_BYTES),
+    counters: {
+      executions: counted(program),
+      taken: counted(program),
+      forms: counted(machine.forms.length),
+      phases: counted(machine.phases.length),
+      reads: sizes.map(counted),
+      writes: sizes.map(counted),
+    },
+  };
+  return { ...layout, pages: Math.ceil(at / PAGE) };
+}

@@ -1,0 +1,322 @@
+import fc from 'fast-check';
+import { encode, rangeOf } from '../machine/encode';
+import { programSpaceOf, withRole, type Machine } from '../machine/machine';
+import { drawnMachine } from '../testing/generated';
+import { demoMachines, demoProgram, fixtures, machineFrom, machineNamed, programFrom } from '../testing/demo';
+import { smallMachine } from '../testing/small';
+import { power } from '../text/number';
+import { CompiledRun, UNGUARDED, type Guarded } from './compiled';
+import { compile } from './compile/compile';
+import { PLAIN } from './compiled';
+import { TickExecutor } from './interpret';
+import { Runner } from './runner';
+import { BY_RUN, copyState, createState, type Frame, type State } from './state';
+
+const numRuns = Number(process.env.ZETTAK_RUNS ?? 40);
+
+function picker(seed: number): (size: number) => number {
+  let x = seed | 1;
+  return (size) => {
+    x = (Math.imul(x, 1_664_525) + 1_013_904_223) >>> 0;
+    return Math.floor((x / 2 ** 32) * size);
+  };
+}
+
+/** Memory full of instructions drawn by chance, with registers to match: it jumps, calls, faults and writes over itself. */
+function drawnState(machine: Machine, seed: number): State {
+  const pick = picker(seed);
+  const state = createState(machine);
+  const program = programSpaceOf(machine);
+  const cells = state.spaces[machine.programSpace]!;
+  const start = machine.fixedStart ?? machine.registers[machine.programCounter]!.start;
+  for (let address = start; address < Math.min(program.cells, start + 300); ) {
+    const form = machine.forms[pick(machine.forms.length)]!;
+    const values = new Map(
+      form.operands.map((field) => {
+        const { least, greatest } = rangeOf(field, machine.radix);
+        const near = field.relative ? address + form.format.cells - 6 + pick(14) : least + pick(Math.min(greatest - least + 1, 2 ** 30));
+        return [field.name, near];
+      }),
+    );
+    const encoded = encode(machine, form, values, address);
+    if ('refused' in encoded) {
+      cells[address++] = pick(power(machine.radix, program.width));
+      continue;
+    }
+    encoded.cells.forEach((each, at) => address + at < cells.length && (cells[address + at] = each));
+    address += encoded.cells.length;
+  }
+  state.spaces.forEach((each, space) => {
+    const { width } = machine.spaces[space]!;
+    if (space !== machine.programSpace) each.forEach((_, at) => (each[at] = pick(power(machine.radix, width))));
+    state.marks[space]!.forEach((_, at) => (state.marks[space]![at] = pick(4) === 0 ? 0 : BY_RUN));
+  });
+  machine.registers.forEach(({ width, zero, role }, at) => {
+    if (zero || at === machine.programCounter || role === 'stack pointer') return;
+    state.registers[at] = pick(3) === 0 ? pick(power(machine.radix, Math.min(width, 4))) : pick(power(machine.radix, width));
+  });
+  machine.flags.forEach((_, at) => (state.flags[at] = pick(2)));
+  state.control.queue = [3, 65, 10, 0, 66];
+  return state;
+}
+
+const chainOf = (frame: Frame | undefined): unknown[] =>
+  frame ? [frame.kind, frame.from, frame.target, frame.returnTo, frame.depth, frame.tick, frame.saved, frame.kept, ...chainOf(frame.parent)] : [];
+
+/** Everything of a state as values that are compared one by one. */
+const whole = ({ registers, flags, flagTicks, latches, control }: State) => {
+  const { schedule, form, chain, ...plain } = control;
+  return {
+    ...{ registers: [...registers], flags: [...flags], flagTicks: [...flagTicks], latches: [...latches] },
+    control: { ...plain, form: form?.index, ticks: control.ticks, left: schedule.length },
+    chain: chainOf(chain),
+  };
+};
+
+const bytesOf = (each: Uint8Array | Uint32Array): Buffer => Buffer.from(each.buffer, each.byteOffset, each.byteLength);
+
+function expectEqual(one: State, other: State): void {
+  expect(whole(one)).toEqual(whole(other));
+  one.spaces.forEach((each, space) => {
+    if (!bytesOf(each).equals(bytesOf(other.spaces[space]!))) expect([...each]).toEqual([...other.spaces[space]!]);
+    if (!bytesOf(one.marks[space]!).equals(bytesOf(other.marks[space]!))) expect([...one.marks[space]!]).toEqual([...other.marks[space]!]);
+  });
+}
+
+interface Pair {
+  readonly plain: State;
+  readonly law: TickExecutor;
+  readonly fast: State;
+  readonly helper: TickExecutor;
+  readonly run: CompiledRun;
+}
+
+function pairOf(machine: Machine, seed: number, guarded: Guarded = UNGUARDED): Pair {
+  const plain = drawnState(machine, seed);
+  const fast = copyState(plain);
+  const run = CompiledRun.for(machine);
+  if (!run) throw new Error('WebAssembly is not to be had');
+  run.attach(fast);
+  run.guard(guarded);
+  return { plain, law: new TickExecutor(machine, plain), fast, helper: new TickExecutor(machine, fast), run };
+}
+
+/** Leaps of `size` instructions on one side, ticks on the other; the same whole state after each. Gives the ticks leapt. */
+function compareRuns(machine: Machine, seed: number, { size, leaps }: { size: (pick: (size: number) => number) => number; leaps: number }): number {
+  const { plain, law, fast, helper, run } = pairOf(machine, seed);
+  const pick = picker(seed ^ 0x5555);
+  let leapt = 0;
+  for (let turn = 0; turn < leaps; turn++) {
+    leapt += run.leap({ ticks: 1_000_000, instructions: size(pick), depth: -1 });
+    let outcome = 'done';
+    // What the leap has left, and at least one tick more where it did nothing.
+    if (fast.control.step !== 0 || fast.control.ticks === plain.control.ticks)
+      do {
+        outcome = helper.tick();
+        run.noteTick(helper);
+      } while (outcome === 'done' && fast.control.step !== 0);
+    let expected = 'done';
+    while (plain.control.ticks < fast.control.ticks && expected === 'done') expected = law.tick();
+    if (outcome === 'fault' || outcome === 'waiting') expected = law.tick();
+    expect([outcome, helper.fault]).toEqual([expected, law.fault]);
+    expectEqual(fast, plain);
+    if (outcome !== 'done') break;
+  }
+  return leapt;
+}
+
+const all = [...demoMachines, ...fixtures].map(({ name, text }) => [name, text] as const);
+
+test.each(all)('%s: both executors reach the same state after every instruction', (_name, text) => {
+  const machine = machineFrom(text);
+  let leapt = 0;
+  fc.assert(
+    fc.property(fc.nat(), (seed) => {
+      leapt += compareRuns(machine, seed, { size: () => 1, leaps: 150 });
+    }),
+    { numRuns },
+  );
+  expect(leapt).toBeGreaterThan(numRuns);
+});
+
+test.each(all)('%s: both executors reach the same state after leaps of any length', (_name, text) => {
+  const machine = machineFrom(text);
+  fc.assert(
+    fc.property(fc.nat(), (seed) => {
+      compareRuns(machine, seed, { size: (pick) => 1 + pick(40), leaps: 40 });
+    }),
+    { numRuns },
+  );
+});
+
+test('drawn machines: both executors reach the same state after every instruction', () => {
+  fc.assert(
+    fc.property(drawnMachine, fc.nat(), ({ text }, seed) => {
+      compareRuns(machineFrom(text), seed, { size: () => 1, leaps: 100 });
+    }),
+    { numRuns },
+  );
+});
+
+/** Ticks that try each operator, rule and way of writing at some width; the machine is a small one. */
+const OPERATIONS = `A <- A + B ; flags Z N C V H P
+A <- A - B ; flags Z N C V H P
+A <- A + B + C ; flags Z N C V H P
+A <- A - B - C ; flags Z N C V H P
+A <- -A ; flags Z N C V H P
+A <- A & B ; flags Z N P
+A <- A ^ B ; flags Z N P
+A <- ~A ; flags Z N P
+A <- A << 1 ; flags Z N C V
+A <- A << low(B) ; flags Z N C V
+A <- A >> 3 ; flags Z N C V
+A <- A >> low(B) ; flags Z N C V
+A <- asr(A, low(B)) ; flags Z N C V
+A <- rotl(A, low(B)) ; flags Z N C V
+A <- rotr(A, 1, C) ; flags Z N C V
+A <- rotl(A, low(B), C) ; flags Z N C
+A <- A * B ; flags Z N P
+A <- A / B ; flags Z N
+A <- A % B ; flags Z N
+compare A - B ; flags Z N C V
+if A < B: A <- B, B <- A
+if signed(A < B): A <- B else B <- A
+if (A = B) | (C = 1): PC <- B[5:0]
+A[3:1] <- B[2:0]
+A <- join(B[3:0], A[7:4])
+A <- extend(B[3:0], 8)
+R[B[1:0]] <- A, A <- R[B[3:2]]
+M[A] <- B
+A <- M[B]
+M[A] <- M[B]
+PC <- B[6:0]
+C <- A[0], Z <- B[7]`;
+
+test('every operator, rule and way of writing does the same in both executors', () => {
+  const lines = OPERATIONS.split('\n');
+  const texts = lines.flatMap((line): string[] => {
+    const text = smallMachine({
+      parts: 'flags: {Z: {rule: zero}, N: {rule: negative}, C: {rule: carry}, V: {rule: overflow}, H: {rule: half-carry, into: 4}, P: {rule: parity}}',
+      registers: 'R: {count: 4}',
+      ticks: { TRY: line },
+    });
+    try {
+      machineFrom(text);
+      return [text];
+    } catch {
+      return [];
+    }
+  });
+  expect(texts.length).toBeGreaterThan(24);
+  for (const [at, text] of texts.entries()) {
+    const machine = machineFrom(text);
+    for (let seed = 1; seed <= 12; seed++) compareRuns(machine, seed * 7919 + at, { size: () => 1, leaps: 60 });
+  }
+});
+
+test('most ticks of the machines that ship are compiled; what is left needs a look always', () => {
+  const shares = demoMachines.map(({ name, text }) => {
+    const { ticks } = compile(machineFrom(text), PLAIN)!;
+    return [name, ticks.compiled > 4 * ticks.left];
+  });
+  expect(shares).toEqual(demoMachines.map(({ name }) => [name, true]));
+});
+
+/** Counts a cell to 250, adding in a routine each time and counting down in between. */
+const LONG = `start LOAD #60
+loop CALL half
+ DEC
+ JUMPNZ loop
+ LOAD count
+ INC
+ STORE count
+ CMP #250
+ JUMPNZ start
+ HALT
+half STORE level
+ SHR
+ LOAD level
+ RET
+ .origin 0x80
+level .cells 0
+count .cells 0`;
+
+test('a long run is done by the compiled executor, and ends as the ticks one by one do', () => {
+  const machine = machineNamed('Curlew');
+  const program = programFrom(machine, LONG);
+  const [fast, slow] = [new Runner(machine, program), new TickExecutor(machine, createState(machine))];
+  fast.begin();
+  let stop;
+  while (!stop) stop = fast.run(200_000);
+  expect([stop.kind, fast.longRuns]).toEqual(['halted', 'compiled']);
+  const other = new Runner(machine, program);
+  while (other.ticks < fast.ticks && other.tick() === undefined);
+  expectEqual(fast.state, other.state);
+  expect(slow.machine).toBe(machine);
+});
+
+test('breakpoints, watches, reads and goals stop a long run where the ticks one by one do', () => {
+  const machine = machineNamed('Curlew');
+  const program = programFrom(machine, LONG);
+  const at = (name: string): number => program.symbols.find((each) => each.name === name)!.value;
+  const register = withRole(machine, 'accumulator')!;
+  const base = { enabled: true, id: 1 };
+  const breaks = [
+    { ...base, on: { kind: 'address', address: at('half') } as const, ignore: 4000 },
+    { ...base, on: { kind: 'change', place: { kind: 'cell', space: 0, address: at('count') } } as const, ignore: 100 },
+    { ...base, on: { kind: 'read', space: 0, address: at('count') } as const, ignore: 100 },
+    { ...base, on: { kind: 'change', place: { kind: 'register', register } } as const, ignore: 9000 },
+    { ...base, on: { kind: 'write', place: { kind: 'flag', flag: 1 } } as const, ignore: 9000 },
+  ];
+  for (const each of breaks) {
+    const [fast, slow] = [new Runner(machine, program), new Runner(machine, program)];
+    const stops = [fast, slow].map((runner) => {
+      runner.breakpoints = [each];
+      runner.begin();
+      for (;;) {
+        const stop = runner === fast ? runner.run(50_000) : runner.runTick();
+        if (stop) return stop;
+      }
+    });
+    expect(stops[0]).toMatchObject({ kind: 'breakpoint' });
+    expect(stops[0]).toEqual(stops[1]);
+    expect(fast.ticks).toBe(slow.ticks);
+    expectEqual(fast.state, slow.state);
+  }
+});
+
+test('a step over a long routine leaps, and stops where it returns', () => {
+  const machine = machineNamed('Curlew');
+  const runner = new Runner(machine, programFrom(machine, ' CALL long\n HALT\nlong LOAD #200\nouter STORE n\n LOAD #0\ninner INC\n JUMPNZ inner\n LOAD n\n DEC\n JUMPNZ outer\n RET\nn .cells 0'));
+  runner.begin(runner.overGoal());
+  let stop;
+  while (!stop) stop = runner.run(500_000);
+  expect(stop).toMatchObject({ kind: 'reached' });
+  expect(runner.state.control).toMatchObject({ chain: undefined, step: 0 });
+  expect(runner.longRuns).toBe('compiled');
+});
+
+test('remarks come at the same ticks whichever executor runs', () => {
+  const machine = machineNamed('Gannet');
+  const program = programFrom(machine, demoProgram('highest of five'));
+  const runners = [new Runner(machine, program), new Runner(machine, program)];
+  for (const [at, runner] of runners.entries()) {
+    runner.begin();
+    for (let turn = 0; turn < 40_000; turn++) if (at === 0 ? runner.run(1000) : runner.runTick()) break;
+  }
+  expect(runners[0]!.runRemarks).toEqual(runners[1]!.runRemarks);
+});
+
+test('travel over a long run that leapt gives the states of stepping', () => {
+  const machine = machineNamed('Curlew');
+  const program = programFrom(machine, LONG);
+  const runner = new Runner(machine, program);
+  runner.begin();
+  while (!runner.run(100_000));
+  const steps = new Runner(machine, program);
+  for (const target of [10, 5003, 40_001, 41_000, runner.furthest]) {
+    runner.travel(target);
+    while (steps.ticks < target && steps.tick() === undefined);
+    expectEqual(runner.state, steps.state);
+  }
+});

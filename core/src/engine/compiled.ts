@@ -1,0 +1,308 @@
+/**
+ * The compiled executor: leaps over whole instructions, and stops before whatever needs a look, which the tick executor
+ * then does. Both work on one state, so neither can tell who did what.
+ */
+import type { Machine } from '../machine/machine';
+import { EXIT, compile, type Compiled, type CompileOptions } from './compile/compile';
+import { BREAK, FRAME, FRAME_BYTES, HEADER, LOOK } from './compile/layout';
+import { attachmentsOf, type Attachments } from './devices';
+import type { TickExecutor } from './interpret';
+import { BY_RUN, DATA, moveState, NEVER, OVER_CODE, type Frame, type State, type Storage } from './state';
+import { wasmHost, type WasmMemory } from './wasm/host';
+import { CELL } from './writes';
+
+interface Made {
+  readonly compiled: Compiled;
+  readonly module: object;
+}
+
+const made = new WeakMap<Machine, Map<string, Made | undefined>>();
+
+/** A machine's module; made once for each set of wishes. Undefined where there can be none. */
+function moduleFor(machine: Machine, options: CompileOptions): Made | undefined {
+  const host = wasmHost();
+  if (!host) return undefined;
+  const own = made.get(machine) ?? new Map<string, Made | undefined>();
+  made.set(machine, own);
+  const key = JSON.stringify(options);
+  if (!own.has(key)) {
+    const compiled = compile(machine, options);
+    own.set(key, compiled && { compiled, module: moduleOf(host, compiled.bytes)! });
+    if (compiled && !own.get(key)!.module) own.set(key, undefined);
+  }
+  return own.get(key);
+}
+
+/** Undefined where the page's policy does not allow modules. */
+function moduleOf(host: NonNullable<ReturnType<typeof wasmHost>>, bytes: Uint8Array): object | undefined {
+  try {
+    return new host.Module(bytes);
+  } catch (error) {
+    if (error instanceof Error && error.name === 'CompileError' && !/policy|disallowed|unsafe/i.test(error.message)) throw error;
+    return undefined;
+  }
+}
+
+export const PLAIN: CompileOptions = { counts: false, watchedRegisters: [], watchedFlags: [] };
+
+/** What a leap is not to go past. */
+export interface Limits {
+  /** Ticks and instructions that may be done at most. */
+  readonly ticks: number;
+  readonly instructions: number;
+  /** Stops where no more calls than this are open; −1: anywhere. */
+  readonly depth: number;
+}
+
+/** What is watched in memory: a leap stops before it. */
+export interface Guarded {
+  readonly addresses: ReadonlySet<number>;
+  readonly reads: readonly { readonly space: number; readonly address: number }[];
+  readonly writes: readonly { readonly space: number; readonly address: number }[];
+  /** Reads of cells that were never written are told. */
+  readonly tellsNever: boolean;
+}
+
+export const UNGUARDED: Guarded = { addresses: new Set(), reads: [], writes: [], tellsNever: false };
+
+export class CompiledRun {
+  private readonly storage: Storage;
+  private state: State | undefined;
+  private readonly memory: WasmMemory;
+  private readonly header: Int32Array;
+  private readonly view: DataView;
+  private readonly stamps: Int32Array;
+  private readonly readGuards: readonly Uint8Array[];
+  private readonly writeGuards: readonly Uint8Array[];
+  private readonly stops: Uint8Array;
+  private readonly attachments: Attachments;
+  private run: (ticks: number, instructions: number, depth: number, base: number) => number;
+  private compiled: Compiled;
+  private options: CompileOptions;
+  private guarded: Guarded = UNGUARDED;
+  private fresh = false;
+  private readonly remarked: Uint8Array[];
+  /** The frames that lie in memory, by depth. */
+  private readonly frames: Frame[] = [];
+
+  private constructor(
+    private readonly machine: Machine,
+    { compiled, module }: Made,
+    options: CompileOptions,
+  ) {
+    const { Memory } = wasmHost()!;
+    const { layout, decode } = compiled;
+    this.compiled = compiled;
+    this.options = options;
+    this.memory = new Memory({ initial: layout.pages });
+    const { buffer } = this.memory;
+    this.header = new Int32Array(buffer, 0, 16);
+    this.view = new DataView(buffer);
+    this.stamps = new Int32Array(buffer, layout.stamps, compiled.stamps.length);
+    const sizes = machine.spaces.map((each) => each.cells * each.banks);
+    this.readGuards = layout.readGuards.map((at, space) => new Uint8Array(buffer, at, sizes[space]));
+    this.writeGuards = layout.writeGuards.map((at, space) => new Uint8Array(buffer, at, sizes[space]));
+    this.stops = new Uint8Array(buffer, layout.stops, sizes[machine.programSpace]);
+    this.remarked = sizes.map((each) => new Uint8Array(each));
+    new Uint16Array(buffer, layout.decode, decode.length).set(decode);
+    this.attachments = attachmentsOf(machine);
+    this.storage = {
+      registers: new Uint32Array(buffer, layout.registers, machine.registers.length),
+      flags: new Uint8Array(buffer, layout.flags, machine.flags.length),
+      spaces: layout.cells.map((at, space) => new Uint32Array(buffer, at, sizes[space])),
+    };
+    this.run = this.instance(module);
+  }
+
+  /** Undefined where the machine cannot be compiled, or modules are not allowed here. */
+  static for(machine: Machine): CompiledRun | undefined {
+    const found = moduleFor(machine, PLAIN);
+    return found && new CompiledRun(machine, found, PLAIN);
+  }
+
+  private instance(module: object): typeof this.run {
+    const { exports } = new (wasmHost()!.Instance)(module, { env: { memory: this.memory } });
+    return exports['run'] as typeof this.run;
+  }
+
+  /** The state to work on: it is moved into the module's memory. */
+  attach(state: State): void {
+    moveState(state, this.storage);
+    this.state = state;
+    this.fresh = false;
+  }
+
+  /** With other registers and flags watched another module is needed; cells and addresses are looked up in memory. */
+  watch(registers: readonly number[], flags: readonly number[]): void {
+    const options = { ...PLAIN, watchedRegisters: registers, watchedFlags: flags };
+    if (JSON.stringify(options) === JSON.stringify(this.options)) return;
+    const found = moduleFor(this.machine, options);
+    if (!found) return;
+    this.options = options;
+    this.compiled = found.compiled;
+    this.run = this.instance(found.module);
+  }
+
+  guard(guarded: Guarded): void {
+    if (guarded === this.guarded) return;
+    this.guarded = guarded;
+    this.fresh = false;
+  }
+
+  /** The state was changed by other means than ticks that `noteTick` was told of. */
+  changed(): void {
+    this.fresh = false;
+  }
+
+  /** Reads of a never-written cell are told once. */
+  remarkedNever(space: number, address: number): void {
+    this.remarked[space]![address] = 1;
+    this.readGuards[space]![address] = this.readGuard(space, address);
+  }
+
+  forgetRemarks(): void {
+    for (const each of this.remarked) each.fill(0);
+    this.fresh = false;
+  }
+
+  /** After a tick of the tick executor. */
+  noteTick({ writes }: TickExecutor): void {
+    for (let at = 0; at < writes.count; at++) {
+      const { kind, index, place } = writes.at(at);
+      if (kind !== CELL) continue;
+      this.readGuards[index]![place] = this.readGuard(index, place);
+      this.writeGuards[index]![place] = this.writeGuard(index, place);
+    }
+  }
+
+  private readGuard(space: number, address: number): number {
+    const { attachments, guarded, state, remarked } = this;
+    if (attachments.cells[space]?.has(address)) return 1;
+    if (guarded.reads.some((each) => each.space === space && each.address === address)) return 1;
+    return guarded.tellsNever && state!.marks[space]![address] === NEVER && remarked[space]![address] === 0 ? 1 : 0;
+  }
+
+  private writeGuard(space: number, address: number): number {
+    const { attachments, guarded, state } = this;
+    const mark = state!.marks[space]![address]!;
+    // The first write of a cell changes its mark.
+    if (mark !== BY_RUN && mark !== OVER_CODE) return 1;
+    if (attachments.cells[space]?.has(address) || attachments.cellWrites[space]?.has(address)) return 1;
+    return guarded.writes.some((each) => each.space === space && each.address === address) ? 1 : 0;
+  }
+
+  private refresh(): void {
+    const { machine, guarded, state, stops } = this;
+    machine.spaces.forEach((_, space) => {
+      const [reads, writes, marks, remarked] = [this.readGuards[space]!, this.writeGuards[space]!, state!.marks[space]!, this.remarked[space]!];
+      for (let address = 0; address < marks.length; address++) {
+        const mark = marks[address]!;
+        writes[address] = mark === BY_RUN || mark === OVER_CODE ? 0 : 1;
+        reads[address] = guarded.tellsNever && mark === NEVER && remarked[address] === 0 ? 1 : 0;
+      }
+      for (const map of [this.attachments.cells[space], this.attachments.cellWrites[space]])
+        for (const address of map?.keys() ?? []) {
+          reads[address] = this.readGuard(space, address);
+          writes[address] = 1;
+        }
+    });
+    for (const { space, address } of guarded.reads) this.readGuards[space]![address] = 1;
+    for (const { space, address } of guarded.writes) this.writeGuards[space]![address] = 1;
+    const checksData = machine.faults['executing data'] !== undefined;
+    stops.fill(0);
+    if (checksData) state!.kinds.forEach((kind, address) => kind === DATA && (stops[address] = LOOK));
+    for (const address of guarded.addresses) if (address < stops.length) stops[address] = stops[address]! | BREAK;
+    this.frames.length = 0;
+    this.fresh = true;
+  }
+
+  /**
+   * From a boundary on: whole instructions, then perhaps a part of one that needs a look. Gives the ticks that were
+   * done; 0 where the tick executor has to do the next one.
+   */
+  leap({ ticks, instructions, depth }: Limits): number {
+    const { longest } = this.compiled;
+    // The last instruction may go past the limit by its own length.
+    if (ticks <= longest || instructions < 1) return 0;
+    if (!this.fresh) this.refresh();
+    const { header } = this;
+    const { control } = this.state!;
+    const base = control.ticks;
+    header[HEADER.here / 4] = control.here;
+    header[HEADER.next / 4] = control.next;
+    header[HEADER.jumped / 4] = control.jumped ? 1 : 0;
+    header[HEADER.form / 4] = control.form?.index ?? -1;
+    header[HEADER.beyond / 4] = control.beyond;
+    header[HEADER.broken / 4] = control.chainBroken ? 1 : 0;
+    const calls = this.framesIn(control.chain);
+    header[HEADER.depth / 4] = calls;
+    header[HEADER.lowest / 4] = calls;
+    header[HEADER.ticks / 4] = control.chain && !control.chain.saved ? control.chain.returnTo : -1;
+    const exit = this.run(Math.min(ticks - longest, MOST_TICKS), Math.min(instructions, MOST_TICKS), depth, base);
+    this.comeBack(base, exit);
+    return control.ticks - base;
+  }
+
+  private comeBack(base: number, exit: number): void {
+    const { header, machine, stamps, compiled } = this;
+    const { control, flagTicks } = this.state!;
+    const step = exit === EXIT.look ? header[HEADER.step / 4]! : 0;
+    control.ticks = base + (header[HEADER.ticks / 4]! >>> 0) + step;
+    control.instructions += header[HEADER.instructions / 4]! >>> 0;
+    control.here = header[HEADER.here / 4]!;
+    control.next = header[HEADER.next / 4]!;
+    control.jumped = header[HEADER.jumped / 4] === 1;
+    const form = header[HEADER.form / 4]!;
+    control.form = form < 0 ? undefined : machine.forms[form];
+    control.step = step;
+    control.schedule = step === 0 ? machine.opening : (control.form?.schedule ?? machine.opening);
+    control.beyond = header[HEADER.beyond / 4]!;
+    control.chainBroken = header[HEADER.broken / 4] === 1;
+    control.chain = this.framesOut(header[HEADER.depth / 4]!, header[HEADER.lowest / 4]!);
+    compiled.stamps.forEach((flags, at) => {
+      const stamp = stamps[at]!;
+      if (stamp !== 0) for (const flag of flags) flagTicks[flag] = Math.max(flagTicks[flag]!, base + stamp);
+    });
+  }
+
+  /** Puts the open calls into memory where they are not there yet; gives how many they are. */
+  private framesIn(chain: Frame | undefined): number {
+    const { frames, view } = this;
+    for (let frame = chain; frame && frames[frame.depth - 1] !== frame; frame = frame.parent) {
+      frames[frame.depth - 1] = frame;
+      const at = this.compiled.layout.frames + (frame.depth - 1) * FRAME_BYTES;
+      view.setInt32(at + FRAME.kind, frame.kind === 'trap' ? 1 : 0, true);
+      view.setInt32(at + FRAME.from, frame.from, true);
+      view.setInt32(at + FRAME.target, frame.target, true);
+      view.setInt32(at + FRAME.returnTo, frame.returnTo, true);
+      view.setInt32(at + FRAME.saved, frame.saved ? 1 : 0, true);
+      view.setFloat64(at + FRAME.tick, frame.tick, true);
+    }
+    const depth = chain?.depth ?? 0;
+    frames.length = depth;
+    return depth;
+  }
+
+  private framesOut(depth: number, lowest: number): Frame | undefined {
+    const { frames, view } = this;
+    frames.length = Math.min(frames.length, lowest, depth);
+    while (frames.length < depth) {
+      const at = this.compiled.layout.frames + frames.length * FRAME_BYTES;
+      frames.push({
+        kind: view.getInt32(at + FRAME.kind, true) === 1 ? 'trap' : 'call',
+        from: view.getInt32(at + FRAME.from, true),
+        target: view.getInt32(at + FRAME.target, true),
+        returnTo: view.getInt32(at + FRAME.returnTo, true),
+        depth: frames.length + 1,
+        parent: frames.at(-1),
+        tick: view.getFloat64(at + FRAME.tick, true),
+        kept: [],
+        saved: view.getInt32(at + FRAME.saved, true) === 1,
+      });
+    }
+    return frames.at(-1);
+  }
+}
+
+/** A leap does no more ticks or instructions than an i32 counts. */
+const MOST_TICKS = 1_000_000_000;
