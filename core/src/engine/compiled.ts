@@ -63,6 +63,19 @@ export interface Guarded {
   readonly tellsNever: boolean;
 }
 
+/** Sums over the leaps, as `Counts` keeps them. */
+export interface LeaptCounts {
+  readonly executions: ReadonlyMap<number, number>;
+  /** By address: instructions that went on elsewhere than behind themselves. */
+  readonly taken: ReadonlyMap<number, number>;
+  readonly forms: ReadonlyMap<number, number>;
+  readonly phases: ReadonlyMap<number, number>;
+  readonly reads: readonly ReadonlyMap<number, number>[];
+  readonly writes: readonly ReadonlyMap<number, number>[];
+  readonly deepest: number;
+  readonly stacks: ReadonlyMap<number, number>;
+}
+
 export const UNGUARDED: Guarded = { addresses: new Set(), reads: [], writes: [], tellsNever: false };
 
 export class CompiledRun {
@@ -71,7 +84,7 @@ export class CompiledRun {
   private readonly memory: WasmMemory;
   private readonly header: Int32Array;
   private readonly view: DataView;
-  private readonly stamps: Int32Array;
+  private stamps: Int32Array;
   private readonly readGuards: readonly Uint8Array[];
   private readonly writeGuards: readonly Uint8Array[];
   private readonly stops: Uint8Array;
@@ -114,10 +127,11 @@ export class CompiledRun {
     this.run = this.instance(module);
   }
 
-  /** Undefined where the machine cannot be compiled, or modules are not allowed here. */
-  static for(machine: Machine): CompiledRun | undefined {
-    const found = moduleFor(machine, PLAIN);
-    return found && new CompiledRun(machine, found, PLAIN);
+  /** Undefined where the machine cannot be compiled, or modules are not allowed here. With counts it is slower. */
+  static for(machine: Machine, { counts = false }: { counts?: boolean } = {}): CompiledRun | undefined {
+    const options = { ...PLAIN, counts };
+    const found = moduleFor(machine, options);
+    return found && new CompiledRun(machine, found, options);
   }
 
   private instance(module: object): typeof this.run {
@@ -134,13 +148,40 @@ export class CompiledRun {
 
   /** With other registers and flags watched another module is needed; cells and addresses are looked up in memory. */
   watch(registers: readonly number[], flags: readonly number[]): void {
-    const options = { ...PLAIN, watchedRegisters: registers, watchedFlags: flags };
+    const options = { counts: this.options.counts, watchedRegisters: registers, watchedFlags: flags };
     if (JSON.stringify(options) === JSON.stringify(this.options)) return;
     const found = moduleFor(this.machine, options);
     if (!found) return;
     this.options = options;
     this.compiled = found.compiled;
+    this.stamps = new Int32Array(this.memory.buffer, found.compiled.layout.stamps, found.compiled.stamps.length);
     this.run = this.instance(found.module);
+  }
+
+  /** What the leaps have counted since this was asked last; undefined where they do not count. */
+  takeCounts(): LeaptCounts | undefined {
+    const { machine, memory, options } = this;
+    if (!options.counts) return undefined;
+    const { counters } = this.compiled.layout;
+    const sizes = machine.spaces.map((each) => each.cells * each.banks);
+    const take = (at: number, length: number): Map<number, number> => {
+      const list = new Uint32Array(memory.buffer, at, length);
+      const counted = new Map<number, number>();
+      list.forEach((count, index) => count > 0 && counted.set(index, count));
+      list.fill(0);
+      return counted;
+    };
+    const program = sizes[machine.programSpace]!;
+    return {
+      executions: take(counters.executions, program),
+      taken: take(counters.taken, program),
+      forms: take(counters.forms, machine.forms.length),
+      phases: take(counters.phases, machine.phases.length),
+      reads: counters.reads.map((at, space) => take(at, sizes[space]!)),
+      writes: counters.writes.map((at, space) => take(at, sizes[space]!)),
+      deepest: take(counters.deepest, 1).get(0) ?? 0,
+      stacks: take(counters.stacks, machine.stacks.length),
+    };
   }
 
   guard(guarded: Guarded): void {

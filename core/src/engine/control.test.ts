@@ -462,15 +462,15 @@ test('when a cell was last written, when a condition held first and next: over f
   const n = (placed(runner, 'n') as { address: number }).address;
   const writes = ({ executor }: { executor: { writes: { count: number; at(at: number): { kind: number; place: number } } } }): boolean =>
     Array.from({ length: executor.writes.count }, (_, at) => executor.writes.at(at)).some((each) => each.kind === 2 && each.place === n);
-  const last = found(runner.searchBack((side) => writes(side)))!;
+  const last = found(runner.searchBack({ holds: writes, place: { kind: 'cell', space: 0, address: n } }))!;
   runner.travel(last);
   expect([runner.state.spaces[0]![n], runner.last!.transfers[0]!.target]).toMatchObject([100, { kind: 'cell', address: n }]);
-  expect(found(runner.searchBack((side) => writes(side), last - 1))).toBe(last - 31);
+  expect(found(runner.searchBack({ holds: writes }, last - 1))).toBe(last - 31);
   const isTen = ({ state }: { state: { spaces: readonly Uint32Array[] } }): boolean => state.spaces[0]![n] === 10;
-  const first = found(runner.searchForward(isTen))!;
-  expect(found(runner.searchForward(isTen, first))).toBe(first + 1);
-  expect(found(runner.searchBack(isTen, first - 1))).toBeUndefined();
-  expect(found(runner.searchBack(() => true, 0))).toBe(0);
+  const first = found(runner.searchForward({ holds: isTen }))!;
+  expect(found(runner.searchForward({ holds: isTen }, first))).toBe(first + 1);
+  expect(found(runner.searchBack({ holds: isTen }, first - 1))).toBeUndefined();
+  expect(found(runner.searchBack({ holds: () => true }, 0))).toBe(0);
 });
 
 test('an input that came late comes at the same tick again, and goes back to the queue in another future', () => {

@@ -1,7 +1,9 @@
 /** What a run is counted by, on request: where it was, what it read and wrote, which ways it took. */
 import { effectsOf } from '../machine/effects';
+import { formOf } from '../machine/encode';
 import type { Form, Machine } from '../machine/machine';
 import { depthOf } from './chain';
+import type { LeaptCounts } from './compiled';
 import type { TickExecutor } from './interpret';
 import { placesUsed } from './stacks';
 import { deviceLatch, type State } from './state';
@@ -83,6 +85,35 @@ export class Counts {
     if (!form) return;
     more(this.forms, form.index);
     if (this.canBranch(form)) this.branch(control.here, control.jumped);
+  }
+
+  /** After a leap, which counts by itself; but the ticks of an instruction that it has left to the tick executor. */
+  afterLeap(): void {
+    const { instructions, step, schedule } = this.state.control;
+    this.instructions = instructions;
+    for (const { phase } of schedule.slice(0, step)) this.phases[phase] = this.phases[phase]! + 1;
+  }
+
+  /** Takes over what leaps have counted. */
+  add(leapt: LeaptCounts): void {
+    const { machine, state } = this;
+    const into = (sums: Map<number, number>, counted: ReadonlyMap<number, number>): void =>
+      counted.forEach((count, key) => sums.set(key, (sums.get(key) ?? 0) + count));
+    into(this.executions, leapt.executions);
+    into(this.forms, leapt.forms);
+    leapt.reads.forEach((each, space) => into(this.reads[space]!, each));
+    leapt.writes.forEach((each, space) => into(this.writes[space]!, each));
+    leapt.phases.forEach((count, phase) => (this.phases[phase] = this.phases[phase]! + count));
+    this.deepest = Math.max(this.deepest, leapt.deepest);
+    leapt.stacks.forEach((used, stack) => (this.stacks[stack] = Math.max(this.stacks[stack]!, used)));
+    const cells = state.spaces[machine.programSpace]!;
+    for (const [address, count] of leapt.executions) {
+      const form = formOf(machine, cells[address]!);
+      if (!form || !this.canBranch(form)) continue;
+      const counts = this.branches.get(address) ?? { taken: 0, notTaken: 0 };
+      const taken = leapt.taken.get(address) ?? 0;
+      this.branches.set(address, { taken: counts.taken + taken, notTaken: counts.notTaken + count - taken });
+    }
   }
 
   private canBranch(form: Form): boolean {

@@ -4,6 +4,7 @@
  */
 import type { Program } from '../image/program';
 import type { Machine } from '../machine/machine';
+import type { WatchedPlace } from './breaks';
 import { plannedValue } from './devices';
 import { CompiledRun, UNGUARDED, type Limits } from './compiled';
 import { TickExecutor } from './interpret';
@@ -51,14 +52,22 @@ export type DatedEdit = Edit & { readonly tick: number };
 export interface Side {
   readonly state: State;
   readonly executor: TickExecutor;
+  readonly run?: CompiledRun;
+}
+
+/** What is looked for: after which ticks it holds. With a place it holds after ticks that write that place, or never. */
+export interface Sought {
+  readonly holds: (side: Side) => boolean;
+  readonly place?: WatchedPlace;
 }
 
 /** What a run that is not remembered looks at on its way. */
 interface Watching<T> {
   /** Before each tick that the tick executor does; something ends the run. */
   readonly before: () => T | undefined;
-  /** After each such tick. */
+  /** After each such tick, and after each leap. */
   readonly after?: (() => void) | undefined;
+  readonly afterLeap?: (() => void) | undefined;
   /** At a boundary: how far may be leapt; undefined where every tick has to be looked at. */
   readonly leaps: () => Omit<Limits, 'ticks'> | undefined;
 }
@@ -109,6 +118,8 @@ const CHECKPOINT_ROOM = 24e6;
 const [FEWEST, MOST] = [30, 1500];
 /** Runs of fewer instructions are not worth compiling. */
 export const SHORT = 3000;
+/** A search leaps so many ticks at once. */
+const LEAP = 200_000;
 /** A search looks up after so many ticks. */
 const SEARCH_SLICE = 20_000;
 
@@ -401,10 +412,19 @@ export class History {
     return this.forward<Outcome>(budget, { before: () => undefined, leaps: () => limits });
   }
 
+  /** Whether leaps are to count. */
+  protected wantsCounts = false;
+
+  /** From now on leaps are done by another module. */
+  protected compileAnew(): void {
+    this.compiled = undefined;
+    this.compiling = 'not yet';
+  }
+
   /** Long runs leap. */
   protected compileFor(budget: number): void {
     if (this.compiling !== 'not yet' || (this.state.control.instructions < SHORT && budget < SHORT * 4)) return;
-    this.compiled = CompiledRun.for(this.machine);
+    this.compiled = CompiledRun.for(this.machine, { counts: this.wantsCounts });
     this.compiling = this.compiled ? 'done' : 'never';
     this.compiled?.attach(this.state);
   }
@@ -415,7 +435,7 @@ export class History {
   }
 
   /** Does up to `budget` ticks without remembering them. */
-  protected forward<T>(budget: number, { before, after, leaps }: Watching<T>): T | Outcome | undefined {
+  protected forward<T>(budget: number, { before, after, afterLeap, leaps }: Watching<T>): T | Outcome | undefined {
     const { executor, state, compiled } = this;
     const end = state.control.ticks + budget;
     while (state.control.ticks < end) {
@@ -424,7 +444,10 @@ export class History {
       if (compiled && state.control.step === 0) {
         const limits = leaps();
         const ticks = Math.min(end, this.nextEvent) - state.control.ticks;
-        if (limits && compiled.leap({ ...limits, ticks }) > 0) continue;
+        if (limits && compiled.leap({ ...limits, ticks }) > 0) {
+          afterLeap?.();
+          continue;
+        }
       }
       const outcome = executor.tick();
       compiled?.noteTick(executor);
@@ -476,26 +499,53 @@ export class History {
     return { state, executor: new TickExecutor(this.machine, state) };
   }
 
+  /** A side that leaps over what does not write a place, where it can. */
+  private searchingSide(checkpoint: number, { place }: Sought): Side {
+    const side = this.sideFrom(checkpoint);
+    const run = place && this.longRuns === 'compiled' ? CompiledRun.for(this.machine) : undefined;
+    if (!run || !place) return side;
+    run.attach(side.state);
+    run.guard({ ...UNGUARDED, writes: place.kind === 'cell' ? [place] : [] });
+    run.watch(place.kind === 'register' ? [place.register] : [], place.kind === 'flag' ? [place.flag] : []);
+    return { ...side, run };
+  }
+
   /** One tick of a side run; false where it cannot go on. */
-  private sideTick({ state, executor }: Side): boolean {
+  private sideTick({ state, executor, run }: Side): boolean {
     const before = state.control.ticks;
     executor.tick();
+    run?.noteTick(executor);
     if (state.control.ticks === before) return false;
-    this.applyEvents(state);
+    if (this.applyEvents(state).length > 0) run?.changed();
     return true;
+  }
+
+  /** Some ticks of a side run, up to one that something may hold after, or to `end`: whether that is to be asked. */
+  private sideStep(side: Side, end: number): 'ask' | 'go on' | 'over' {
+    const { state, run } = side;
+    if (run && state.control.step === 0) {
+      const ticks = Math.min(end, this.eventAfter(state.control.ticks)) - state.control.ticks;
+      if (run.leap({ ticks: Math.min(ticks, LEAP), instructions: Infinity, depth: -1 }) > 0) return 'go on';
+    }
+    return this.sideTick(side) ? 'ask' : 'over';
   }
 
   /**
    * The last tick, `until` at most, after which something holds; 0 stands for the start. Looks from the newest part of
    * the run to the oldest, and yields how much of it is done, from 0 to 1.
    */
-  *searchBack(holds: (side: Side) => boolean, until = this.ticks): Generator<number, number | undefined> {
+  *searchBack(sought: Sought, until = this.ticks): Generator<number, number | undefined> {
     let end = until;
-    for (let at = this.checkpointBefore(until); at >= 0; at--) {
-      const side = this.sideFrom(at);
-      let found = at === 0 && holds(side) ? 0 : undefined;
-      for (let done = 1; side.state.control.ticks < end && this.sideTick(side); done++) {
-        if (holds(side)) found = side.state.control.ticks;
+    let at = this.checkpointBefore(until);
+    const side = this.searchingSide(at, sought);
+    for (; at >= 0; at--) {
+      restoreState(side.state, this.checkpoints[at]!);
+      side.run?.changed();
+      let found = at === 0 && sought.place === undefined && sought.holds(side) ? 0 : undefined;
+      for (let done = 1; side.state.control.ticks < end; done++) {
+        const step = this.sideStep(side, end);
+        if (step === 'over') break;
+        if (step === 'ask' && sought.holds(side)) found = side.state.control.ticks;
         if (done % SEARCH_SLICE === 0) yield (until - end) / until;
       }
       if (found !== undefined) return found;
@@ -506,11 +556,13 @@ export class History {
   }
 
   /** The first tick after `from`, as far as the run has come, after which something holds; from −1 on the start counts too. */
-  *searchForward(holds: (side: Side) => boolean, from = 0): Generator<number, number | undefined> {
-    const side = this.sideFrom(this.checkpointBefore(Math.max(0, from)));
-    if (from < 0 && holds(side)) return 0;
-    for (let done = 1; side.state.control.ticks < this.furthest && this.sideTick(side); done++) {
-      if (side.state.control.ticks > from && holds(side)) return side.state.control.ticks;
+  *searchForward(sought: Sought, from = 0): Generator<number, number | undefined> {
+    const side = this.searchingSide(this.checkpointBefore(Math.max(0, from)), sought);
+    if (from < 0 && sought.holds(side)) return 0;
+    for (let done = 1; side.state.control.ticks < this.furthest; done++) {
+      const step = this.sideStep(side, this.furthest);
+      if (step === 'over') break;
+      if (step === 'ask' && side.state.control.ticks > from && sought.holds(side)) return side.state.control.ticks;
       if (done % SEARCH_SLICE === 0) yield (side.state.control.ticks - from) / (this.furthest - from);
     }
     return undefined;

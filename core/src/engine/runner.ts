@@ -99,10 +99,14 @@ export class Runner extends History {
   /** From now on counts; what was counted before is gone. */
   count(): void {
     this.counting = new Counts(this.machine, this.state, this.executor);
+    this.wantsCounts = true;
+    this.compileAnew();
     this.observe();
   }
 
   get counts(): CountsTaken | undefined {
+    const leapt = this.compiled?.takeCounts();
+    if (leapt) this.counting?.add(leapt);
     return this.counting?.taken;
   }
 
@@ -314,6 +318,7 @@ export class Runner extends History {
               counting?.afterTick();
             }
           : undefined,
+      afterLeap: counting && (() => counting.afterLeap()),
       leaps: this.leaps(),
     });
     this.advanceFurthest();
@@ -324,7 +329,7 @@ export class Runner extends History {
   /** How far this run may leap: not where every tick or boundary has to be looked at. */
   private leaps(): () => { instructions: number; depth: number } | undefined {
     const { compiled, goal, breaks, state } = this;
-    const looks = goal?.kind === 'condition' || goal?.kind === 'stack' || breaks.everyBoundary || this.counting !== undefined;
+    const looks = goal?.kind === 'condition' || goal?.kind === 'stack' || breaks.everyBoundary;
     if (!compiled || looks) return () => undefined;
     const { addresses, registers, flags, cells, reads } = breaks.places;
     this.guarded ??= { addresses: goal?.kind === 'address' ? new Set([...addresses, goal.address]) : addresses, reads, writes: cells, tellsNever: true };

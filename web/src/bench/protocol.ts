@@ -177,6 +177,8 @@ export interface View {
   readonly waiting?: { readonly who: string; readonly what: string };
   /** This view came from one tick forward, so its transfers can be animated. */
   readonly moved: boolean;
+  /** What does the long runs here; `tick` where WebAssembly is not allowed. */
+  readonly longRuns: 'not yet' | 'compiled' | 'tick';
   /** Text the machine holds. */
   readonly loaded: string;
 }

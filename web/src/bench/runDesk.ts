@@ -24,6 +24,7 @@ export interface Scheduler {
 /** A fast run works this long, in ms, before it looks up. */
 const SLICE = 8;
 const FRAME = 33;
+const [SMALLEST, LARGEST] = [2000, 4_000_000];
 /** A run that only waits for a person looks this seldom. */
 const IDLE = 30;
 /** Ids of breakpoints that the bench sets itself, where a program is unfinished. */
@@ -52,6 +53,8 @@ export class RunDesk extends Workshop {
   private specs: readonly BreakSpec[] = [];
   private refused: readonly BreakState[] = [];
   private published = 0;
+  /** Ticks that are done before the clock is looked at. */
+  private portion = SMALLEST;
   private goal: Goal | undefined;
   /** A step over or out that something stopped. */
   private unfinished: Goal | undefined;
@@ -276,7 +279,7 @@ export class RunDesk extends Workshop {
     const { control } = runner.state;
     const now = depthOf(control) - (control.step > 0 && control.chain && control.chain.tick > control.ticks - control.step ? 1 : 0);
     const holds = ({ state }: Side): boolean => state.control.step === 0 && fits(depthOf(state.control), now);
-    this.search(runner.searchBack(holds, runner.ticks - 1), (tick) => {
+    this.search(runner.searchBack({ holds }, runner.ticks - 1), (tick) => {
       if (tick === undefined) return this.say('No such boundary lies before this one.');
       this.travel(tick);
     });
@@ -383,8 +386,13 @@ export class RunDesk extends Workshop {
     const runner = this.runner!;
     const until = this.scheduler.now() + SLICE;
     let stop: Stop | undefined;
-    do stop = runner.run(2000);
-    while (!stop && this.scheduler.now() < until);
+    do {
+      const began = this.scheduler.now();
+      stop = runner.run(this.portion);
+      const took = this.scheduler.now() - began;
+      if (took < SLICE / 4) this.portion = Math.min(LARGEST, this.portion * 2);
+      else if (took > SLICE) this.portion = Math.max(SMALLEST, Math.floor(this.portion / 4));
+    } while (!stop && this.scheduler.now() < until);
     if (stop) return this.end(stop);
     if (this.scheduler.now() - this.published >= FRAME) this.publish(false);
     this.schedule();

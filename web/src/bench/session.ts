@@ -137,7 +137,7 @@ export class Session extends RunDesk {
     if (question.kind === 'written') {
       const place = readPlace(machine, program, question.place);
       if ('refused' in place) return place;
-      const tick = await this.looked(runner.searchBack(lastWritten(machine, place)));
+      const tick = await this.looked(runner.searchBack({ place, holds: lastWritten(machine, place) }));
       if (tick === undefined) return { none: `${question.place} has not been written in this run.` };
       this.travel(tick);
       return { tick, sentence: `${question.place} was last written by tick ${tick.toLocaleString('en-US')}.` };
@@ -149,8 +149,8 @@ export class Session extends RunDesk {
     const { ticks } = runner;
     const search =
       question.kind === 'previous'
-        ? runner.searchBack(holds, ticks - 1)
-        : runner.searchForward(holds, question.kind === 'first' ? -1 : ticks);
+        ? runner.searchBack({ holds }, ticks - 1)
+        : runner.searchForward({ holds }, question.kind === 'first' ? -1 : ticks);
     const tick = await this.looked(search);
     const when = { first: 'in this run so far', next: 'after this tick, as far as the run has come', previous: 'before this tick' }[
       question.kind

@@ -8,7 +8,7 @@ function handClock() {
   let now = 0;
   let tasks: { at: number; act: () => void }[] = [];
   const scheduler: Scheduler = {
-    now: () => (now += 0.5),
+    now: () => (now += 2.1),
     later: (delay, act) => {
       const task = { at: now + delay, act };
       tasks.push(task);

@@ -79,6 +79,7 @@ export function viewOf(shown: Shown): View {
     inputsUsed: control.inputs,
     ...(waiting && { waiting }),
     moved,
+    longRuns: runner.longRuns,
     loaded: program.source,
   };
 }

@@ -285,6 +285,17 @@ class Compiler {
     code.if();
     bump(context, counters.taken, places.here);
     code.end();
+    const greatest = (offset: number, write: () => void, limit: number): void => {
+      write();
+      code.tee(this.first).i32(0).memory('i32.load', offset).op('i32.gt_u').get(this.first).i32(limit).op('i32.le_u', 'i32.and');
+      code.if();
+      code.i32(0).get(this.first).memory('i32.store', offset).end();
+    };
+    greatest(counters.deepest, () => void code.get(run.depth).get(run.beyond).op('i32.add'), -1);
+    const ticksOf = new TickCode(context, { step: 0, jumps: false });
+    this.machine.stacks.forEach(({ from, to }, stack) => {
+      if (this.machine.radix === 2) greatest(counters.stacks + 4 * stack, () => ticksOf.placesUsed(stack), to - from + 1);
+    });
     const phases = new Map<number, number>();
     for (const each of form.schedule.slice(0, ticks)) phases.set(each.phase, (phases.get(each.phase) ?? 0) + 1);
     for (const [phase, count] of phases) {

@@ -37,6 +37,9 @@ export interface Counters {
   readonly phases: number;
   readonly reads: readonly number[];
   readonly writes: readonly number[];
+  /** Most calls open, and by stack most places in use: an i32 each. */
+  readonly deepest: number;
+  readonly stacks: number;
 }
 
 export const BREAK = 1;
@@ -75,6 +78,8 @@ export function layoutOf(machine: Machine, { counts }: { counts: boolean }): Lay
       phases: counted(machine.phases.length),
       reads: sizes.map(counted),
       writes: sizes.map(counted),
+      deepest: counted(1),
+      stacks: counted(machine.stacks.length),
     },
   };
   return { ...layout, pages: Math.ceil(at / PAGE) };

@@ -368,18 +368,25 @@ export class TickCode {
     const { code, machine } = this.context;
     if (machine.faults['stack limit']?.kind === 'ignore') return;
     if (machine.radix === 10) throw new Unsupported();
-    const { pointer, from, to, down, full, step } = machine.stacks[stack]!;
+    const { from, to, step } = machine.stacks[stack]!;
     const used = this.keep('i32');
-    if (down) code.i32(to + (full ? 1 : 0));
-    this.values.register(pointer);
-    if (!down) code.i32(from - (full ? step : 0));
-    code.op('i32.sub');
-    this.values.cut('i32', machine.registers[pointer]!.width);
+    this.placesUsed(stack);
     code.set(used);
     const size = to - from + 1;
     if (way === 'push') code.get(used).i32(step).op('i32.add').i32(size).op('i32.gt_u');
     else code.get(used).i32(step).op('i32.lt_u').get(used).i32(size).op('i32.gt_u', 'i32.or');
     this.values.lookIf();
+  }
+
+  /** Places of a stack's region that values take now, on the stack of the code. */
+  placesUsed(stack: number): void {
+    const { code, machine } = this.context;
+    const { pointer, from, to, down, full, step } = machine.stacks[stack]!;
+    if (down) code.i32(to + (full ? 1 : 0));
+    this.values.register(pointer);
+    if (!down) code.i32(from - (full ? step : 0));
+    code.op('i32.sub');
+    this.values.cut('i32', machine.registers[pointer]!.width);
   }
 
   // ---- calls ----

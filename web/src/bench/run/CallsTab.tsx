@@ -4,10 +4,11 @@ import { travel, useBench } from '../store';
 export function CallsTab() {
   const calls = useBench((state) => state.view?.calls);
   const broken = useBench((state) => state.view?.callsBroken);
+  const longRuns = useBench((state) => state.view?.longRuns);
   const remarks = useBench((state) => state.view?.remarks);
   if (!calls || !remarks) return <p className="hint pad">Load a program first.</p>;
   return (
-    <div className="calls-tool">
+    <div className="calls-tool" data-long-runs={longRuns}>
       <h3>Open calls</h3>
       {calls.length === 0 && <p className="hint">None: the run is in the main program.</p>}
       <ol className="calls" data-testid="calls">
@@ -30,6 +31,7 @@ export function CallsTab() {
       </ol>
       {broken && <p className="refused">A return has gone to where no call came from, so these calls may not be what they seem.</p>}
       <h3>Remarks on this run</h3>
+      {longRuns === 'tick' && <p className="hint">WebAssembly is not allowed here, or cannot carry this machine: long runs are done tick by tick, more slowly.</p>}
       {remarks.length === 0 && <p className="hint">None so far.</p>}
       <ul className="remarks" data-testid="run-remarks">
         {remarks.map((each) => (
