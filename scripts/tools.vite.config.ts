@@ -10,7 +10,9 @@ export default defineConfig({
     outDir: '.cache/tools',
     emptyOutDir: true,
     target: 'node20',
-    rollupOptions: { input: ['benchmarks/engine.ts', 'benchmarks/page.ts', 'e2e/screenshots.ts'].map((each) => `${root}/${each}`) },
+    rollupOptions: {
+      input: ['benchmarks/engine.ts', 'benchmarks/runs.ts', 'benchmarks/page.ts', 'e2e/screenshots.ts'].map((each) => `${root}/${each}`),
+    },
   },
   ssr: { noExternal: [/^@zettak\//] },
 });

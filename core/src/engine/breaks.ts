@@ -161,7 +161,13 @@ export class Breaks {
   }
 
   /** What is to be looked at, by place. Devices, ports and output are always looked at. */
-  get places(): { readonly addresses: ReadonlySet<number>; readonly registers: number[]; readonly flags: number[]; readonly cells: Cell[]; readonly reads: Cell[] } {
+  get places(): {
+    readonly addresses: ReadonlySet<number>;
+    readonly registers: number[];
+    readonly flags: number[];
+    readonly cells: Cell[];
+    readonly reads: Cell[];
+  } {
     const of = (kind: number): Placed[] => this.placed.filter((each) => each.kind === kind);
     return {
       addresses: new Set(this.addresses.keys()),

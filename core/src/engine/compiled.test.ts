@@ -29,7 +29,7 @@ function drawnState(machine: Machine, seed: number): State {
   const program = programSpaceOf(machine);
   const cells = state.spaces[machine.programSpace]!;
   const start = machine.fixedStart ?? machine.registers[machine.programCounter]!.start;
-  for (let address = start; address < Math.min(program.cells, start + 300); ) {
+  for (let address = start; address < Math.min(program.cells, start + 300);) {
     const form = machine.forms[pick(machine.forms.length)]!;
     const values = new Map(
       form.operands.map((field) => {
@@ -61,7 +61,9 @@ function drawnState(machine: Machine, seed: number): State {
 }
 
 const chainOf = (frame: Frame | undefined): unknown[] =>
-  frame ? [frame.kind, frame.from, frame.target, frame.returnTo, frame.depth, frame.tick, frame.saved, frame.kept, ...chainOf(frame.parent)] : [];
+  frame
+    ? [frame.kind, frame.from, frame.target, frame.returnTo, frame.depth, frame.tick, frame.saved, frame.kept, ...chainOf(frame.parent)]
+    : [];
 
 /** Everything of a state as values that are compared one by one. */
 const whole = ({ registers, flags, flagTicks, latches, control }: State) => {
@@ -104,7 +106,11 @@ function pairOf(machine: Machine, seed: number, guarded: Guarded = UNGUARDED): P
 }
 
 /** Leaps of `size` instructions on one side, ticks on the other; the same whole state after each. Gives the ticks leapt. */
-function compareRuns(machine: Machine, seed: number, { size, leaps }: { size: (pick: (size: number) => number) => number; leaps: number }): number {
+function compareRuns(
+  machine: Machine,
+  seed: number,
+  { size, leaps }: { size: (pick: (size: number) => number) => number; leaps: number },
+): number {
   const { plain, law, fast, helper, run } = pairOf(machine, seed);
   const pick = picker(seed ^ 0x5555);
   let leapt = 0;
@@ -201,7 +207,8 @@ test('every operator, rule and way of writing does the same in both executors', 
   const lines = OPERATIONS.split('\n');
   const texts = lines.flatMap((line): string[] => {
     const text = smallMachine({
-      parts: 'flags: {Z: {rule: zero}, N: {rule: negative}, C: {rule: carry}, V: {rule: overflow}, H: {rule: half-carry, into: 4}, P: {rule: parity}}',
+      parts:
+        'flags: {Z: {rule: zero}, N: {rule: negative}, C: {rule: carry}, V: {rule: overflow}, H: {rule: half-carry, into: 4}, P: {rule: parity}}',
       registers: 'R: {count: 4}',
       ticks: { TRY: line },
     });
@@ -292,7 +299,13 @@ test('breakpoints, watches, reads and goals stop a long run where the ticks one 
 
 test('a step over a long routine leaps, and stops where it returns', () => {
   const machine = machineNamed('Curlew');
-  const runner = new Runner(machine, programFrom(machine, ' CALL long\n HALT\nlong LOAD #200\nouter STORE n\n LOAD #0\ninner INC\n JUMPNZ inner\n LOAD n\n DEC\n JUMPNZ outer\n RET\nn .cells 0'));
+  const runner = new Runner(
+    machine,
+    programFrom(
+      machine,
+      ' CALL long\n HALT\nlong LOAD #200\nouter STORE n\n LOAD #0\ninner INC\n JUMPNZ inner\n LOAD n\n DEC\n JUMPNZ outer\n RET\nn .cells 0',
+    ),
+  );
   runner.begin(runner.overGoal());
   let stop;
   while (!stop) stop = runner.run(500_000);

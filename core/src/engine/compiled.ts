@@ -89,7 +89,7 @@ export class CompiledRun {
   private readonly writeGuards: readonly Uint8Array[];
   private readonly stops: Uint8Array;
   private readonly attachments: Attachments;
-  private run: (ticks: number, instructions: number, depth: number, base: number) => number;
+  private run: (instructions: number, depth: number, base: number) => number;
   private compiled: Compiled;
   private options: CompileOptions;
   private guarded: Guarded = UNGUARDED;
@@ -235,7 +235,12 @@ export class CompiledRun {
   private refresh(): void {
     const { machine, guarded, state, stops } = this;
     machine.spaces.forEach((_, space) => {
-      const [reads, writes, marks, remarked] = [this.readGuards[space]!, this.writeGuards[space]!, state!.marks[space]!, this.remarked[space]!];
+      const [reads, writes, marks, remarked] = [
+        this.readGuards[space]!,
+        this.writeGuards[space]!,
+        state!.marks[space]!,
+        this.remarked[space]!,
+      ];
       for (let address = 0; address < marks.length; address++) {
         const mark = marks[address]!;
         writes[address] = mark === BY_RUN || mark === OVER_CODE ? 0 : 1;
@@ -263,8 +268,9 @@ export class CompiledRun {
    */
   leap({ ticks, instructions, depth }: Limits): number {
     const { longest } = this.compiled;
-    // The last instruction may go past the limit by its own length.
-    if (ticks <= longest || instructions < 1) return 0;
+    // So many instructions take at most so many ticks.
+    const most = Math.min(Math.floor(ticks / longest), instructions, MOST_INSTRUCTIONS);
+    if (most < 1) return 0;
     if (!this.fresh) this.refresh();
     const { header } = this;
     const { control } = this.state!;
@@ -279,7 +285,7 @@ export class CompiledRun {
     header[HEADER.depth / 4] = calls;
     header[HEADER.lowest / 4] = calls;
     header[HEADER.ticks / 4] = control.chain && !control.chain.saved ? control.chain.returnTo : -1;
-    const exit = this.run(Math.min(ticks - longest, MOST_TICKS), Math.min(instructions, MOST_TICKS), depth, base);
+    const exit = this.run(most, depth, base);
     this.comeBack(base, exit);
     return control.ticks - base;
   }
@@ -345,5 +351,5 @@ export class CompiledRun {
   }
 }
 
-/** A leap does no more ticks or instructions than an i32 counts. */
-const MOST_TICKS = 1_000_000_000;
+/** So that the ticks of a leap are counted by an i32. */
+const MOST_INSTRUCTIONS = 20_000_000;

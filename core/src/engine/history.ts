@@ -383,8 +383,7 @@ export class History {
   reach(tick: number): void {
     if (tick <= this.furthest) return this.travel(tick);
     this.leaveRecords();
-    while (this.ticks < tick && this.silently(Math.min(this.spacing, tick - this.ticks)) === undefined)
-      this.keepCheckpoint();
+    while (this.ticks < tick && this.silently(Math.min(this.spacing, tick - this.ticks)) === undefined) this.keepCheckpoint();
     this.advanceFurthest();
     this.recall();
   }

@@ -332,7 +332,12 @@ export class Runner extends History {
     const looks = goal?.kind === 'condition' || goal?.kind === 'stack' || breaks.everyBoundary;
     if (!compiled || looks) return () => undefined;
     const { addresses, registers, flags, cells, reads } = breaks.places;
-    this.guarded ??= { addresses: goal?.kind === 'address' ? new Set([...addresses, goal.address]) : addresses, reads, writes: cells, tellsNever: true };
+    this.guarded ??= {
+      addresses: goal?.kind === 'address' ? new Set([...addresses, goal.address]) : addresses,
+      reads,
+      writes: cells,
+      tellsNever: true,
+    };
     compiled.guard(this.guarded);
     compiled.watch(registers, flags);
     const depth = goal?.kind === 'over' || goal?.kind === 'out' ? goal.depth : -1;

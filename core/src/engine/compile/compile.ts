@@ -40,7 +40,8 @@ export function compile(machine: Machine, options: CompileOptions): Compiled | u
 }
 
 class Compiler {
-  private readonly code = new Code(['i32', 'i32', 'i32', 'f64']);
+  /** Parameters: instructions that may be done, calls at which a return stops it, ticks done before. */
+  private readonly code = new Code(['i32', 'i32', 'f64']);
   private readonly layout: Layout;
   private readonly places: Places;
   private readonly run: RunLocals;
@@ -73,7 +74,7 @@ class Compiler {
       lowest: local(),
       unsaved: local(),
       ticks: local(),
-      base: 3,
+      base: 2,
     };
     this.instructions = local();
     this.step = local();
@@ -91,7 +92,7 @@ class Compiler {
     const main = code.loop();
     this.boundary(out, look);
     this.opening(look);
-    this.forms(look, main);
+    this.forms({ look, main, out });
     code.end();
     code.end();
     code.i32(EXIT.look).set(this.exit);
@@ -128,7 +129,10 @@ class Compiler {
   private load(): void {
     const { code, layout, places } = this;
     const get = (local: number, offset: number, byte = false): void =>
-      void code.i32(0).memory(byte ? 'i32.load8_u' : 'i32.load', offset).set(local);
+      void code
+        .i32(0)
+        .memory(byte ? 'i32.load8_u' : 'i32.load', offset)
+        .set(local);
     places.registers.forEach((local, at) => local !== undefined && get(local, layout.registers + 4 * at));
     places.flags.forEach((local, at) => get(local, layout.flags + at, true));
     for (const [local, offset] of this.header) get(local, offset);
@@ -137,7 +141,10 @@ class Compiler {
   private store(): void {
     const { code, layout, places, run } = this;
     const put = (local: number, offset: number, byte = false): void =>
-      void code.i32(0).get(local).memory(byte ? 'i32.store8' : 'i32.store', offset);
+      void code
+        .i32(0)
+        .get(local)
+        .memory(byte ? 'i32.store8' : 'i32.store', offset);
     places.registers.forEach((local, at) => local !== undefined && put(local, layout.registers + 4 * at));
     places.flags.forEach((local, at) => put(local, layout.flags + at, true));
     for (const [local, offset] of this.header) if (offset !== HEADER.ticks) put(local, offset);
@@ -157,12 +164,11 @@ class Compiler {
       code.i32(exit).set(this.exit).branch(out).end();
     };
     code.i32(0).set(this.step);
-    code.get(run.ticks).get(0).op('i32.ge_u').get(this.instructions).get(1).op('i32.ge_u', 'i32.or');
+    code.get(this.instructions).get(0).op('i32.ge_u');
     leave(EXIT.limit);
-    code.get(run.depth).get(run.beyond).op('i32.add').get(2).op('i32.le_s');
-    leave(EXIT.depth);
     const { cells } = programSpaceOf(machine);
-    if (power(machine.radix, machine.registers[machine.programCounter]!.width) > cells) code.get(counter).i32(cells).op('i32.ge_u').branchIf(look);
+    if (power(machine.radix, machine.registers[machine.programCounter]!.width) > cells)
+      code.get(counter).i32(cells).op('i32.ge_u').branchIf(look);
     code.get(counter).memory('i32.load8_u', layout.stops).tee(this.first);
     code.if();
     code.get(this.first).i32(LOOK).op('i32.and').branchIf(look);
@@ -175,7 +181,19 @@ class Compiler {
 
   private context(look: Label, form: Form | undefined): TickContext {
     const { code, machine, layout, places, run, watched } = this;
-    return { code, machine, layout, places, run, watched, look, form, counts: this.options.counts, counted: [], stampOf: (flags) => this.stampOf(flags) };
+    return {
+      code,
+      machine,
+      layout,
+      places,
+      run,
+      watched,
+      look,
+      form,
+      counts: this.options.counts,
+      counted: [],
+      stampOf: (flags) => this.stampOf(flags),
+    };
   }
 
   private stampOf(flags: readonly number[]): number {
@@ -218,13 +236,15 @@ class Compiler {
     });
   }
 
-  private forms(look: Label, main: Label): void {
+  private forms({ look, main, out }: { look: Label; main: Label; out: Label }): void {
     const { code, machine } = this;
     const labels = machine.forms.map(() => code.block()).reverse();
     code.get(this.first).branchTable([...labels, look]);
     for (const form of machine.forms) {
       code.end();
       this.instruction(form, look);
+      if (form.schedule.some(({ tick }) => flatActions(tick.actions).some((each) => each.kind === 'mark' && each.mark === 'return')))
+        this.afterReturn(out);
       code.branch(main);
     }
   }
@@ -259,10 +279,20 @@ class Compiler {
     }
   }
 
+  /** Stops where no more calls are open than somebody waits for. */
+  private afterReturn(out: Label): void {
+    const { code, run } = this;
+    code.get(run.depth).get(run.beyond).op('i32.add').get(1).op('i32.le_s');
+    code.if();
+    code.i32(0).set(this.step).i32(EXIT.depth).set(this.exit).branch(out).end();
+  }
+
   private mayJump(ticks: readonly ScheduledTick[]): boolean {
     const counter = this.machine.programCounter;
     return ticks.some(({ tick }) =>
-      flatActions(tick.actions).some((each) => each.kind === 'transfer' && (each.target.kind !== 'register' || each.target.register === counter)),
+      flatActions(tick.actions).some(
+        (each) => each.kind === 'transfer' && (each.target.kind !== 'register' || each.target.register === counter),
+      ),
     );
   }
 

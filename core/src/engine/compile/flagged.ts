@@ -226,7 +226,10 @@ export class FlaggedOperation {
     values.op(type, 'rem_u');
   }
 
-  private overflow(type: ValueType, { a, b, carry, result }: { a: Local; b: Local | undefined; carry: Local | undefined; result: Local }): void {
+  private overflow(
+    type: ValueType,
+    { a, b, carry, result }: { a: Local; b: Local | undefined; carry: Local | undefined; result: Local },
+  ): void {
     const { values, operation } = this;
     const { code } = values.context;
     const { operator, width } = operation;
@@ -267,7 +270,10 @@ export class FlaggedOperation {
     op('ge_u');
   }
 
-  private halfCarry(type: ValueType, { a, b, carry, into }: { a: Local; b: Local | undefined; carry: Local | undefined; into: number }): void {
+  private halfCarry(
+    type: ValueType,
+    { a, b, carry, into }: { a: Local; b: Local | undefined; carry: Local | undefined; into: number },
+  ): void {
     const { values, operation } = this;
     const { code } = values.context;
     const { operator } = operation;
@@ -317,7 +323,11 @@ export class FlaggedOperation {
       if (rule === 'carry') this.carryOut({ a, count, few, carry, whole, result });
       else if (operator === '<<') {
         // The sign stays the same at every step if the top bits that go by are all equal.
-        const top = (): void => void code.get(a.local).i64(BigInt(64 - width)).op('i64.shl');
+        const top = (): void =>
+          void code
+            .get(a.local)
+            .i64(BigInt(64 - width))
+            .op('i64.shl');
         top();
         code.get(few.local).op('i64.shl').get(few.local).op('i64.shr_s');
         top();

@@ -8,7 +8,19 @@ export const FRAME_BYTES = 32;
 export const FRAME = { kind: 0, from: 4, target: 8, returnTo: 12, saved: 16, tick: 24 } as const;
 
 /** What the run tells when it comes back; each an i32. */
-export const HEADER = { ticks: 0, instructions: 4, step: 8, form: 12, here: 16, next: 20, jumped: 24, depth: 28, beyond: 32, broken: 36, lowest: 40 } as const;
+export const HEADER = {
+  ticks: 0,
+  instructions: 4,
+  step: 8,
+  form: 12,
+  here: 16,
+  next: 20,
+  jumped: 24,
+  depth: 28,
+  beyond: 32,
+  broken: 36,
+  lowest: 40,
+} as const;
 
 export interface Layout {
   readonly registers: number;

@@ -103,7 +103,9 @@ export class TickCode {
       }
     };
     within(actions);
-    const registers = actions.some((each) => each.kind === 'transfer' && each.target.kind === 'register' && this.machine.registers[each.target.register]!.array);
+    const registers = actions.some(
+      (each) => each.kind === 'transfer' && each.target.kind === 'register' && this.machine.registers[each.target.register]!.array,
+    );
     if (elements > 0 && registers) throw new Unsupported();
   }
 
@@ -173,7 +175,12 @@ export class TickCode {
     return () => {
       for (const { flag, local } of flags) code.get(local).set(places.flags[flag]!);
       const stamp = (list: Operated['flags']): void => {
-        if (list.length > 0) code.get(run.ticks).i32(this.at.step + 1).op('i32.add').set(stampOf(list.map((each) => each.flag)));
+        if (list.length > 0)
+          code
+            .get(run.ticks)
+            .i32(this.at.step + 1)
+            .op('i32.add')
+            .set(stampOf(list.map((each) => each.flag)));
       };
       stamp(flags.filter((each) => each.unless === undefined));
       const left = flags.filter((each) => each.unless !== undefined);
@@ -342,11 +349,18 @@ export class TickCode {
       const needs = this.machine.registers[each]!.zero || each === link;
       if (!needs) continue;
       // A register that is fixed at 0, and a link register, are for the tick executor.
-      code.get(bytes).i32(4 * (each - first - offset)).op('i32.eq');
+      code
+        .get(bytes)
+        .i32(4 * (each - first - offset))
+        .op('i32.eq');
       this.values.lookIf();
     }
     this.watchLink(value, undefined);
-    return () => void code.get(bytes).get(value).memory('i32.store', layout.registers + 4 * (first + offset));
+    return () =>
+      void code
+        .get(bytes)
+        .get(value)
+        .memory('i32.store', layout.registers + 4 * (first + offset));
   }
 
   private putCell(target: Target & { kind: 'cell' }, value: number): Write {
@@ -393,7 +407,8 @@ export class TickCode {
 
   private mark({ mark, place }: Action & { kind: 'mark' }): Write {
     const { code, machine, places } = this.context;
-    if (machine.registers.some((each) => each.role === 'kept') || machine.registers[machine.programCounter]!.width > 31) throw new Unsupported();
+    if (machine.registers.some((each) => each.role === 'kept') || machine.registers[machine.programCounter]!.width > 31)
+      throw new Unsupported();
     if (mark === 'return') return () => this.leave();
     const returnTo = this.keep('i32');
     if (place) this.values.emit(place, 'i32');
@@ -421,7 +436,13 @@ export class TickCode {
     put(FRAME.target, () => this.values.register(machine.programCounter));
     put(FRAME.returnTo, () => void code.get(returnTo));
     put(FRAME.saved, () => void code.i32(0));
-    code.get(frame).get(run.base).get(run.ticks).i32(this.at.step + 1).op('i32.add', 'f64.convert_i32_u', 'f64.add').memory('f64.store', layout.frames + FRAME.tick);
+    code
+      .get(frame)
+      .get(run.base)
+      .get(run.ticks)
+      .i32(this.at.step + 1)
+      .op('i32.add', 'f64.convert_i32_u', 'f64.add')
+      .memory('f64.store', layout.frames + FRAME.tick);
     code.get(run.depth).i32(1).op('i32.add').set(run.depth);
     if (this.links) code.get(returnTo).set(run.unsaved);
     code.end();
@@ -430,7 +451,12 @@ export class TickCode {
   private leave(): void {
     const { code, run, layout, machine } = this.context;
     const depth = this.keep('i32');
-    const at = (offset: number): void => void code.get(depth).i32(FRAME_BYTES).op('i32.mul').memory('i32.load', layout.frames - FRAME_BYTES + offset);
+    const at = (offset: number): void =>
+      void code
+        .get(depth)
+        .i32(FRAME_BYTES)
+        .op('i32.mul')
+        .memory('i32.load', layout.frames - FRAME_BYTES + offset);
     code.get(run.beyond);
     code.if();
     code.get(run.beyond).i32(1).op('i32.sub').set(run.beyond);
@@ -460,7 +486,12 @@ export class TickCode {
   /** Of the call that is innermost now. */
   private unsavedAgain(): void {
     const { code, run, layout } = this.context;
-    const at = (offset: number): void => void code.get(run.depth).i32(FRAME_BYTES).op('i32.mul').memory('i32.load', layout.frames - FRAME_BYTES + offset);
+    const at = (offset: number): void =>
+      void code
+        .get(run.depth)
+        .i32(FRAME_BYTES)
+        .op('i32.mul')
+        .memory('i32.load', layout.frames - FRAME_BYTES + offset);
     code.i32(-1).set(run.unsaved);
     code.get(run.depth);
     code.if();

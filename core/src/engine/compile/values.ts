@@ -344,7 +344,10 @@ export class Values {
     }
   }
 
-  private arithmetic(operator: '+' | '-' | '*', { left, right, width, signed }: { left: Expr; right: Expr; width: number; signed: boolean }): void {
+  private arithmetic(
+    operator: '+' | '-' | '*',
+    { left, right, width, signed }: { left: Expr; right: Expr; width: number; signed: boolean },
+  ): void {
     const { radix } = this;
     const wide = [left, right].some((each) => this.typeOf(each) === 'i64') || typeOf(radix, width) === 'i64';
     const own = typeOf(radix, width);
@@ -421,7 +424,10 @@ export class Values {
    * A value shifted arithmetically or rotated, on the stack as an i64; with a carry the ring has one bit more, which is
    * left above the width. All operands are i64 locals.
    */
-  turned(operator: 'asr' | 'rotl' | 'rotr', { value, count, carry, width }: { value: number; count: number; carry: number | undefined; width: number }): void {
+  turned(
+    operator: 'asr' | 'rotl' | 'rotr',
+    { value, count, carry, width }: { value: number; count: number; carry: number | undefined; width: number },
+  ): void {
     const { code } = this.context;
     if (operator === 'asr') {
       code.get(value);

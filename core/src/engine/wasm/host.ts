@@ -5,7 +5,10 @@ export interface WasmMemory {
 
 export interface WasmHost {
   readonly Module: new (bytes: Uint8Array) => object;
-  readonly Instance: new (module: object, imports: object) => { readonly exports: Readonly<Record<string, (...values: number[]) => number>> };
+  readonly Instance: new (
+    module: object,
+    imports: object,
+  ) => { readonly exports: Readonly<Record<string, (...values: number[]) => number>> };
   readonly Memory: new (description: { initial: number }) => WasmMemory;
 }
 

@@ -31,7 +31,9 @@ export function CallsTab() {
       </ol>
       {broken && <p className="refused">A return has gone to where no call came from, so these calls may not be what they seem.</p>}
       <h3>Remarks on this run</h3>
-      {longRuns === 'tick' && <p className="hint">WebAssembly is not allowed here, or cannot carry this machine: long runs are done tick by tick, more slowly.</p>}
+      {longRuns === 'tick' && (
+        <p className="hint">WebAssembly is not allowed here, or cannot carry this machine: long runs are done tick by tick, more slowly.</p>
+      )}
       {remarks.length === 0 && <p className="hint">None so far.</p>}
       <ul className="remarks" data-testid="run-remarks">
         {remarks.map((each) => (
