@@ -1,5 +1,5 @@
 import type { Page } from 'puppeteer-core';
-import { byId, press, rewrite, sharedHarness, textOf, until } from './support';
+import { byId, loadProgram, press, sharedHarness, textOf, until } from './support';
 
 const harness = sharedHarness();
 
@@ -156,13 +156,28 @@ test('remarks on a run are counted, told, and lead to their tick', async () => {
   const page = await bench('quay-watch');
   await page.evaluate(() => localStorage.removeItem('zettak.run-tool'));
   await press(page, 'w');
-  await rewrite(page, ' LOAD 0x80\nHALT');
-  await page.click(byId('load'));
-  await until(page, byId('status'), /Ready to run/);
-  await page.keyboard.press('Escape');
+  await loadProgram(page, ' LOAD 0x80\nHALT');
   await press(page, 'ArrowRight', 'ArrowRight');
+  await page.waitForSelector(byId('remarks-count'));
   await page.click(byId('remarks-count'));
   await until(page, byId('run-remarks'), /Line 1, LOAD 0x80 at 0x00: read cell 0x80, which nothing has ever written\./);
   await choose(page, byId('run-remarks'), 'tick');
   await until(page, byId('ticks'), /^7$/);
+});
+
+test('long runs are done by the compiled executor in the worker, under the page’s own policy; travel stays at hand', async () => {
+  const page = await bench('quay-watch');
+  await loadProgram(
+    page,
+    'start LOAD #0\nouter STORE n\n LOAD #0\ninner INC\n JUMPNZ inner\n LOAD n\n INC\n JUMPNZ outer\n LOAD m\n INC\n STORE m\n CMP #40\n JUMPNZ start\n HALT\nn .cells 0\nm .cells 0\n',
+  );
+  await page.select(byId('speed'), 'full');
+  await page.click(byId('run'));
+  await until(page, byId('status'), /Halted after 5,\d\d\d,\d\d\d instructions/);
+  await tool(page, 'calls');
+  await page.waitForSelector('[data-long-runs=compiled]');
+  await tool(page, 'past');
+  await page.type(byId('to-tick'), '1234567');
+  await page.keyboard.press('Enter');
+  await until(page, byId('ticks'), /^1,234,567$/);
 });
