@@ -41,6 +41,24 @@ try {
   await until(gannet, byId('sentence'), /system\.keep3/);
   await shoot(gannet, 'bench-gannet');
 
+  const running = await harness.open('/bench/mean-level');
+  await ready(running);
+  await press(running, 'r');
+  await running.waitForSelector(byId('stop-text'));
+  await running.type(byId('stop-text'), 'high');
+  await running.click(byId('stop-add'));
+  await running.select(byId('stop-kind'), 'condition');
+  await running.type(byId('stop-text'), 'X = 3');
+  await running.click(byId('stop-add'));
+  await running.waitForSelector('[data-stop="when this begins to hold X = 3"]');
+  await running.type('[data-stop="when this begins to hold X = 3"] input.value', 'M[low]');
+  await chooseSpeed(running, 'full');
+  await press(running, 'Space');
+  await until(running, byId('stop-sentence'), /high went from 0x00/);
+  await press(running, 'Space');
+  await until(running, byId('stop-sentence'), /high went from 0x01/);
+  await shoot(running, 'bench-running');
+
   const writing = await harness.open('/bench/mean-level');
   await ready(writing);
   await writing.click(byId('write'));

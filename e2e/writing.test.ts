@@ -271,6 +271,7 @@ test('cells are entered by hand with next and previous, decoded, compared, kept 
 
 test('one instruction is done at once, kept as source if wanted, and its mistake is told', async () => {
   const page = await write('quay-watch', 'hand');
+  await page.waitForSelector(byId('one'));
   await page.type(byId('one'), 'LAOD #7\n');
   await until(page, byId('one-told'), /Did you mean LOAD/);
   await page.$eval(byId('one'), (each) => (each as HTMLInputElement).select());

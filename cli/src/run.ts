@@ -5,7 +5,7 @@ import { flagValues } from '@zettak/core/engine/composites';
 import type { CountsTaken } from '@zettak/core/engine/counts';
 import { explainRemark } from '@zettak/core/engine/remarks';
 import { readEdit } from '@zettak/core/engine/places';
-import { readScript, readValues, type Script } from '@zettak/core/engine/script';
+import { readScript, readValues, withDevices, type Script } from '@zettak/core/engine/script';
 import { explainStop } from '@zettak/core/engine/stops';
 import { Runner, type Stop } from '@zettak/core/engine/runner';
 import { inputKindOf, readEntries } from '@zettak/core/engine/services';
@@ -61,12 +61,12 @@ export function run(terminal: Terminal, machineFile: string, sourceFile: string,
   for (const { text, edit } of presets) if ('refused' in edit) return terminal.wrongUse(`--set ${text}: ${edit.refused}`);
   const goal = goalOf(machine, program, options.until);
   if (goal && 'refused' in goal) return terminal.wrongUse(`--until: ${goal.refused}`);
-  const runner = new Runner(machine, program, { ...script, inputs: [...inputs.values, ...script.inputs] });
+  const runner = new Runner(withDevices(machine, script), program, { ...script, inputs: [...inputs.values, ...script.inputs] });
   for (const { edit } of presets) if (!('refused' in edit)) runner.edit(edit);
-  runner.options = { endless: options.proof === false ? 'tell' : 'stop' };
+  runner.options = { ...runner.options, endless: options.proof === false ? 'tell' : 'stop' };
   if (options.json) runner.count();
   const files = options.trace || options.vcd ? new Files(runner, options) : undefined;
-  const stop = going(terminal, runner, { max, goal, files });
+  const stop = going(terminal, runner, { max, goal, files, json: options.json ?? false });
   const unsaved = files?.save(terminal);
   if (unsaved) return terminal.wrongUse(`${unsaved} cannot be written.`);
   print(terminal, runner, stop, options.json ?? false);
@@ -74,7 +74,7 @@ export function run(terminal: Terminal, machineFile: string, sourceFile: string,
 }
 
 function scriptOf(terminal: Terminal, machine: Machine, program: Program, file: string | undefined): Script | number {
-  if (file === undefined) return { inputs: [], plans: [], edits: [] };
+  if (file === undefined) return { inputs: [], plans: [], devices: [], edits: [] };
   const text = terminal.read(file);
   if (text === undefined) return terminal.wrongUse(`${file} cannot be read.`);
   const { script, problems } = readScript(machine, program, text);
@@ -93,34 +93,38 @@ function goalOf(machine: Machine, program: Program, text: string | undefined): G
   return 'refused' in condition ? condition : { kind: 'condition', condition };
 }
 
+/** Writes what is new; where more was written at once than is kept, it says so. */
+function teller(terminal: Terminal, runner: Runner, json: boolean): () => void {
+  let told = 0;
+  return () => {
+    const { output, written } = runner.state.control;
+    const fresh = written - told;
+    told = written;
+    if (json || !terminal.stream || fresh === 0) return;
+    if (fresh > output.length)
+      terminal.warn(`${(fresh - output.length).toLocaleString('en-US')} characters of the output are left out here.`);
+    terminal.stream(output.slice(output.length - Math.min(output.length, fresh)));
+  };
+}
+
 interface Going {
   readonly max: number;
   readonly goal: Goal | undefined;
   readonly files: Files | undefined;
+  readonly json: boolean;
 }
 
 /** Until it stops or `max` ticks are done; asks for what it waits for where somebody can answer. */
-function going(terminal: Terminal, runner: Runner, { max, goal, files }: Going): Stop {
+function going(terminal: Terminal, runner: Runner, { max, goal, files, json }: Going): Stop {
   runner.begin(goal);
-  let told = 0;
-  const tell = (): void => {
-    const { output, written } = runner.state.control;
-    terminal.stream?.(output.slice(output.length - Math.min(output.length, written - told)));
-    told = written;
-  };
+  const tell = teller(terminal, runner, json);
   while (runner.ticks < max) {
     const stop = files ? runner.runTick() : runner.run(Math.min(SLICE, max - runner.ticks));
     files?.look(runner);
-    if (stop?.kind === 'waiting' && terminal.ask) {
-      tell();
-      if (answered(terminal, runner)) continue;
-    }
-    if (stop) {
-      tell();
-      return stop;
-    }
+    tell();
+    if (stop?.kind === 'waiting' && !json && answered(terminal, runner)) continue;
+    if (stop) return stop;
   }
-  tell();
   return runner.spent();
 }
 
@@ -216,7 +220,9 @@ interface Ending {
   /** What stands in the output latches of ports and in lamps, switches and digits. */
   readonly ports: Readonly<Record<string, number>>;
   readonly devices: Readonly<Record<string, number>>;
+  /** The end of what was written, and how many characters that was in all. */
   readonly output: string;
+  readonly written: number;
   /** What the run did that is allowed and seldom meant. */
   readonly remarks: readonly { readonly tick: number; readonly sentence: string }[];
   readonly counts?: object;
@@ -268,6 +274,7 @@ function endingOf(runner: Runner, stop: Stop): Ending {
       ),
     ),
     output: control.output,
+    written: control.written,
     remarks: runner.runRemarks.map((each) => ({ tick: each.tick, sentence: explainRemark(runner, each) })),
     ...(runner.counts && { counts: countsOf(runner, runner.counts) }),
   };
@@ -283,7 +290,8 @@ function print(terminal: Terminal, runner: Runner, stop: Stop, json: boolean): v
   const ending = endingOf(runner, stop);
   if (json) return terminal.write(JSON.stringify(ending, null, 2));
   const { machine } = runner;
-  if (ending.output && !terminal.stream) terminal.write(ending.output.replace(/\n$/, ''));
+  if (!terminal.stream && ending.output) terminal.write(ending.output.replace(/\n$/, ''));
+  else if (ending.output && !ending.output.endsWith('\n')) terminal.write('');
   terminal.write(ending.sentence);
   for (const { tick, sentence } of ending.remarks) terminal.warn(`Tick ${tick}: ${sentence}`);
   const { radix } = machine;

@@ -16,7 +16,7 @@ export interface Terminal {
   /** False where it cannot be written. */
   save(file: string, content: string | Uint8Array): boolean;
   write(line: string): void;
-  /** What a program writes while it runs, where somebody watches. */
+  /** What a program writes, as it runs. */
   stream?: (text: string) => void;
   /** A line from whoever sits there; undefined at the end. Only where somebody does. */
   ask?: () => string | undefined;
@@ -66,7 +66,8 @@ export const processTerminal: Terminal = {
       return false;
     }
   },
-  ...(process.stdin.isTTY && { ask: askLine, stream: (text: string) => void process.stdout.write(text) }),
+  stream: (text) => void process.stdout.write(text),
+  ...(process.stdin.isTTY && { ask: askLine }),
   write: (line) => void process.stdout.write(`${line}\n`),
   warn: (line) => void process.stderr.write(`${line}\n`),
   wrongUse: (sentence) => {

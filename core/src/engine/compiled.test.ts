@@ -10,9 +10,10 @@ import { compile } from './compile/compile';
 import { PLAIN } from './compiled';
 import { TickExecutor } from './interpret';
 import { Runner } from './runner';
-import { BY_RUN, copyState, createState, type Frame, type State } from './state';
+import { BY_RUN, copyState, createState, restoreState, type Frame, type Plan, type State } from './state';
+import type { Breakpoint, BreakOn } from './breaks';
 
-const numRuns = Number(process.env.ZETTAK_RUNS ?? 40);
+const numRuns = Number(process.env.ZETTAK_RUNS ?? 25);
 
 function picker(seed: number): (size: number) => number {
   let x = seed | 1;
@@ -360,4 +361,79 @@ test('both executors count the same', () => {
     expect(fast.counts!.phases.reduce((sum, each) => sum + each, 0)).toBe(fast.ticks);
     if (name === 'Curlew') expect(fast.longRuns).toBe('compiled');
   }
+});
+
+/** What may be watched of a machine, drawn by chance. */
+function drawnBreak(machine: Machine, pick: (size: number) => number, id: number): Breakpoint {
+  const space = machine.programSpace;
+  const start = machine.fixedStart ?? machine.registers[machine.programCounter]!.start;
+  const address = Math.min(machine.spaces[space]!.cells - 1, start + pick(300));
+  const cell = { kind: 'cell', space, address } as const;
+  const register = { kind: 'register', register: pick(machine.registers.length) } as const;
+  const flag = { kind: 'flag', flag: pick(Math.max(1, machine.flags.length)) } as const;
+  const kinds: BreakOn[] = [
+    { kind: 'address', address },
+    { kind: 'write', place: cell },
+    { kind: 'change', place: cell },
+    { kind: 'read', space, address },
+    { kind: 'change', place: register },
+    { kind: 'output' },
+    ...(machine.flags.length > 0 ? [{ kind: 'change', place: flag } as const] : []),
+  ];
+  return { id, on: kinds[pick(kinds.length)]!, enabled: true, ignore: pick(4) };
+}
+
+test.each(all)('%s: drawn programs, scripts and breakpoints stop both executors at the same tick for the same reason', (_name, text) => {
+  const machine = machineFrom(text);
+  let leapt = 0;
+  fc.assert(
+    fc.property(fc.nat(), (seed) => {
+      const pick = picker(seed ^ 0x1234);
+      const breaks = [1, 2, 3].map((id) => drawnBreak(machine, pick, id));
+      const readers = machine.devices.flatMap((_, device) => (pick(2) === 0 ? [device] : []));
+      const plans = readers.map((device): Plan => ({
+        device,
+        latch: 'ready',
+        before: 1,
+        until: { kind: 'reads', count: 1 + pick(6) },
+        after: 0,
+      }));
+      const edits = [{ kind: 'inputs', queue: [7, 9, 11], tick: 1 + pick(60) } as const];
+      const form = machine.forms.find((each) => each.operands.length === 0)!;
+      const runners = [0, 1].map(() => {
+        const runner = new Runner(
+          machine,
+          programFrom(machine, `${machine.system ? `.origin ${machine.system.to + 1}\n` : ''}${form.written}`),
+          { inputs: [3, 65], plans, edits },
+        );
+        const drawn = drawnState(machine, seed);
+        drawn.latches.set(runner.state.latches);
+        drawn.control.queue = runner.state.control.queue;
+        drawn.registers[machine.programCounter] = machine.fixedStart ?? machine.registers[machine.programCounter]!.start;
+        restoreState(runner.state, drawn);
+        runner.options = { endless: 'tell', closely: 0 };
+        runner.breakpoints = breaks;
+        return runner;
+      });
+      const [fast, slow] = runners as [Runner, Runner];
+      for (let turn = 0; turn < 4; turn++) {
+        fast.begin();
+        slow.begin();
+        const stop = fast.run(20_000);
+        let expected;
+        while (!expected && slow.ticks < fast.ticks + (stop ? 1 : 0)) expected = slow.runTick();
+        if (!stop) return;
+        expect({ kind: stop.kind, hits: 'hits' in stop && stop.hits }).toEqual({
+          kind: expected?.kind,
+          hits: expected && 'hits' in expected && expected.hits,
+        });
+        expectEqual(fast.state, slow.state);
+        expect(fast.runRemarks).toEqual(slow.runRemarks);
+        leapt += fast.longRuns === 'compiled' ? 1 : 0;
+        if (stop.kind !== 'breakpoint') return;
+      }
+    }),
+    { numRuns: runsOf(machine) },
+  );
+  expect(leapt).toBeGreaterThan(0);
 });

@@ -129,7 +129,7 @@ test('a jump out of a routine leaves it in the chain until a return goes past it
 
 test('recursion without end keeps the chain within bounds', () => {
   const runner = small({ ticks: { DEEPER: 'PC <- 0, call next' } }, 'DEEPER');
-  runner.options = { endless: 'stop' };
+  runner.options = { ...runner.options, endless: 'stop' };
   runner.begin();
   expect(runner.run(200_000)).toBeUndefined();
   expect(runner.state.control.chain!.depth).toBe(10_000);
@@ -267,7 +267,7 @@ test('a run to a line, and until a condition holds', () => {
 // ---- never halts ----
 
 const closed = (runner: Runner): Runner => {
-  runner.options = { endless: 'stop' };
+  runner.options = { ...runner.options, endless: 'stop' };
   return runner;
 };
 

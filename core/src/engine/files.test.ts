@@ -3,7 +3,7 @@ import { csvField, csvRow } from '../formats/csv';
 import { identifierOf, VcdWriter } from '../formats/vcd';
 import { readVcd } from '../testing/vcdReader';
 import { Runner } from './runner';
-import { planText, readScript, writeScript } from './script';
+import { planText, readScript, withDevices, writeScript } from './script';
 import { copyState } from './state';
 import { phaseComment, signalsOf } from './trace';
 
@@ -17,7 +17,8 @@ const scriptFor = (machine: typeof dunlin, text: string) => {
 };
 
 test('a script is written as it is read', () => {
-  const text = `input 104 105
+  const text = `lamps is a switch row
+input 104 105
 keys is not ready until 5 reads, then as it is
 lamps.gate is 0 until tick 200, then 1
 display is not ready for ever
@@ -53,6 +54,7 @@ test.each([
   ['at 4: R0 = 1', /R0 reads 0 always/],
   ['at 4: R1', /Write a place, = and a value/],
   ['at 4: R1 = 99999', /does not fit into 16 bits/],
+  ['keys is a piano', /“piano” is no device\. There are: keyboard, text display, lamp row/],
   ['dance', /^Write “input 12 5”/],
 ])('the line %j is refused with its remedy', (line, words) => {
   const { script, problems } = readScript(gannet, undefined, `; a comment\n${line}`);
@@ -72,7 +74,7 @@ test('a run that is written as a script and done again is the same, tick for tic
   runner.queueInput('b'.charCodeAt(0), '.'.charCodeAt(0));
   runner.begin();
   expect(runner.run(100_000)?.kind).toBe('halted');
-  const text = writeScript(gannet, { inputs: script!.inputs, plans: script!.plans, edits: runner.script });
+  const text = writeScript(gannet, { inputs: script!.inputs, plans: script!.plans, devices: [], edits: runner.script });
   const again = new Runner(gannet, program, readScript(gannet, program, text).script);
   for (const tick of [1, 400, 899, 900, 901, 1500, runner.ticks]) {
     runner.travel(tick);
@@ -83,6 +85,19 @@ test('a run that is written as a script and done again is the same, tick for tic
     ]);
   }
   expect(again.state.control.output).toBe('log: ab.');
+});
+
+test('another device stands in on the same cells, without another machine', () => {
+  const source = 'start ADDR R1, at\n LOAD R1, [R1 + 0]\n LOAD R2, [R1 + 0]\n HALT\nat .cells 0xFF04';
+  const program = programFrom(gannet, source);
+  const run = (text: string): number => {
+    const { script } = readScript(gannet, program, text);
+    const runner = new Runner(withDevices(gannet, script!), program, script);
+    runner.begin();
+    expect(runner.run(1000)?.kind).toBe('halted');
+    return runner.state.registers[gannet.registers.findIndex((each) => /2/.test(each.name))]!;
+  };
+  expect([run('set lamps = 9'), run('lamps is a keyboard\ninput 7')]).toEqual([9, 7]);
 });
 
 test('a value change dump is what a reader of the standard’s grammar finds: every signal at every tick', () => {

@@ -37,6 +37,8 @@ export type Stop =
 export interface RunOptions {
   /** Nobody can change anything from outside, and a run that can only repeat itself is ended. */
   readonly endless: 'stop' | 'tell';
+  /** So many instructions are looked at one by one before a run leaps, and each time it has doubled. */
+  readonly closely: number;
 }
 
 /** Devices that a person can change while a run is under way. */
@@ -51,7 +53,7 @@ const LONG_ROUND = 2_000_000;
 
 export class Runner extends History {
   readonly breaks: Breaks;
-  options: RunOptions = { endless: 'tell' };
+  options: RunOptions = { endless: 'tell', closely: SHORT };
   /** The run is known to repeat itself from now on, unless a person changes something. */
   loop: Loop | undefined;
   private goal: Goal | undefined;
@@ -131,8 +133,8 @@ export class Runner extends History {
     this.repeats.forget();
     this.farRepeats.forget();
     const { instructions } = this.state.control;
-    this.slowUntil = instructions + SHORT;
-    this.slowAgain = instructions + 2 * SHORT;
+    this.slowUntil = instructions + this.options.closely;
+    this.slowAgain = instructions + 2 * Math.max(1, this.options.closely);
   }
 
   // ---- how far ----
@@ -205,7 +207,7 @@ export class Runner extends History {
     const { instructions } = this.state.control;
     if (instructions >= this.slowAgain) {
       this.repeats.forget();
-      this.slowUntil = instructions + SHORT;
+      this.slowUntil = instructions + this.options.closely;
       this.slowAgain = instructions * 2;
     }
     const far = this.compiled && instructions >= this.slowUntil;

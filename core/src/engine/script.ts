@@ -3,7 +3,7 @@
  * One line for each; `;` begins a comment.
  */
 import type { Program } from '../image/program';
-import type { Device, Machine } from '../machine/machine';
+import { DEVICE_KINDS, type Device, type DeviceKind, type Machine } from '../machine/machine';
 import { nearest } from '../text/nearest';
 import { power, readNumber, shownNumber } from '../text/number';
 import type { Beginning, DatedEdit, Edit } from './history';
@@ -11,7 +11,27 @@ import { readEdit } from './places';
 import { inputKindOf, readEntries, readEntry } from './services';
 import { AS_IT_IS, deviceLatch, latchOwner, NOT_READY, READY, type Plan, type Until } from './state';
 
-export type Script = Required<Omit<Beginning, 'keep'>>;
+export interface Script extends Required<Omit<Beginning, 'keep'>> {
+  /** Devices that another one stands in for, on the same cells or ports. */
+  readonly devices: readonly { readonly device: number; readonly kind: DeviceKind }[];
+}
+
+/** What kinds of devices are called in a script. */
+const KIND_NAMES: Readonly<Record<DeviceKind, string>> = {
+  keyboard: 'keyboard',
+  display: 'text display',
+  lamps: 'lamp row',
+  switches: 'switch row',
+  digits: 'digit row',
+  timer: 'timer',
+};
+
+/** The machine with other devices on its cells and ports, as a script says; all else is as it was. */
+export function withDevices(machine: Machine, { devices }: Pick<Script, 'devices'>): Machine {
+  if (devices.length === 0) return machine;
+  const kindOf = (at: number): DeviceKind | undefined => devices.findLast((each) => each.device === at)?.kind;
+  return { ...machine, devices: machine.devices.map((each, at) => ({ ...each, kind: kindOf(at) ?? each.kind })) };
+}
 
 export interface ScriptProblem {
   /** From 1. */
@@ -27,6 +47,7 @@ interface Work {
   readonly program: Program | undefined;
   readonly inputs: number[];
   readonly plans: Plan[];
+  readonly devices: { device: number; kind: DeviceKind }[];
   readonly edits: DatedEdit[];
   /** `whole`: all of the queue from then on, what is used up included. */
   readonly given: { readonly tick: number; readonly values: readonly number[]; readonly whole: boolean }[];
@@ -40,7 +61,7 @@ export function readScript(
   program: Program | undefined,
   text: string,
 ): { readonly script?: Script; readonly problems: readonly ScriptProblem[] } {
-  const work: Work = { machine, program, inputs: [], plans: [], edits: [], given: [] };
+  const work: Work = { machine, program, inputs: [], plans: [], devices: [], edits: [], given: [] };
   const problems: ScriptProblem[] = [];
   const lines = text.split(/\r?\n/);
   if (lines.length > MOST_LINES) return { problems: [{ line: MOST_LINES, sentence: `A script has at most ${MOST_LINES} lines.` }] };
@@ -49,8 +70,8 @@ export function readScript(
     if (sentence) problems.push({ line: at + 1, sentence });
   });
   if (problems.length > 0) return { problems };
-  const { inputs, plans } = work;
-  return { problems, script: { inputs, plans, edits: [...work.edits, ...queues(work)].sort((a, b) => a.tick - b.tick) } };
+  const { inputs, plans, devices } = work;
+  return { problems, script: { inputs, plans, devices, edits: [...work.edits, ...queues(work)].sort((a, b) => a.tick - b.tick) } };
 }
 
 /** A `;` inside quotes is no comment. */
@@ -83,6 +104,8 @@ function readLine(work: Work, line: string): string | undefined {
     const tick = readNumber(at[1]!);
     return tick === undefined ? `“${at[1]}” is no tick. Write “at 120: ${at[2]}”.` : readHand(work, tick, at[2]!);
   }
+  const other = /^(\w+)\s+is\s+an?\s+(.+)$/i.exec(line);
+  if (other) return readDevice(work, other[1]!, other[2]!.trim().toLowerCase());
   const plan = /^([\w.]+)\s+is\s+(.+)$/i.exec(line);
   if (plan) return readPlan(work, plan[1]!, plan[2]!);
   return 'Write “input 12 5”, “set level = 12”, “at 120: ACC = 3”, or “KEYS is not ready until 5 reads, then as it is”.';
@@ -130,6 +153,15 @@ function deviceNamed(machine: Machine, name: string): number | Refused {
   if (names.length === 0) return { refused: 'This machine has no devices.' };
   const near = nearest(name, names);
   return { refused: `There is no device “${name}”. ${near ? `Did you mean ${near}?` : `There is: ${names.join(', ')}.`}` };
+}
+
+function readDevice({ machine, devices }: Work, name: string, wanted: string): string | undefined {
+  const device = deviceNamed(machine, name);
+  if (typeof device !== 'number') return device.refused;
+  const kind = DEVICE_KINDS.find((each) => KIND_NAMES[each] === wanted);
+  if (!kind) return `“${wanted}” is no device. There are: ${Object.values(KIND_NAMES).join(', ')}.`;
+  devices.push({ device, kind });
+  return undefined;
 }
 
 function readPlan({ machine, plans }: Work, place: string, text: string): string | undefined {
@@ -191,8 +223,9 @@ function readHeld(device: Device, machine: Machine, { text, lineName }: { text: 
 // ---- writing ----
 
 /** The text that reads back as the same script. */
-export function writeScript(machine: Machine, { inputs, plans, edits }: Script): string {
-  const lines = inputs.length > 0 ? [`input ${inputs.join(' ')}`] : [];
+export function writeScript(machine: Machine, { inputs, plans, edits, devices }: Script): string {
+  const lines = devices.map(({ device, kind }) => `${machine.devices[device]!.name} is a ${KIND_NAMES[kind]}`);
+  if (inputs.length > 0) lines.push(`input ${inputs.join(' ')}`);
   for (const plan of plans) lines.push(planText(machine, plan));
   let queue = inputs;
   for (const edit of edits) {

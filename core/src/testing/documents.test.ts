@@ -4,7 +4,9 @@ import { assemble } from '../assembler/assemble';
 import { Runner } from '../engine/runner';
 import { readWholeMachine } from '../assembler/machines';
 import type { Machine } from '../machine/machine';
-import { curlew, curlewText, machineFrom, programFrom } from './demo';
+import { readWatched } from '../engine/conditions';
+import { readScript } from '../engine/script';
+import { curlew, curlewText, machineFrom, machineNamed, programFrom } from './demo';
 
 interface Block {
   readonly kind: string;
@@ -81,4 +83,15 @@ test.each(ticksOf('tick'))('the tick “%s” is right on the demo machine', (ti
 
 test.each(ticksOf('tick wrong'))('the tick “%s” is told to be wrong', (tick) => {
   expect(readWholeMachine(withTick(tick)).machine).toBeUndefined();
+});
+
+test('every script and condition of the page on runs is read without a problem', () => {
+  const blocks = blocksOf('runs.md').filter((each) => /^(script|condition) /.test(each.kind));
+  expect(blocks.length).toBeGreaterThan(3);
+  for (const { kind, text } of blocks) {
+    const [what, name] = kind.split(' ');
+    const machine = machineNamed(name!);
+    if (what === 'script') expect(readScript(machine, undefined, text).problems).toEqual([]);
+    else expect(readWatched(machine, undefined, text.trim())).toMatchObject({ text: text.trim() });
+  }
 });

@@ -81,7 +81,7 @@ function RunLine() {
         ))}
         {broken && ' ?'}
       </span>
-      <span className="told" data-testid="stop-sentence">
+      <span className="told" role="status" title={tells ? sentence : undefined} data-testid="stop-sentence">
         {tells ? sentence : ''}
       </span>
       {unfinished && (

@@ -1,5 +1,5 @@
 import { demoMachines } from '@zettak/core/testing/demo';
-import { bench, stopOn } from './testBench';
+import { bench, stopOn } from '../testing/bench';
 
 const gannet = demoMachines.find((each) => each.name === 'Gannet')!;
 const LOG = gannet.programs.find((each) => each.name === 'harbour log')!.text;

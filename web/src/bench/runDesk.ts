@@ -6,7 +6,7 @@ import { readWatched } from '@zettak/core/engine/conditions';
 import { Runner, type Goal, type Stop } from '@zettak/core/engine/runner';
 import { depthOf } from '@zettak/core/engine/chain';
 import type { Beginning, Side } from '@zettak/core/engine/history';
-import { readScript, type Script, type ScriptProblem } from '@zettak/core/engine/script';
+import { readScript, withDevices, type Script, type ScriptProblem } from '@zettak/core/engine/script';
 import { BY_HAND, deviceLatch, type State } from '@zettak/core/engine/state';
 import type { Program } from '@zettak/core/image/program';
 import { breaksOf } from './breaksOf';
@@ -25,7 +25,7 @@ export interface Scheduler {
 const SLICE = 8;
 const FRAME = 33;
 const [SMALLEST, LARGEST] = [2000, 4_000_000];
-/** A run that only waits for a person looks this seldom. */
+/** A run that only goes in circles looks this seldom. */
 const IDLE = 30;
 /** Ids of breakpoints that the bench sets itself, where a program is unfinished. */
 const GAP = -1;
@@ -41,6 +41,8 @@ export class RunDesk extends Workshop {
   protected runner: Runner | undefined;
   protected stop: Stop | undefined;
   protected machineText = '';
+  /** Devices that stand in for others in the run on the bench. */
+  protected devices: Script['devices'] = [];
   /** Cells entered by hand, by space and address: entered again at every load until they are put back. */
   protected readonly hand = new Map<string, { readonly space: number; readonly address: number; readonly value: number }>();
   /** The cells as they were before the program was loaded. */
@@ -113,12 +115,14 @@ export class RunDesk extends Workshop {
   }
 
   /** A new run of a program. Lines of the script come on top of the inputs. */
-  protected put(program: Program, { inputs = [], ...beginning }: Beginning): void {
+  protected put(program: Program, { inputs = [], devices, ...beginning }: Beginning & Partial<Pick<Script, 'devices'>>): void {
     const machine = this.machine!;
     this.program = program;
     this.keptState = beginning.keep;
     const script = readScript(machine, program, this.scriptText).script;
-    this.runner = new Runner(machine, program, script ? { ...withInputs(script, inputs), ...beginning } : { inputs, ...beginning });
+    this.devices = devices ?? script?.devices ?? [];
+    const outside = withDevices(machine, { devices: this.devices });
+    this.runner = new Runner(outside, program, script ? { ...withInputs(script, inputs), ...beginning } : { inputs, ...beginning });
     this.stop = undefined;
     this.goal = undefined;
     this.unfinished = undefined;
@@ -130,7 +134,7 @@ export class RunDesk extends Workshop {
   private keepSwitches(before: State | undefined): void {
     const { machine, runner } = this;
     if (!before || !machine || !runner) return;
-    machine.devices.forEach(({ kind }, device) => {
+    runner.machine.devices.forEach(({ kind }, device) => {
       const latch = deviceLatch(machine, device, 'value');
       const planned = runner.state.plans.some((each) => each.device === device && each.latch === 'value');
       if (kind === 'switches' && !planned && runner.state.latches[latch] !== before.latches[latch])
@@ -366,7 +370,8 @@ export class RunDesk extends Workshop {
   private schedule(): void {
     this.cancel?.();
     const { fast, runner } = this;
-    const idle = fast && runner?.loop && runner.changeable(runner.loop).length > 0;
+    // What is known to go in circles needs no haste.
+    const idle = fast && runner?.loop !== undefined;
     const delay = fast ? (idle ? IDLE : 0) : 1000 / (this.speed as number);
     this.cancel = this.scheduler.later(delay, () => (fast ? this.fastSlice() : this.slowTick()));
   }

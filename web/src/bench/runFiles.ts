@@ -3,7 +3,7 @@ import { assemble } from '@zettak/core/assembler/assemble';
 import { addressText, placeName } from '@zettak/core/engine/names';
 import type { Beginning } from '@zettak/core/engine/history';
 import { Runner } from '@zettak/core/engine/runner';
-import { readScript, writeScript } from '@zettak/core/engine/script';
+import { readScript, withDevices, writeScript, type Script } from '@zettak/core/engine/script';
 import { createState, type State } from '@zettak/core/engine/state';
 import { cellsNow, phaseComment, signalsOf, traceColumns, traceRow } from '@zettak/core/engine/trace';
 import { writeCellsCsv } from '@zettak/core/formats/cellsCsv';
@@ -16,13 +16,14 @@ import { runFileSchema, type RunFile } from './runFileSchema';
 import type { Difference, RunExport } from './protocol';
 
 interface Keeping {
+  readonly devices: Script['devices'];
   readonly machineText: string;
   readonly kept: State | undefined;
   readonly parts: Readonly<Record<string, string>>;
   readonly note: string;
 }
 
-export function runFileOf(runner: Runner, { machineText, kept, parts, note }: Keeping): RunFile {
+export function runFileOf(runner: Runner, { machineText, kept, parts, note, devices }: Keeping): RunFile {
   const { machine, program } = runner;
   const cells = (kept?.spaces ?? []).flatMap((each, space) =>
     [...each.entries()].flatMap(([address, value]) =>
@@ -38,6 +39,7 @@ export function runFileOf(runner: Runner, { machineText, kept, parts, note }: Ke
     script: writeScript(machine, {
       inputs: runner.firstInputs,
       plans: runner.state.plans,
+      devices,
       edits: runner.script.filter((each) => each.tick <= runner.ticks),
     }),
     tick: runner.ticks,
@@ -47,6 +49,9 @@ export function runFileOf(runner: Runner, { machineText, kept, parts, note }: Ke
 
 export interface ReadRun {
   readonly program: Program;
+  /** With the devices of the run's script. */
+  readonly machine: Machine;
+  readonly devices: Script['devices'];
   readonly beginning: Beginning;
   readonly tick: number;
   readonly note: string;
@@ -77,15 +82,22 @@ export function readRunFile(text: string, machine: Machine, machineText: string)
     keep.spaces[space][address] = value;
     keep.marks[space]![address] = 1;
   }
-  return { program, beginning: { ...script, ...(file.kept.length > 0 && { keep }) }, tick: file.tick, note: file.note };
+  return {
+    program,
+    machine: withDevices(machine, script),
+    devices: script.devices,
+    beginning: { ...script, ...(file.kept.length > 0 && { keep }) },
+    tick: file.tick,
+    note: file.note,
+  };
 }
 
 const MOST_DIFFERENCES = 200;
 
 /** Registers, flags and cells that differ. */
-export function differences({ program, beginning, tick }: ReadRun, runner: Runner): Difference[] {
+export function differences({ program, machine: own, beginning, tick }: ReadRun, runner: Runner): Difference[] {
   const { machine, state } = runner;
-  const other = new Runner(machine, program, beginning);
+  const other = new Runner(own, program, beginning);
   other.reach(tick);
   const found: Difference[] = [];
   const compare = (place: string, kept: number, now: number, width: number): void => {

@@ -1,5 +1,5 @@
 import { programText } from '@zettak/core/testing/demo';
-import { bench, stopOn } from './testBench';
+import { bench, stopOn } from '../testing/bench';
 
 test('loading with errors loads nothing and keeps the run', () => {
   const { session, views, last } = bench('LOAD #1\nHALT');

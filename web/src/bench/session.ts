@@ -171,7 +171,13 @@ export class Session extends RunDesk {
   keepRun(note: string): { readonly text: string } | { readonly refused: string } {
     const { runner, machine, program } = this;
     if (!runner || !machine || !program) return { refused: 'Nothing is loaded yet.' };
-    const file = runFileOf(runner, { machineText: this.machineText, kept: this.keptState, parts: this.partTexts, note });
+    const file = runFileOf(runner, {
+      machineText: this.machineText,
+      kept: this.keptState,
+      parts: this.partTexts,
+      devices: this.devices,
+      note,
+    });
     return { text: JSON.stringify(file, null, 1) };
   }
 
@@ -182,7 +188,7 @@ export class Session extends RunDesk {
     const read = readRunFile(text, machine, this.machineText);
     if ('refused' in read) return read;
     this.rest();
-    this.put(read.program, read.beginning);
+    this.put(read.program, { ...read.beginning, devices: read.devices });
     this.runner!.reach(read.tick);
     this.publish(false);
     return { source: read.program.source, note: read.note };

@@ -1,7 +1,7 @@
 /** A bench without a page, for tests: its clock moves only when told to. */
 import { curlewText } from '@zettak/core/testing/demo';
-import { Session, type Scheduler } from './session';
-import type { BreakSpec, View } from './protocol';
+import { Session, type Scheduler } from '../bench/session';
+import type { BreakSpec, View } from '../bench/protocol';
 
 /** Time that moves only when told to. */
 function handClock() {
