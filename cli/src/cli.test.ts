@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import { readFileSync } from 'node:fs';
 import { check, type CheckOptions } from './check';
+import { replay } from './replay';
 import { run, type RunOptions } from './run';
 import { schema } from './schema';
 import { assembleCommand } from './assemble';
@@ -305,4 +306,24 @@ test('remarks of the run go to the error stream, and into the JSON', () => {
   expect(ran('LOAD 0x80\nHALT').errors()).toMatch(
     /^Tick \d+: Line 1, LOAD 0x80 at 0x00: read cell 0x80, which nothing has ever written\.$/m,
   );
+});
+
+test('a kept run is replayed tick for tick, and what is no kept run is refused', () => {
+  const kept = {
+    ...{ zettak: 'run', version: 1, machine: { name: 'Curlew', text: curlew }, program: { text: program('highest-water'), parts: {} } },
+    ...{ kept: [[0, 0x80, 7]], script: 'input 120 158\nat 60: input 0', tick: 150, note: 'second reading' },
+  };
+  const { fake, text, errors } = terminal({
+    'k.json': JSON.stringify(kept),
+    'bad.json': '{',
+    'other.json': '{"zettak":"run"}',
+    'torn.json': JSON.stringify({ ...kept, script: 'input x' }),
+    'far.json': JSON.stringify({ ...kept, tick: 9_000_000 }),
+  });
+  expect(replay(fake, 'k.json', {})).toBe(0);
+  expect(text()).toMatch(/^level\? [\s\S]*Replayed to tick 150, as it was kept \(second reading\)\./);
+  expect(['bad', 'other', 'torn', 'none'].map((each) => replay(fake, `${each}.json`, {}))).toEqual([1, 1, 1, 2]);
+  expect(errors()).toMatch(/not JSON[\s\S]*no kept run[\s\S]*“x” is no number/);
+  expect(replay(fake, 'far.json', { json: true })).toBe(1);
+  expect(text()).toMatch(/which is short of tick 9000000/);
 });

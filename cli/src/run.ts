@@ -69,7 +69,12 @@ export function run(terminal: Terminal, machineFile: string, sourceFile: string,
   const stop = going(terminal, runner, { max, goal, files, json: options.json ?? false });
   const unsaved = files?.save(terminal);
   if (unsaved) return terminal.wrongUse(`${unsaved} cannot be written.`);
-  print(terminal, runner, stop, options.json ?? false);
+  printEnding(terminal, runner, {
+    stop: stop.kind,
+    sentence: explainStop(runner, stop),
+    json: options.json ?? false,
+    streamed: terminal.stream !== undefined,
+  });
   return exitCode(stop);
 }
 
@@ -248,7 +253,16 @@ function countsOf({ machine }: Runner, counts: CountsTaken): object {
   };
 }
 
-function endingOf(runner: Runner, stop: Stop): Ending {
+/** How a run ended, and whether that is told as JSON. */
+interface Told {
+  readonly stop: string;
+  readonly sentence: string;
+  readonly json: boolean;
+  /** The output has been written as it came. */
+  readonly streamed: boolean;
+}
+
+function endingOf(runner: Runner, { stop, sentence }: Told): Ending {
   const { machine, state } = runner;
   const { control } = state;
   const cells = machine.spaces.map(({ name }, space) => {
@@ -256,8 +270,8 @@ function endingOf(runner: Runner, stop: Stop): Ending {
     return [name, Object.fromEntries(written)] as const;
   });
   return {
-    stop: stop.kind,
-    sentence: explainStop(runner, stop),
+    stop,
+    sentence,
     instructions: control.instructions,
     ticks: control.ticks,
     registers: Object.fromEntries(machine.registers.map(({ name }, at) => [name, state.registers[at]!])),
@@ -286,11 +300,11 @@ const placeText = (
   radix: number,
 ): string => `${banks > 1 ? `${Math.floor(address / cells)}:` : ''}${shownDigits(address % cells, addressWidth, radix)}`;
 
-function print(terminal: Terminal, runner: Runner, stop: Stop, json: boolean): void {
-  const ending = endingOf(runner, stop);
-  if (json) return terminal.write(JSON.stringify(ending, null, 2));
+export function printEnding(terminal: Terminal, runner: Runner, told: Told): void {
+  const ending = endingOf(runner, told);
+  if (told.json) return terminal.write(JSON.stringify(ending, null, 2));
   const { machine } = runner;
-  if (!terminal.stream && ending.output) terminal.write(ending.output.replace(/\n$/, ''));
+  if (!told.streamed && ending.output) terminal.write(ending.output.replace(/\n$/, ''));
   else if (ending.output && !ending.output.endsWith('\n')) terminal.write('');
   terminal.write(ending.sentence);
   for (const { tick, sentence } of ending.remarks) terminal.warn(`Tick ${tick}: ${sentence}`);

@@ -4,6 +4,7 @@ import { Command } from 'commander';
 import { assembleCommand, type AssembleOptions } from './assemble';
 import { check, type CheckOptions } from './check';
 import { disassembleCommand, type DisassembleOptions } from './disassemble';
+import { replay } from './replay';
 import { run, type RunOptions } from './run';
 import { schema } from './schema';
 import { processTerminal, WRONG_USE } from './terminal';
@@ -77,6 +78,14 @@ program
   .option('--json', 'the ending as JSON')
   .action((machine: string, source: string, options: RunOptions) => {
     process.exitCode = run(processTerminal, machine, source, options);
+  });
+
+program
+  .command('replay <file>')
+  .description('do a run that was kept again, tick for tick')
+  .option('--json', 'where it then stands, as JSON')
+  .action((file: string, options: { json?: boolean }) => {
+    process.exitCode = replay(processTerminal, file, options);
   });
 
 program.parse();

@@ -13,7 +13,7 @@ import { Runner } from './runner';
 import { BY_RUN, copyState, createState, restoreState, type Frame, type Plan, type State } from './state';
 import type { Breakpoint, BreakOn } from './breaks';
 
-const numRuns = Number(process.env.ZETTAK_RUNS ?? 25);
+const numRuns = Number(process.env.ZETTAK_RUNS ?? 12);
 
 function picker(seed: number): (size: number) => number {
   let x = seed | 1;

@@ -175,7 +175,7 @@ test.each(all)('%s: a tick that faults or waits has changed nothing, and every v
         if (outcome === 'halted') return;
       }
     }),
-    { numRuns: 25 },
+    { numRuns: 15 },
   );
 });
 

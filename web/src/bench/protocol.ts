@@ -63,14 +63,6 @@ export type Question =
   { readonly kind: 'written'; readonly place: string } | { readonly kind: 'first' | 'next' | 'previous'; readonly condition: string };
 export type Answer = { readonly tick: number; readonly sentence: string } | { readonly none: string } | { readonly refused: string };
 
-export interface Difference {
-  readonly place: string;
-  readonly kept: string;
-  readonly now: string;
-}
-
-export type RunExport = 'trace' | 'memory' | 'registers' | 'vcd';
-
 /** Ticks a second, or as fast as the machine goes. */
 export type Speed = number | 'full';
 

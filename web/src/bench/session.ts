@@ -9,8 +9,16 @@ import { power, readNumber } from '@zettak/core/text/number';
 import { handView } from './handView';
 import { lastWritten } from './questions';
 import { RunDesk } from './runDesk';
-import { differences, exported, readRunFile, runFileOf, type Exported } from './runFiles';
-import type { Answer, Difference, Entry, HandView, Question, RunExport } from './protocol';
+import {
+  differences,
+  exported,
+  readRunFile,
+  runFileOf,
+  type Difference,
+  type Exported,
+  type RunExport,
+} from '@zettak/core/trials/runFiles';
+import type { Answer, Entry, HandView, Question } from './protocol';
 
 export type { Scheduler } from './runDesk';
 

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { engine } from '../../app/engine';
 import { saveFile } from '../../app/saveFile';
 import { keep, kept } from '../kept';
-import type { Difference, RunExport } from '../protocol';
+import type { Difference, RunExport } from '@zettak/core/trials/runFiles';
 import { useBench } from '../store';
 
 interface Snapshot {

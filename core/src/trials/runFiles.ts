@@ -1,19 +1,27 @@
 /** Runs as files: kept, put back, compared, and written in open formats. */
-import { assemble } from '@zettak/core/assembler/assemble';
-import { addressText, placeName } from '@zettak/core/engine/names';
-import type { Beginning } from '@zettak/core/engine/history';
-import { Runner } from '@zettak/core/engine/runner';
-import { readScript, withDevices, writeScript, type Script } from '@zettak/core/engine/script';
-import { createState, type State } from '@zettak/core/engine/state';
-import { cellsNow, phaseComment, signalsOf, traceColumns, traceRow } from '@zettak/core/engine/trace';
-import { writeCellsCsv } from '@zettak/core/formats/cellsCsv';
-import { csvRow } from '@zettak/core/formats/csv';
-import { VcdWriter } from '@zettak/core/formats/vcd';
-import type { Program } from '@zettak/core/image/program';
-import type { Machine } from '@zettak/core/machine/machine';
-import { shownDigits } from '@zettak/core/text/number';
+import { assemble } from '../assembler/assemble';
+import { addressText, placeName } from '../engine/names';
+import type { Beginning } from '../engine/history';
+import { Runner } from '../engine/runner';
+import { readScript, withDevices, writeScript, type Script } from '../engine/script';
+import { createState, type State } from '../engine/state';
+import { cellsNow, phaseComment, signalsOf, traceColumns, traceRow } from '../engine/trace';
+import { writeCellsCsv } from '../formats/cellsCsv';
+import { csvRow } from '../formats/csv';
+import { VcdWriter } from '../formats/vcd';
+import type { Program } from '../image/program';
+import type { Machine } from '../machine/machine';
+import { shownDigits } from '../text/number';
 import { runFileSchema, type RunFile } from './runFileSchema';
-import type { Difference, RunExport } from './protocol';
+
+/** A place where two states differ. */
+export interface Difference {
+  readonly place: string;
+  readonly kept: string;
+  readonly now: string;
+}
+
+export type RunExport = 'trace' | 'memory' | 'registers' | 'vcd';
 
 interface Keeping {
   readonly devices: Script['devices'];
@@ -57,8 +65,8 @@ export interface ReadRun {
   readonly note: string;
 }
 
-/** Reads a file of a run for the machine that is here; another machine's runs are refused. */
-export function readRunFile(text: string, machine: Machine, machineText: string): ReadRun | { readonly refused: string } {
+/** The parts of a file of a run, as far as they can be read without its machine. */
+export function runFileIn(text: string): RunFile | { readonly refused: string } {
   let data: unknown;
   try {
     data = JSON.parse(text);
@@ -67,7 +75,13 @@ export function readRunFile(text: string, machine: Machine, machineText: string)
   }
   const parsed = runFileSchema.safeParse(data);
   if (!parsed.success) return { refused: 'This is no kept run of this program version.' };
-  const file = parsed.data;
+  return parsed.data;
+}
+
+/** Reads a file of a run for the machine that is here; another machine's runs are refused. */
+export function readRunFile(text: string, machine: Machine, machineText: string): ReadRun | { readonly refused: string } {
+  const file = runFileIn(text);
+  if ('refused' in file) return file;
   if (file.machine.name !== machine.name)
     return { refused: `This run belongs to the machine ${file.machine.name}; ${machine.name} is on the bench.` };
   if (file.machine.text !== machineText)
