@@ -83,6 +83,7 @@ export class TickExecutor {
   private takes = 0;
   private mark: Mark | undefined;
   private noticed: Noticed[] = [];
+  private comparing = false;
   private decodedForm: Form | undefined;
   private trapped: Fault | undefined;
 
@@ -389,6 +390,8 @@ export class TickExecutor {
   private transfer({ target, value: expr, flagged }: Transferring): void {
     const { gathering, reads } = this;
     const taken = reads.takes;
+    // Where flags are set, a result that is thrown away is a comparison.
+    this.comparing = flagged !== undefined;
     if (gathering) reads.forget();
     const worked = flagged && this.setFlags(flagged);
     const value = worked ? (worked.wide ?? worked.result) : reads.exactValue(expr);
@@ -579,7 +582,8 @@ export class TickExecutor {
     if (counter) this.jumps = true;
     if (this.zeros[register] === 0) {
       this.writes.add(REGISTER, register, low, high - low + 1, counter && this.wrapsCounter ? value % this.cells : value);
-    } else if (this.observer) this.noticed.push({ kind: 'write lost', place: { kind: 'register', register, high, low } });
+    } else if (this.observer && !this.comparing)
+      this.noticed.push({ kind: 'write lost', place: { kind: 'register', register, high, low } });
     return this.gathering && { kind: 'register', register, high, low };
   }
 

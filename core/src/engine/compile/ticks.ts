@@ -198,7 +198,7 @@ export class TickCode {
     this.checkFit(target, value);
     if (flagged) {
       const { result, flags } = this.operated(flagged);
-      const put = this.put(target, result, flagged.operation.width);
+      const put = this.put(target, result, { from: flagged.operation.width, drops: true });
       const set = this.flagsOf(flags);
       return () => {
         put();
@@ -209,7 +209,7 @@ export class TickCode {
     const local = this.keep(type);
     this.values.emit(value);
     code.set(local);
-    return this.put(target, { local, type }, value.width);
+    return this.put(target, { local, type }, { from: value.width });
   }
 
   /** Where the machine says so, a result that loses digits is a fault; a quotient never fits by force. */
@@ -255,16 +255,17 @@ export class TickCode {
     return own;
   }
 
-  private put(target: Target, value: Local, from = 64): Write {
+  /** `from`: digits that the value may have; `drops`: a register that is fixed at 0 may be its target, as of a comparison. */
+  private put(target: Target, value: Local, { from = 64, drops = false }: { from?: number; drops?: boolean } = {}): Write {
     switch (target.kind) {
       case 'register':
-        return this.putRegister(target, this.fitted(value, target.width, from));
+        return this.putRegister(target, this.fitted(value, target.width, from), drops);
       case 'flag': {
         const local = this.fitted(value, 1, from);
         return this.flagsOf([{ flag: target.flag, local }]);
       }
       case 'element':
-        return this.putElement(target, this.fitted(value, target.width, from));
+        return this.putElement(target, this.fitted(value, target.width, from), drops);
       case 'cell':
         return this.putCell(target, this.fitted(value, target.width, from));
       case 'joined':
@@ -292,7 +293,7 @@ export class TickCode {
       this.values.digits('i64', { low: left, width: part.width, whole: 64 });
       this.values.convert('i64', type);
       code.set(local);
-      return this.put(part, { local, type }, part.width);
+      return this.put(part, { local, type }, { from: part.width });
     });
     return () => writes.forEach((each) => each());
   }
@@ -312,9 +313,10 @@ export class TickCode {
     this.values.lookIf();
   }
 
-  private putRegister({ register, high, low, whole }: Target & { kind: 'register' }, value: number): Write {
+  private putRegister({ register, high, low, whole }: Target & { kind: 'register' }, value: number, drops: boolean): Write {
     const { code, watched, places, layout } = this.context;
     const { zero, width } = this.machine.registers[register]!;
+    if (zero && drops) return () => undefined;
     if (zero || watched.registers.has(register)) throw new Unsupported();
     const counter = register === this.machine.programCounter;
     if (counter && this.machine.faults['program counter outside']?.kind === 'wrap') throw new Unsupported();
@@ -336,7 +338,7 @@ export class TickCode {
     };
   }
 
-  private putElement(target: Target & { kind: 'element' }, value: number): Write {
+  private putElement(target: Target & { kind: 'element' }, value: number, drops: boolean): Write {
     const { code, layout, watched } = this.context;
     const { first, count, scale, offset } = target;
     const all = Array.from({ length: count }, (_, index) => first + scale * index + offset);
@@ -345,22 +347,31 @@ export class TickCode {
     this.values.elementOffset(target);
     code.set(bytes);
     const link = withRole(this.machine, 'link');
-    for (const each of all) {
-      const needs = this.machine.registers[each]!.zero || each === link;
-      if (!needs) continue;
-      // A register that is fixed at 0, and a link register, are for the tick executor.
-      code
+    const is = (each: number): void =>
+      void code
         .get(bytes)
         .i32(4 * (each - first - offset))
         .op('i32.eq');
+    const zeros = all.filter((each) => this.machine.registers[each]!.zero);
+    // A link register is for the tick executor, and so is one that is fixed at 0 where that is worth a remark.
+    for (const each of [...(drops ? [] : zeros), ...all.filter((other) => other === link)]) {
+      is(each);
       this.values.lookIf();
     }
     this.watchLink(value, undefined);
-    return () =>
-      void code
+    const dropped = drops ? zeros : [];
+    return () => {
+      for (const each of dropped) {
+        is(each);
+        code.op('i32.eqz');
+        code.if();
+      }
+      code
         .get(bytes)
         .get(value)
         .memory('i32.store', layout.registers + 4 * (first + offset));
+      dropped.forEach(() => code.end());
+    };
   }
 
   private putCell(target: Target & { kind: 'cell' }, value: number): Write {
