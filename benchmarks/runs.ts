@@ -125,6 +125,7 @@ for (const machine of [curlew, gannet]) {
 const WALK = `start LOAD #7\n STORE once\nagain LOAD n\n INC\n STORE n\n JUMPNZ again\n LOAD m\n INC\n STORE m\n JUMPNZ again\n LOAD o\n INC\n STORE o\n JUMP again\n .origin 0x80\nn .cells 0\nm .cells 0\no .cells 0\nonce .cells 0`;
 
 for (const instructions of [1e4, 1e6, 1e7]) {
+  globalThis.gc?.();
   const before = process.memoryUsage();
   const runner = new Runner(curlew, programFor(curlew, WALK));
   runner.begin();

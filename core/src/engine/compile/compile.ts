@@ -2,7 +2,7 @@
  * A machine as one WebAssembly function that does whole instructions until something needs a look. The cells are decoded
  * anew each time, since programs may change themselves.
  */
-import { decoderOf } from '../../machine/encode';
+import { decoderOf, demandsOf } from '../../machine/encode';
 import { programSpaceOf, type Form, type Machine, type ScheduledTick } from '../../machine/machine';
 import { flatActions } from '../../notation/tree';
 import { power } from '../../text/number';
@@ -335,14 +335,40 @@ class Compiler {
   }
 }
 
+const tables = new WeakMap<Machine, Uint16Array>();
+
 /** By first cell the form that it means; LOOK_IT_UP where it means none, or more cells have to be looked at. */
 function decodeTable(machine: Machine): Uint16Array {
-  const decoder = decoderOf(machine);
-  const size = power(machine.radix, programSpaceOf(machine).width);
-  const plain = (cell: number): number => {
-    const forms = decoder.byFirst(cell);
-    const [form] = forms;
-    return form && forms.length === 1 && !form.settledLate ? form.index : LOOK_IT_UP;
-  };
-  return Uint16Array.from({ length: size }, (_, cell) => plain(cell));
+  const known = tables.get(machine) ?? makeTable(machine);
+  tables.set(machine, known);
+  return known;
 }
+
+function makeTable(machine: Machine): Uint16Array {
+  const { radix } = machine;
+  const { width } = programSpaceOf(machine);
+  const table = new Uint16Array(power(radix, width)).fill(LOOK_IT_UP);
+  if (radix === 10) {
+    const { byFirst } = decoderOf(machine);
+    return table.map((_, cell) => meaning(byFirst(cell)));
+  }
+  const claims = machine.forms.map((form) => {
+    const first = demandsOf(form, width, radix).filter((each) => each.cell === 0);
+    const mask = first.reduce((sum, each) => sum | ((2 ** each.width - 1) << each.low), 0);
+    return { form, mask, value: first.reduce((sum, each) => sum | (each.value << each.low), 0) };
+  });
+  for (let cell = 0; cell < table.length; cell++) {
+    let found: Form | undefined;
+    let several = false;
+    for (const { form, mask, value } of claims) {
+      if ((cell & mask) !== value) continue;
+      several = found !== undefined;
+      found = form;
+      if (several) break;
+    }
+    if (found && !several) table[cell] = meaning([found]);
+  }
+  return table;
+}
+
+const meaning = (forms: readonly Form[]): number => (forms.length === 1 && !forms[0]!.settledLate ? forms[0]!.index : LOOK_IT_UP);
