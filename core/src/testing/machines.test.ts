@@ -118,7 +118,7 @@ test.each(all)('%s: encode, then decode, is the identity for every instruction a
         expect(new Map(decoded.operands.map((each) => [each.field.name, each.value]))).toEqual(values);
       }
     }),
-    { numRuns: 40 },
+    { numRuns: 25 },
   );
 });
 
