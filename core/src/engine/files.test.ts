@@ -100,6 +100,21 @@ test('another device stands in on the same cells, without another machine', () =
   expect([run('set lamps = 9'), run('lamps is a keyboard\ninput 7')]).toEqual([9, 7]);
 });
 
+test('what the script gives later stays, whatever hands do before', () => {
+  const program = programFrom(gannet, 'start HALT');
+  const { script } = readScript(gannet, program, 'input 1\nat 5000: input 2\nat 6000: R1 = 7');
+  const runner = new Runner(gannet, program, script);
+  runner.edit({ kind: 'register', register: 7, value: 3 });
+  runner.queueInput(9);
+  expect([runner.inputs, runner.script.filter((each) => each.tick > 0)]).toMatchObject([
+    [1, 9],
+    [
+      { kind: 'inputs', tick: 5000, queue: [1, 9, 2] },
+      { kind: 'register', tick: 6000, value: 7 },
+    ],
+  ]);
+});
+
 test('a value change dump is what a reader of the standard’s grammar finds: every signal at every tick', () => {
   for (const [name, source] of [
     ['Curlew', programText('quay-watch')],

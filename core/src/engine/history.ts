@@ -46,7 +46,8 @@ export type Edit =
   /** The queue of inputs from now on, those that are used up included. */
   | { readonly kind: 'inputs'; readonly queue: readonly number[] };
 
-export type DatedEdit = Edit & { readonly tick: number };
+/** `scripted`: given with the run, so no new future forgets it. */
+export type DatedEdit = Edit & { readonly tick: number; readonly scripted?: boolean };
 
 /** A run done again beside the shown one. */
 export interface Side {
@@ -157,7 +158,7 @@ export class History {
       const past = plan.until.kind === 'key' && inputs.length > 0;
       this.fulfil(this.state, plan, past ? plan.after : plan.before);
     }
-    this.edits = [...edits];
+    this.edits = edits.map((each) => ({ ...each, scripted: true }));
     this.executor = new TickExecutor(machine, this.state);
     const bytes = this.state.spaces.reduce((sum, each) => sum + each.length * 5, 400);
     this.mostCheckpoints = Math.min(MOST, Math.max(FEWEST, Math.floor(CHECKPOINT_ROOM / bytes)));
@@ -176,7 +177,7 @@ export class History {
   }
 
   private get laterQueue(): readonly number[] | undefined {
-    const later = this.edits.findLast((each) => each.kind === 'inputs');
+    const later = this.edits.findLast((each) => each.kind === 'inputs' && !each.scripted);
     return later?.kind === 'inputs' && later.tick > this.ticks ? later.queue : undefined;
   }
 
@@ -246,7 +247,14 @@ export class History {
   /** Of two edits of one thing at one tick the later one counts. The remembered tick takes it along, so that going back undoes it. */
   private put(edit: Edit): void {
     const kept = this.edits.filter((each) => each.tick !== this.ticks || !samePlace(each, edit));
-    this.edits = [...kept, { ...edit, tick: this.ticks }];
+    const present = this.state.control.queue.length;
+    // What the script gives later comes behind what is queued now.
+    const rest = kept.map((each) =>
+      edit.kind === 'inputs' && each.kind === 'inputs' && each.tick > this.ticks
+        ? { ...each, queue: [...edit.queue, ...each.queue.slice(present)] }
+        : each,
+    );
+    this.edits = [...rest, { ...edit, tick: this.ticks }];
     const changes = this.applyTo(this.state, edit);
     this.compiled?.changed();
     const last = this.records[this.position - 1];
@@ -336,7 +344,7 @@ export class History {
   protected forgetFuture(): void {
     this.records.length = this.position;
     this.furthest = this.ticks;
-    this.edits = this.edits.filter((each) => each.tick <= this.ticks);
+    this.edits = this.edits.filter((each) => each.tick <= this.ticks || each.scripted);
     this.findNextEvent();
     while (this.checkpoints.at(-1)!.control.ticks > this.ticks) this.checkpoints.pop();
   }
