@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { compile } from '@zettak/core/engine/compile/compile';
 import { PLAIN } from '@zettak/core/engine/compiled';
-import { found } from '@zettak/core/engine/history';
+import { found } from '@zettak/core/engine/search';
 import { Runner } from '@zettak/core/engine/runner';
 import { readWholeMachine } from '@zettak/core/assembler/machines';
 import type { Machine } from '@zettak/core/machine/machine';
@@ -146,13 +146,7 @@ for (const instructions of [1e4, 1e6, 1e7]) {
   const ask = (name: string): number => {
     const place = cell(name);
     return seconds(() => {
-      const tick = found(
-        runner.searchBack({
-          place,
-          holds: ({ executor: { writes } }) =>
-            Array.from({ length: writes.count }, (_, at) => writes.at(at)).some((each) => each.kind === 2 && each.place === place.address),
-        }),
-      );
+      const tick = found(runner.searchBack({ kind: 'write', place }));
       if (tick === undefined) throw new Error(`${name} was never written`);
     });
   };

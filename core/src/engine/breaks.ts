@@ -1,5 +1,6 @@
 /** Breakpoints and print-points: what they watch, and whether the run has just done it. They never change the run. */
 import type { Machine } from '../machine/machine';
+import type { Asked } from './compile/asked';
 import { Peeker, type Watched } from './conditions';
 import type { TickExecutor } from './interpret';
 import { deviceLatch, portLatch, type State } from './state';
@@ -65,6 +66,24 @@ interface Placed {
   readonly address: number;
 }
 
+/** A watched place as writes name it; `address` is for cells. */
+export function placeOf(machine: Machine, place: WatchedPlace): { kind: number; index: number; address: number } {
+  switch (place.kind) {
+    case 'register':
+      return { kind: REGISTER, index: place.register, address: 0 };
+    case 'flag':
+      return { kind: FLAG, index: place.flag, address: 0 };
+    case 'cell':
+      return { kind: CELL, index: place.space, address: place.address };
+    case 'port':
+      return { kind: LATCH, index: portLatch(place.port), address: 0 };
+    case 'device':
+      return { kind: LATCH, index: deviceLatch(machine, place.device, 'value'), address: 0 };
+    default:
+      return place satisfies never;
+  }
+}
+
 export class Breaks {
   private list: readonly Breakpoint[] = [];
   private readonly counts = new Map<number, number>();
@@ -109,7 +128,7 @@ export class Breaks {
         return;
       case 'write':
       case 'change':
-        this.placed.push({ breakpoint, ...this.placeOf(on.place) });
+        this.placed.push({ breakpoint, ...placeOf(this.machine, on.place) });
         return;
       case 'read':
         this.reads.push({ ...breakpoint, on });
@@ -122,23 +141,6 @@ export class Breaks {
         return;
       default:
         on satisfies never;
-    }
-  }
-
-  private placeOf(place: WatchedPlace): { kind: number; index: number; address: number } {
-    switch (place.kind) {
-      case 'register':
-        return { kind: REGISTER, index: place.register, address: 0 };
-      case 'flag':
-        return { kind: FLAG, index: place.flag, address: 0 };
-      case 'cell':
-        return { kind: CELL, index: place.space, address: place.address };
-      case 'port':
-        return { kind: LATCH, index: portLatch(place.port), address: 0 };
-      case 'device':
-        return { kind: LATCH, index: deviceLatch(this.machine, place.device, 'value'), address: 0 };
-      default:
-        return place satisfies never;
     }
   }
 
@@ -155,9 +157,18 @@ export class Breaks {
     return this.placed.length > 0 || this.reads.length > 0 || this.outputs.length > 0;
   }
 
-  /** Whether every boundary has to be looked at: a condition may begin to hold anywhere. */
-  get everyBoundary(): boolean {
-    return this.conditions.length > 0;
+  /** Conditions that may begin to hold at any boundary. */
+  get asked(): readonly Asked[] {
+    return this.conditions.map(({ condition: { expr } }) => ({ kind: 'value', expr }));
+  }
+
+  /** Bits of those that held at the boundary before; set where boundaries were passed by other means. */
+  get held(): number {
+    return this.conditions.reduce((bits, { held }, at) => (held ? bits | (1 << at) : bits), 0);
+  }
+
+  set held(bits: number) {
+    this.conditions.forEach((each, at) => (each.held = (bits & (1 << at)) !== 0));
   }
 
   /** What is to be looked at, by place. Devices, ports and output are always looked at. */

@@ -9,7 +9,11 @@ import { CompiledRun, UNGUARDED, type Guarded } from './compiled';
 import { compile } from './compile/compile';
 import { PLAIN } from './compiled';
 import { TickExecutor } from './interpret';
+import { Peeker, readWatched, type Watched } from './conditions';
+import { depthOf } from './chain';
+import type { Program } from '../image/program';
 import { Runner } from './runner';
+import { found } from './search';
 import { BY_RUN, copyState, createState, restoreState, type Frame, type Plan, type State } from './state';
 import type { Breakpoint, BreakOn } from './breaks';
 
@@ -227,6 +231,55 @@ test('every operator, rule and way of writing does the same in both executors', 
   }
 });
 
+/** A word of 24 bits, or 6 digits, that says what it means at both ends; or in more places than a table takes. */
+const wide = (word: string, digits: number, zeros: boolean): string => `machine: Wide
+word: {${word}}
+spaces:
+  M: {cells: 100}
+registers:
+  PC: {role: program counter}
+  IR: {role: instruction}
+  A:  {role: accumulator}
+formats:
+  value: opcode 2, value ${digits - 4}, kind 2
+  alone: opcode 2, ${zeros ? `zero ${digits - 4}` : `any ${digits - 4}`}, kind 2
+cycle:
+  phases: [Fetch, Decode, Execute]
+  first: {phase: Fetch, ticks: 'IR <- M[PC], PC <- PC + 1'}
+  decode: {phase: Decode}
+  execute: {phase: Execute}
+instructions:
+  HALT: {forms: [{write: HALT, code: alone opcode=1 kind=0, execute: halt}]}
+  PUT: {forms: [{write: 'PUT {value}', code: value opcode=2 kind=1, execute: A <- value}]}
+  ADD: {forms: [{write: 'ADD {value}', code: value opcode=2 kind=2, execute: A <- A + value}]}
+  NEXT: {forms: [{write: NEXT, code: alone opcode=3 kind=3, execute: A <- A + 1}]}`;
+
+test.each([
+  ['24 bits, by a table', wide('bits: 24', 24, false)],
+  ['24 bits, one form after another', wide('bits: 24', 24, true)],
+  ['6 digits, by a table', wide('digits: 6', 6, false)],
+  ['6 digits, one form after another', wide('digits: 6', 6, true)],
+])('first cells of %s: both executors do the same', (_name, text) => {
+  const machine = machineFrom(text);
+  let leapt = 0;
+  for (let seed = 1; seed <= numRuns; seed++) leapt += compareRuns(machine, seed * 7919, { size: () => 1, leaps: 80 });
+  expect(leapt).toBeGreaterThan(numRuns * 5);
+});
+
+test('the same machine read again is not compiled again', () => {
+  const { text } = demoMachines.find((each) => each.name === 'Curlew')!;
+  const { Module } = WebAssembly;
+  const count = jest.spyOn(WebAssembly, 'Module').mockImplementation((bytes) => new Module(bytes));
+  const options = { counts: true };
+  const runs = [0, 1, 2].map(() => CompiledRun.for(machineFrom(text), options));
+  expect(runs.every((each) => each !== undefined)).toBe(true);
+  expect(count.mock.calls.length).toBeLessThanOrEqual(1);
+  CompiledRun.for(machineFrom(text.replace('Curlew', 'Other')), options);
+  expect(count.mock.calls.length).toBeLessThanOrEqual(2);
+  expect(count.mock.calls.length).toBeGreaterThan(0);
+  count.mockRestore();
+});
+
 test('most ticks of the machines that ship are compiled; what is left needs a look always', () => {
   const shares = demoMachines.map(({ name, text }) => {
     const { ticks } = compile(machineFrom(text), PLAIN)!;
@@ -235,7 +288,7 @@ test('most ticks of the machines that ship are compiled; what is left needs a lo
   expect(shares).toEqual(demoMachines.map(({ name }) => [name, true]));
 });
 
-/** Counts a cell to 250, adding in a routine each time and counting down in between. */
+/** Counts a cell to 100, adding in a routine each time and counting down in between. */
 const LONG = `start LOAD #60
 loop CALL half
  DEC
@@ -243,7 +296,7 @@ loop CALL half
  LOAD count
  INC
  STORE count
- CMP #250
+ CMP #100
  JUMPNZ start
  HALT
 half STORE level
@@ -274,12 +327,16 @@ test('breakpoints, watches, reads and goals stop a long run where the ticks one 
   const at = (name: string): number => program.symbols.find((each) => each.name === name)!.value;
   const register = withRole(machine, 'accumulator')!;
   const base = { enabled: true, id: 1 };
+  const asks = (text: string) => ({ kind: 'condition', condition: conditionOf(machine, program, text) }) as const;
   const breaks = [
-    { ...base, on: { kind: 'address', address: at('half') } as const, ignore: 4000 },
-    { ...base, on: { kind: 'change', place: { kind: 'cell', space: 0, address: at('count') } } as const, ignore: 100 },
-    { ...base, on: { kind: 'read', space: 0, address: at('count') } as const, ignore: 100 },
-    { ...base, on: { kind: 'change', place: { kind: 'register', register } } as const, ignore: 9000 },
-    { ...base, on: { kind: 'write', place: { kind: 'flag', flag: 1 } } as const, ignore: 9000 },
+    { ...base, on: { kind: 'address', address: at('half') } as const, ignore: 2000 },
+    { ...base, on: { kind: 'change', place: { kind: 'cell', space: 0, address: at('count') } } as const, ignore: 80 },
+    { ...base, on: { kind: 'read', space: 0, address: at('count') } as const, ignore: 80 },
+    { ...base, on: { kind: 'change', place: { kind: 'register', register } } as const, ignore: 4000 },
+    { ...base, on: { kind: 'write', place: { kind: 'flag', flag: 1 } } as const, ignore: 4000 },
+    { ...base, on: asks('M[count] = 90'), ignore: 0 },
+    { ...base, on: asks('ACC < 3'), ignore: 200 },
+    { ...base, on: asks('(Z = 0) & (M[level] > 0x1C) & (M[ACC] = 0)'), ignore: 0 },
   ];
   for (const each of breaks) {
     const [fast, slow] = [new Runner(machine, program), new Runner(machine, program)];
@@ -363,6 +420,67 @@ test('both executors count the same', () => {
   }
 });
 
+test('until a condition holds: a long run leaps, and stops at the boundary where it first does', () => {
+  const machine = machineNamed('Curlew');
+  const program = programFrom(machine, LONG);
+  for (const text of ['M[count] = 99', '(M[count] = 60) & (M[level] = 7)', '(ACC = 30) & (M[count] = 70)']) {
+    const goal = { kind: 'condition', condition: conditionOf(machine, program, text) } as const;
+    const [fast, slow] = [new Runner(machine, program), new Runner(machine, program)];
+    for (const each of [fast, slow]) each.begin(goal);
+    let stop, expected;
+    while (!stop) stop = fast.run(100_000);
+    while (!expected) expected = slow.runTick();
+    expect([stop.kind, fast.longRuns]).toEqual(['reached', 'compiled']);
+    expect(fast.ticks).toBe(slow.ticks);
+    expectEqual(fast.state, slow.state);
+  }
+});
+
+test('looking back and forward over a long run finds what stepping through it finds', () => {
+  const machine = machineNamed('Curlew');
+  const program = programFrom(machine, LONG);
+  const runner = new Runner(machine, program);
+  runner.begin();
+  while (!runner.run(100_000));
+  expect(runner.longRuns).toBe('compiled');
+  const [start, end] = [runner.furthest - 70_000, runner.furthest];
+  runner.travel(start);
+  const conditions = ['M[count] = 0', 'M[level] = 30', 'ACC = 12', '1', '0', 'PC = half'].map((text) =>
+    conditionOf(machine, program, text),
+  );
+  const peeker = new Peeker(machine, runner.state);
+  const held: { tick: number; depth: number; holds: boolean[] }[] = [];
+  const look = (): void => {
+    const { control } = runner.state;
+    if (control.step === 0)
+      held.push({ tick: runner.ticks, depth: depthOf(control), holds: conditions.map((each) => peeker.value(each) === 1) });
+  };
+  for (look(); runner.ticks < end && !runner.tick(); look());
+  look();
+  const firstOf = (from: number, fits: (each: (typeof held)[0]) => boolean) => held.find((each) => each.tick > from && fits(each))?.tick;
+  const lastOf = (until: number, fits: (each: (typeof held)[0]) => boolean) =>
+    held.findLast((each) => each.tick <= until && fits(each))?.tick;
+  for (const tick of [start + 9, start + 12_345, start + 40_000, end - 3, end]) {
+    for (const [at, condition] of conditions.entries()) {
+      const sought = { kind: 'condition', condition } as const;
+      const fits = ({ holds }: (typeof held)[0]): boolean => holds[at]!;
+      expect([condition.text, tick, found(runner.searchForward(sought, tick))]).toEqual([condition.text, tick, firstOf(tick, fits)]);
+      const last = lastOf(tick, fits);
+      if (last !== undefined) expect([condition.text, tick, found(runner.searchBack(sought, tick))]).toEqual([condition.text, tick, last]);
+    }
+    for (const most of [0, 1])
+      expect(found(runner.searchBack({ kind: 'calls', most }, tick))).toBe(lastOf(tick, ({ depth }) => depth <= most));
+  }
+  expect(found(runner.searchForward({ kind: 'condition', condition: conditions[4]! }, -1))).toBeUndefined();
+  expect(found(runner.searchBack({ kind: 'condition', condition: conditions[4]! }))).toBeUndefined();
+});
+
+const conditionOf = (machine: Machine, program: Program | undefined, text: string): Watched => {
+  const read = readWatched(machine, program, text);
+  if ('refused' in read) throw new Error(read.refused);
+  return read;
+};
+
 /** What may be watched of a machine, drawn by chance. */
 function drawnBreak(machine: Machine, pick: (size: number) => number, id: number): Breakpoint {
   const space = machine.programSpace;
@@ -371,6 +489,10 @@ function drawnBreak(machine: Machine, pick: (size: number) => number, id: number
   const cell = { kind: 'cell', space, address } as const;
   const register = { kind: 'register', register: pick(machine.registers.length) } as const;
   const flag = { kind: 'flag', flag: pick(Math.max(1, machine.flags.length)) } as const;
+  const watched = machine.registers[pick(machine.registers.length)]!;
+  const valueOf = (width: number): number => pick(Math.min(200, power(machine.radix, width)));
+  const { name: spaceName, banks } = machine.spaces[space]!;
+  const bank = banks > 1 ? '[0]' : '';
   const kinds: BreakOn[] = [
     { kind: 'address', address },
     { kind: 'write', place: cell },
@@ -378,6 +500,15 @@ function drawnBreak(machine: Machine, pick: (size: number) => number, id: number
     { kind: 'read', space, address },
     { kind: 'change', place: register },
     { kind: 'output' },
+    { kind: 'condition', condition: conditionOf(machine, undefined, `${watched.name} < ${valueOf(watched.width)}`) },
+    {
+      kind: 'condition',
+      condition: conditionOf(
+        machine,
+        undefined,
+        `${spaceName}${bank}[${address}] ${['=', '!=', '>'][pick(3)]} ${valueOf(machine.spaces[space]!.width)}`,
+      ),
+    },
     ...(machine.flags.length > 0 ? [{ kind: 'change', place: flag } as const] : []),
   ];
   return { id, on: kinds[pick(kinds.length)]!, enabled: true, ignore: pick(4) };

@@ -3,6 +3,7 @@
  * then does. Both work on one state, so neither can tell who did what.
  */
 import type { Machine } from '../machine/machine';
+import type { Asked } from './compile/asked';
 import { EXIT, compile, type Compiled, type CompileOptions } from './compile/compile';
 import { BREAK, FRAME, FRAME_BYTES, HEADER, LOOK } from './compile/layout';
 import { attachmentsOf, type Attachments } from './devices';
@@ -16,21 +17,34 @@ interface Made {
   readonly module: object;
 }
 
-const made = new WeakMap<Machine, Map<string, Made | undefined>>();
+/** Modules by what the machine is and what is wished; those asked for last, at the end. */
+const made = new Map<string, Made | undefined>();
+const MOST_MADE = 24;
+const contents = new WeakMap<Machine, string>();
+
+/** Everything that a machine is: the same machine read again is not compiled again. */
+function contentOf(machine: Machine): string {
+  const known = contents.get(machine) ?? JSON.stringify(machine);
+  contents.set(machine, known);
+  return known;
+}
 
 /** A machine's module; made once for each set of wishes. Undefined where there can be none. */
 function moduleFor(machine: Machine, options: CompileOptions): Made | undefined {
   const host = wasmHost();
   if (!host) return undefined;
-  const own = made.get(machine) ?? new Map<string, Made | undefined>();
-  made.set(machine, own);
-  const key = JSON.stringify(options);
-  if (!own.has(key)) {
-    const compiled = compile(machine, options);
-    own.set(key, compiled && { compiled, module: moduleOf(host, compiled.bytes)! });
-    if (compiled && !own.get(key)!.module) own.set(key, undefined);
-  }
-  return own.get(key);
+  const key = `${JSON.stringify(options)} ${contentOf(machine)}`;
+  const found = made.has(key) ? made.get(key) : makeModule(host, machine, options);
+  made.delete(key);
+  made.set(key, found);
+  if (made.size > MOST_MADE) made.delete(made.keys().next().value!);
+  return found;
+}
+
+function makeModule(host: NonNullable<ReturnType<typeof wasmHost>>, machine: Machine, options: CompileOptions): Made | undefined {
+  const compiled = compile(machine, options);
+  const module = compiled && moduleOf(host, compiled.bytes);
+  return compiled && module && { compiled, module };
 }
 
 /** Undefined where the page's policy does not allow modules. */
@@ -42,7 +56,7 @@ function moduleOf(host: NonNullable<ReturnType<typeof wasmHost>>, bytes: Uint8Ar
   }
 }
 
-export const PLAIN: CompileOptions = { counts: false, watchedRegisters: [], watchedFlags: [] };
+export const PLAIN: CompileOptions = { counts: false, watchedRegisters: [], watchedFlags: [], asked: [], notes: false };
 
 /** What a leap is not to go past. */
 export interface Limits {
@@ -51,6 +65,17 @@ export interface Limits {
   readonly instructions: number;
   /** Stops where no more calls than this are open; −1: anywhere. */
   readonly depth: number;
+  /** Bits of what is asked that held at the boundary before: it stops where another begins to hold. */
+  readonly held?: number;
+}
+
+/** What a run looks for besides memory: another module serves it. */
+export interface Looks {
+  readonly registers?: readonly number[];
+  readonly flags?: readonly number[];
+  readonly asked?: readonly Asked[];
+  /** Notes the last boundary where something asked held, and does not stop there. */
+  readonly notes?: boolean;
 }
 
 /** What is watched in memory: a leap stops before it. */
@@ -96,6 +121,10 @@ export class CompiledRun {
   private readonly remarked: Uint8Array[];
   /** The frames that lie in memory, by depth. */
   private readonly frames: Frame[] = [];
+  /** Bits of what was asked that held at the last boundary that the last leap asked at. */
+  held = 0;
+  /** The tick of the last boundary of the last leap where something asked held. */
+  noted: number | undefined;
 
   private constructor(
     private readonly machine: Machine,
@@ -103,7 +132,7 @@ export class CompiledRun {
     options: CompileOptions,
   ) {
     const { Memory } = wasmHost()!;
-    const { layout, decode } = compiled;
+    const { layout, decoding } = compiled;
     this.compiled = compiled;
     this.options = options;
     this.memory = new Memory({ initial: layout.pages });
@@ -116,7 +145,7 @@ export class CompiledRun {
     this.writeGuards = layout.writeGuards.map((at, space) => new Uint8Array(buffer, at, sizes[space]));
     this.stops = new Uint8Array(buffer, layout.stops, sizes[machine.programSpace]);
     this.remarked = sizes.map((each) => new Uint8Array(each));
-    new Uint16Array(buffer, layout.decode, decode.length).set(decode);
+    new Uint16Array(buffer, layout.decode, decoding.table.length).set(decoding.table);
     this.attachments = attachmentsOf(machine);
     this.storage = {
       registers: new Uint32Array(buffer, layout.registers, machine.registers.length),
@@ -145,16 +174,17 @@ export class CompiledRun {
     this.fresh = false;
   }
 
-  /** With other registers and flags watched another module is needed; cells and addresses are looked up in memory. */
-  watch(registers: readonly number[], flags: readonly number[]): void {
-    const options = { counts: this.options.counts, watchedRegisters: registers, watchedFlags: flags };
-    if (JSON.stringify(options) === JSON.stringify(this.options)) return;
+  /** Cells and addresses are looked up in memory, all else asks for another module: false where there can be none. */
+  watch({ registers = [], flags = [], asked = [], notes = false }: Looks): boolean {
+    const options = { counts: this.options.counts, watchedRegisters: registers, watchedFlags: flags, asked, notes };
+    if (JSON.stringify(options) === JSON.stringify(this.options)) return true;
     const found = moduleFor(this.machine, options);
-    if (!found) return;
+    if (!found) return false;
     this.options = options;
     this.compiled = found.compiled;
     this.stamps = new Int32Array(this.memory.buffer, found.compiled.layout.stamps, found.compiled.stamps.length);
     this.run = this.instance(found.module);
+    return true;
   }
 
   /** What the leaps have counted since this was asked last; undefined where they do not count. */
@@ -265,7 +295,9 @@ export class CompiledRun {
    * From a boundary on: whole instructions, then perhaps a part of one that needs a look. Gives the ticks that were
    * done; 0 where the tick executor has to do the next one.
    */
-  leap({ ticks, instructions, depth }: Limits): number {
+  leap({ ticks, instructions, depth, held = 0 }: Limits): number {
+    this.held = held;
+    this.noted = undefined;
     const { longest } = this.compiled;
     // So many instructions take at most so many ticks.
     const most = Math.min(Math.floor(ticks / longest), instructions, MOST_INSTRUCTIONS);
@@ -284,6 +316,8 @@ export class CompiledRun {
     header[HEADER.depth / 4] = calls;
     header[HEADER.lowest / 4] = calls;
     header[HEADER.ticks / 4] = control.chain && !control.chain.saved ? control.chain.returnTo : -1;
+    header[HEADER.held / 4] = held;
+    header[HEADER.noted / 4] = -1;
     const exit = this.run(most, depth, base);
     this.comeBack(base, exit);
     return control.ticks - base;
@@ -303,6 +337,9 @@ export class CompiledRun {
     control.step = step;
     control.schedule = step === 0 ? machine.opening : (control.form?.schedule ?? machine.opening);
     control.beyond = header[HEADER.beyond / 4]!;
+    this.held = header[HEADER.held / 4]!;
+    const noted = header[HEADER.noted / 4]!;
+    this.noted = noted < 0 ? undefined : base + noted;
     control.chainBroken = header[HEADER.broken / 4] === 1;
     control.chain = this.framesOut(header[HEADER.depth / 4]!, header[HEADER.lowest / 4]!);
     compiled.stamps.forEach((flags, at) => {

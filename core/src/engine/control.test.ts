@@ -4,7 +4,7 @@ import { drawnMachine } from '../testing/generated';
 import { smallMachine, type Small } from '../testing/small';
 import type { Breakpoint, BreakOn } from './breaks';
 import { readWatched, type Watched } from './conditions';
-import { found } from './history';
+import { found } from './search';
 import { readPlace } from './places';
 import { explainRemark } from './remarks';
 import { Runner, type Goal, type Stop } from './runner';
@@ -460,17 +460,19 @@ test('when a cell was last written, when a condition held first and next: over f
   runner.begin();
   for (let slice = 0; slice < 10; slice++) runner.run(20_000);
   const n = (placed(runner, 'n') as { address: number }).address;
-  const writes = ({ executor }: { executor: { writes: { count: number; at(at: number): { kind: number; place: number } } } }): boolean =>
-    Array.from({ length: executor.writes.count }, (_, at) => executor.writes.at(at)).some((each) => each.kind === 2 && each.place === n);
-  const last = found(runner.searchBack({ holds: writes, place: { kind: 'cell', space: 0, address: n } }))!;
+  const written = { kind: 'write', place: { kind: 'cell', space: 0, address: n } } as const;
+  const last = found(runner.searchBack(written))!;
   runner.travel(last);
   expect([runner.state.spaces[0]![n], runner.last!.transfers[0]!.target]).toMatchObject([100, { kind: 'cell', address: n }]);
-  expect(found(runner.searchBack({ holds: writes }, last - 1))).toBe(last - 31);
-  const isTen = ({ state }: { state: { spaces: readonly Uint32Array[] } }): boolean => state.spaces[0]![n] === 10;
-  const first = found(runner.searchForward({ holds: isTen }))!;
-  expect(found(runner.searchForward({ holds: isTen }, first))).toBe(first + 1);
-  expect(found(runner.searchBack({ holds: isTen }, first - 1))).toBeUndefined();
-  expect(found(runner.searchBack({ holds: () => true }, 0))).toBe(0);
+  expect(found(runner.searchBack(written, last - 1))).toBe(last - 31);
+  const isTen = { kind: 'condition', condition: watched(runner, `M[${n}] = 10`) } as const;
+  const first = found(runner.searchForward(isTen))!;
+  const next = found(runner.searchForward(isTen, first))!;
+  runner.travel(first);
+  expect([runner.state.spaces[0]![n], runner.instructionBack(), runner.state.spaces[0]![n]]).toEqual([10, true, 9]);
+  expect(next - first).toBeLessThan(10);
+  expect(found(runner.searchBack(isTen, first - 1))).toBeUndefined();
+  expect(found(runner.searchBack({ kind: 'condition', condition: watched(runner, '1') }, 0))).toBe(0);
 });
 
 test('an input that came late comes at the same tick again, and goes back to the queue in another future', () => {

@@ -4,10 +4,10 @@
  */
 import type { Program } from '../image/program';
 import type { Machine } from '../machine/machine';
-import type { WatchedPlace } from './breaks';
 import { plannedValue } from './devices';
 import { CompiledRun, UNGUARDED, type Limits } from './compiled';
 import { TickExecutor } from './interpret';
+import { Search, Side, type Past, type Sought } from './search';
 import type { Fault, FlagChange, Outcome, TickReport } from './report';
 import {
   applyChange,
@@ -48,19 +48,6 @@ export type Edit =
 
 /** `scripted`: given with the run, so no new future forgets it. */
 export type DatedEdit = Edit & { readonly tick: number; readonly scripted?: boolean };
-
-/** A run done again beside the shown one. */
-export interface Side {
-  readonly state: State;
-  readonly executor: TickExecutor;
-  readonly run?: CompiledRun;
-}
-
-/** What is looked for: after which ticks it holds. With a place it holds after ticks that write that place, or never. */
-export interface Sought {
-  readonly holds: (side: Side) => boolean;
-  readonly place?: WatchedPlace;
-}
 
 /** What a run that is not remembered looks at on its way. */
 interface Watching<T> {
@@ -119,10 +106,6 @@ const CHECKPOINT_ROOM = 24e6;
 const [FEWEST, MOST] = [30, 1500];
 /** Runs of fewer instructions are not worth compiling. */
 export const SHORT = 3000;
-/** A search leaps so many ticks at once. */
-const LEAP = 200_000;
-/** A search looks up after so many ticks. */
-const SEARCH_SLICE = 20_000;
 
 export class History {
   readonly state: State;
@@ -450,7 +433,8 @@ export class History {
       if (stop !== undefined) return stop;
       if (compiled && state.control.step === 0) {
         const limits = leaps();
-        const ticks = Math.min(end, this.nextEvent) - state.control.ticks;
+        // What comes from outside comes with a tick that is done one by one.
+        const ticks = Math.min(end, this.nextEvent - 1) - state.control.ticks;
         if (limits && compiled.leap({ ...limits, ticks }) > 0) {
           afterLeap?.();
           continue;
@@ -500,79 +484,25 @@ export class History {
 
   // ---- asking the past ----
 
-  /** A run of its own that stands where this one stood at a checkpoint. */
-  private sideFrom(checkpoint: number): Side {
-    const state = copyState(this.checkpoints[checkpoint]!);
-    return { state, executor: new TickExecutor(this.machine, state) };
+  private get past(): Past {
+    const { machine, checkpoints } = this;
+    return {
+      machine,
+      checkpoints,
+      applyEvents: (state) => this.applyEvents(state).length > 0,
+      eventAfter: (tick) => this.eventAfter(tick),
+      leaps: this.longRuns === 'compiled',
+    };
   }
 
-  /** A side that leaps over what does not write a place, where it can. */
-  private searchingSide(checkpoint: number, { place }: Sought): Side {
-    const side = this.sideFrom(checkpoint);
-    const run = place && this.longRuns === 'compiled' ? CompiledRun.for(this.machine) : undefined;
-    if (!run || !place) return side;
-    run.attach(side.state);
-    run.guard({ ...UNGUARDED, writes: place.kind === 'cell' ? [place] : [] });
-    run.watch(place.kind === 'register' ? [place.register] : [], place.kind === 'flag' ? [place.flag] : []);
-    return { ...side, run };
-  }
-
-  /** One tick of a side run; false where it cannot go on. */
-  private sideTick({ state, executor, run }: Side): boolean {
-    const before = state.control.ticks;
-    executor.tick();
-    run?.noteTick(executor);
-    if (state.control.ticks === before) return false;
-    if (this.applyEvents(state).length > 0) run?.changed();
-    return true;
-  }
-
-  /** Some ticks of a side run, up to one that something may hold after, or to `end`: whether that is to be asked. */
-  private sideStep(side: Side, end: number): 'ask' | 'go on' | 'over' {
-    const { state, run } = side;
-    if (run && state.control.step === 0) {
-      const ticks = Math.min(end, this.eventAfter(state.control.ticks)) - state.control.ticks;
-      if (run.leap({ ticks: Math.min(ticks, LEAP), instructions: Infinity, depth: -1 }) > 0) return 'go on';
-    }
-    return this.sideTick(side) ? 'ask' : 'over';
-  }
-
-  /**
-   * The last tick, `until` at most, after which something holds; 0 stands for the start. Looks from the newest part of
-   * the run to the oldest, and yields how much of it is done, from 0 to 1.
-   */
-  *searchBack(sought: Sought, until = this.ticks): Generator<number, number | undefined> {
-    let end = until;
-    let at = this.checkpointBefore(until);
-    const side = this.searchingSide(at, sought);
-    for (; at >= 0; at--) {
-      restoreState(side.state, this.checkpoints[at]!);
-      side.run?.changed();
-      let found = at === 0 && sought.place === undefined && sought.holds(side) ? 0 : undefined;
-      for (let done = 1; side.state.control.ticks < end; done++) {
-        const step = this.sideStep(side, end);
-        if (step === 'over') break;
-        if (step === 'ask' && sought.holds(side)) found = side.state.control.ticks;
-        if (done % SEARCH_SLICE === 0) yield (until - end) / until;
-      }
-      if (found !== undefined) return found;
-      end = this.checkpoints[at]!.control.ticks;
-      yield (until - end) / until;
-    }
-    return undefined;
+  /** The last tick, `until` at most, after which something holds; yields how much was looked at, from 0 to 1. */
+  searchBack(sought: Sought, until = this.ticks): Generator<number, number | undefined> {
+    return new Search(this.past, sought).back(until);
   }
 
   /** The first tick after `from`, as far as the run has come, after which something holds; from −1 on the start counts too. */
-  *searchForward(sought: Sought, from = 0): Generator<number, number | undefined> {
-    const side = this.searchingSide(this.checkpointBefore(Math.max(0, from)), sought);
-    if (from < 0 && sought.holds(side)) return 0;
-    for (let done = 1; side.state.control.ticks < this.furthest; done++) {
-      const step = this.sideStep(side, this.furthest);
-      if (step === 'over') break;
-      if (step === 'ask' && side.state.control.ticks > from && sought.holds(side)) return side.state.control.ticks;
-      if (done % SEARCH_SLICE === 0) yield (side.state.control.ticks - from) / (this.furthest - from);
-    }
-    return undefined;
+  searchForward(sought: Sought, from = 0): Generator<number, number | undefined> {
+    return new Search(this.past, sought).forward(from, this.furthest);
   }
 
   /** The report of a tick of this run, remembered or done again on the side; undefined for tick 0 and the future. */
@@ -580,8 +510,8 @@ export class History {
     if (tick < 1 || tick > this.ticks) return undefined;
     const known = this.records.slice(0, this.position).find((each) => each.report.tick === tick);
     if (known) return known.report;
-    const side = this.sideFrom(this.checkpointBefore(tick - 1));
-    while (side.state.control.ticks < tick - 1 && this.sideTick(side));
+    const side = new Side(this.past, this.checkpoints[this.checkpointBefore(tick - 1)]!);
+    while (side.state.control.ticks < tick - 1 && side.tick());
     return side.executor.reportTick().report;
   }
 
@@ -600,12 +530,4 @@ function samePlace(a: Edit, b: Edit): boolean {
   if (a.kind === 'flag' && b.kind === 'flag') return a.flag === b.flag;
   if (a.kind === 'latch' && b.kind === 'latch') return a.latch === b.latch;
   return a.kind === 'inputs' && b.kind === 'inputs';
-}
-
-/** Runs a search to its end. */
-export function found(search: Generator<number, number | undefined>): number | undefined {
-  for (;;) {
-    const { done, value } = search.next();
-    if (done) return value;
-  }
 }

@@ -4,8 +4,9 @@ import { withRole, type Machine } from '../machine/machine';
 import { Breaks, type Breakpoint, type Hit } from './breaks';
 import { depthOf } from './chain';
 import { Peeker, type Watched } from './conditions';
+import type { Asked } from './compile/asked';
 import { Counts, type CountsTaken } from './counts';
-import type { Guarded } from './compiled';
+import type { Guarded, Limits } from './compiled';
 import { History, SHORT, type Beginning, type TickStop } from './history';
 import { Remarks, type Noticed, type RunRemark } from './remarks';
 import { eventsAhead, MOST_ADDRESSES, Repeats, type Loop } from './repeats';
@@ -320,7 +321,10 @@ export class Runner extends History {
               counting?.afterTick();
             }
           : undefined,
-      afterLeap: counting && (() => counting.afterLeap()),
+      afterLeap: () => {
+        breaks.held = this.compiled!.held;
+        counting?.afterLeap();
+      },
       leaps: this.leaps(),
     });
     this.advanceFurthest();
@@ -328,11 +332,17 @@ export class Runner extends History {
     return typeof stop === 'string' ? this.stopped(stop) : stop;
   }
 
-  /** How far this run may leap: not where every tick or boundary has to be looked at. */
-  private leaps(): () => { instructions: number; depth: number } | undefined {
+  /** What is asked at every boundary, besides the conditions of breakpoints: the run stops where it holds. */
+  private askedByGoal(): Asked[] {
+    const { goal } = this;
+    if (goal?.kind === 'condition') return [{ kind: 'value', expr: goal.condition.expr }];
+    return goal?.kind === 'stack' ? [{ kind: 'stack', stack: goal.stack, below: goal.used }] : [];
+  }
+
+  /** How far this run may leap: not where something is asked that only ticks can tell. */
+  private leaps(): () => Omit<Limits, 'ticks'> | undefined {
     const { compiled, goal, breaks, state } = this;
-    const looks = goal?.kind === 'condition' || goal?.kind === 'stack' || breaks.everyBoundary;
-    if (!compiled || looks) return () => undefined;
+    if (!compiled) return () => undefined;
     const { addresses, registers, flags, cells, reads } = breaks.places;
     this.guarded ??= {
       addresses: goal?.kind === 'address' ? new Set([...addresses, goal.address]) : addresses,
@@ -341,12 +351,13 @@ export class Runner extends History {
       tellsNever: true,
     };
     compiled.guard(this.guarded);
-    compiled.watch(registers, flags);
+    if (!compiled.watch({ registers, flags, asked: [...breaks.asked, ...this.askedByGoal()] })) return () => undefined;
     const depth = goal?.kind === 'over' || goal?.kind === 'out' ? goal.depth : -1;
     return () => {
       const { instructions } = state.control;
-      if (this.loop) return { instructions: Infinity, depth };
-      return instructions < this.slowUntil ? undefined : { instructions: SAMPLE - (instructions % SAMPLE), depth };
+      const { held } = breaks;
+      if (this.loop) return { instructions: Infinity, depth, held };
+      return instructions < this.slowUntil ? undefined : { instructions: SAMPLE - (instructions % SAMPLE), depth, held };
     };
   }
 

@@ -5,7 +5,7 @@
 import { readWatched } from '@zettak/core/engine/conditions';
 import { Runner, type Goal, type Stop } from '@zettak/core/engine/runner';
 import { depthOf } from '@zettak/core/engine/chain';
-import type { Beginning, Side } from '@zettak/core/engine/history';
+import type { Beginning } from '@zettak/core/engine/history';
 import { readScript, withDevices, type Script, type ScriptProblem } from '@zettak/core/engine/script';
 import { BY_HAND, deviceLatch, type State } from '@zettak/core/engine/state';
 import type { Program } from '@zettak/core/image/program';
@@ -252,9 +252,9 @@ export class RunDesk extends Workshop {
         runner.instructionBack();
         break;
       case 'overBack':
-        return this.backTo((depth, now) => depth <= now);
+        return this.backTo(0);
       case 'outBack':
-        return this.backTo((depth, now) => depth < now);
+        return this.backTo(1);
       case 'start':
         runner.toStart();
         break;
@@ -276,14 +276,13 @@ export class RunDesk extends Workshop {
     if (this.runner) this.listener({ ...this.view(false), sentence });
   }
 
-  /** Back to the last boundary before this one where the depth of calls fits. */
-  private backTo(fits: (depth: number, now: number) => boolean): void {
+  /** Back to the last boundary before this one where so many calls fewer are open, or still fewer. */
+  private backTo(fewer: number): void {
     const runner = this.runner!;
     if (runner.ticks === 0) return this.publish(false);
     const { control } = runner.state;
     const now = depthOf(control) - (control.step > 0 && control.chain && control.chain.tick > control.ticks - control.step ? 1 : 0);
-    const holds = ({ state }: Side): boolean => state.control.step === 0 && fits(depthOf(state.control), now);
-    this.search(runner.searchBack({ holds }, runner.ticks - 1), (tick) => {
+    this.search(runner.searchBack({ kind: 'calls', most: now - fewer }, runner.ticks - 1), (tick) => {
       if (tick === undefined) return this.say('No such boundary lies before this one.');
       this.travel(tick);
     });

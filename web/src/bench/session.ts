@@ -1,13 +1,12 @@
 /** One bench's engine, as the worker holds it: its run, and all that hands do to it and ask of it. */
 import { assembleOne } from '@zettak/core/assembler/byHand';
 import { addressText } from '@zettak/core/engine/names';
-import { readWatched, Peeker } from '@zettak/core/engine/conditions';
+import { readWatched } from '@zettak/core/engine/conditions';
 import { editOf, readPlace, widthOf } from '@zettak/core/engine/places';
 import { readEntries } from '@zettak/core/engine/services';
 import { BY_HAND, deviceLatch, LOADED, NEVER } from '@zettak/core/engine/state';
 import { power, readNumber } from '@zettak/core/text/number';
 import { handView } from './handView';
-import { lastWritten } from './questions';
 import { RunDesk } from './runDesk';
 import {
   differences,
@@ -145,20 +144,19 @@ export class Session extends RunDesk {
     if (question.kind === 'written') {
       const place = readPlace(machine, program, question.place);
       if ('refused' in place) return place;
-      const tick = await this.looked(runner.searchBack({ place, holds: lastWritten(machine, place) }));
+      const tick = await this.looked(runner.searchBack({ kind: 'write', place }));
       if (tick === undefined) return { none: `${question.place} has not been written in this run.` };
       this.travel(tick);
       return { tick, sentence: `${question.place} was last written by tick ${tick.toLocaleString('en-US')}.` };
     }
     const condition = readWatched(machine, program, question.condition);
     if ('refused' in condition) return condition;
-    const holds = ({ state }: { state: typeof runner.state }): boolean =>
-      state.control.step === 0 && (new Peeker(machine, state).value(condition) ?? 0) !== 0;
+    const sought = { kind: 'condition', condition } as const;
     const { ticks } = runner;
     const search =
       question.kind === 'previous'
-        ? runner.searchBack({ holds }, ticks - 1)
-        : runner.searchForward({ holds }, question.kind === 'first' ? -1 : ticks);
+        ? runner.searchBack(sought, ticks - 1)
+        : runner.searchForward(sought, question.kind === 'first' ? -1 : ticks);
     const tick = await this.looked(search);
     const when = { first: 'in this run so far', next: 'after this tick, as far as the run has come', previous: 'before this tick' }[
       question.kind

@@ -2,12 +2,13 @@
  * A machine as one WebAssembly function that does whole instructions until something needs a look. The cells are decoded
  * anew each time, since programs may change themselves.
  */
-import { decoderOf, demandsOf } from '../../machine/encode';
 import { programSpaceOf, type Form, type Machine, type ScheduledTick } from '../../machine/machine';
 import { flatActions } from '../../notation/tree';
 import { power } from '../../text/number';
 import { Code, type Label } from '../wasm/code';
-import { BREAK, HEADER, layoutOf, LOOK, LOOK_IT_UP, MOST_FIRST_CELLS, MOST_STAMPS, type Layout } from './layout';
+import { emitAsked, MOST_ASKED, type Asked } from './asked';
+import { decodingOf, LOOK_IT_UP, type Decoding } from './decode';
+import { BREAK, HEADER, layoutOf, LOOK, MOST_STAMPS, type Layout } from './layout';
 import { bump, TickCode, type RunLocals, type TickContext } from './ticks';
 import { Unsupported, Values, type Places } from './values';
 
@@ -15,6 +16,10 @@ export interface CompileOptions {
   readonly counts: boolean;
   readonly watchedRegisters: readonly number[];
   readonly watchedFlags: readonly number[];
+  /** At every boundary; where one of them begins to hold, the run stops. */
+  readonly asked: readonly Asked[];
+  /** Instead of stopping, notes the last boundary where one of them held. */
+  readonly notes: boolean;
 }
 
 export interface Compiled {
@@ -22,7 +27,7 @@ export interface Compiled {
   readonly layout: Layout;
   /** Flags that are set together, in the order of their stamps. */
   readonly stamps: readonly (readonly number[])[];
-  readonly decode: Uint16Array;
+  readonly decoding: Decoding;
   /** Ticks of the longest instruction. */
   readonly longest: number;
   /** How many ticks of the machine were compiled, and how many are left to the tick executor always. */
@@ -30,13 +35,17 @@ export interface Compiled {
 }
 
 /** Why the run came back. */
-export const EXIT = { limit: 0, stop: 1, look: 2, depth: 3 } as const;
+export const EXIT = { limit: 0, stop: 1, look: 2, depth: 3, asked: 4 } as const;
 
-/** Undefined where the machine's first cells have too many values, or its registers are too wide to be looked up. */
+/** Undefined where the machine has nothing to begin an instruction with, or something is asked that only ticks can tell. */
 export function compile(machine: Machine, options: CompileOptions): Compiled | undefined {
-  const { width } = programSpaceOf(machine);
-  if (power(machine.radix, width) > MOST_FIRST_CELLS || machine.opening.length === 0) return undefined;
-  return new Compiler(machine, options).compiled();
+  if (machine.opening.length === 0 || options.asked.length > MOST_ASKED) return undefined;
+  try {
+    return new Compiler(machine, options).compiled();
+  } catch (error) {
+    if (error instanceof Unsupported) return undefined;
+    throw error;
+  }
 }
 
 class Compiler {
@@ -50,6 +59,8 @@ class Compiler {
   private readonly form: number;
   private readonly exit: number;
   private readonly first: number;
+  private readonly held: number;
+  private readonly noted: number;
   private readonly stamps: { readonly flags: readonly number[]; readonly local: number }[] = [];
   private readonly ticks = { compiled: 0, left: 0 };
   private readonly watched: TickContext['watched'];
@@ -81,6 +92,8 @@ class Compiler {
     this.form = local();
     this.exit = local();
     this.first = local();
+    this.held = local();
+    this.noted = local();
     this.watched = { registers: new Set(options.watchedRegisters), flags: new Set(options.watchedFlags) };
   }
 
@@ -103,7 +116,7 @@ class Compiler {
       bytes: code.module(),
       layout: this.layout,
       stamps: this.stamps.map((each) => each.flags),
-      decode: decodeTable(machine),
+      decoding: decodingOf(machine),
       longest: Math.max(machine.opening.length, ...machine.forms.map((each) => each.schedule.length)),
       ticks: this.ticks,
     };
@@ -123,6 +136,8 @@ class Compiler {
       [run.lowest, HEADER.lowest],
       [run.unsaved, HEADER.ticks],
       [this.form, HEADER.form],
+      [this.held, HEADER.held],
+      [this.noted, HEADER.noted],
     ];
   }
 
@@ -175,8 +190,29 @@ class Compiler {
     code.get(this.first).i32(BREAK).op('i32.and');
     leave(EXIT.stop);
     code.end();
+    this.asked(look, leave);
     code.get(counter).set(places.here);
     code.i32(-1).set(this.form).i32(0).set(run.jumped);
+  }
+
+  private asked(look: Label, leave: (exit: number) => void): void {
+    const { code, run, options } = this;
+    const context = this.context(look, undefined);
+    const ticks = new TickCode(context, { step: 0, jumps: false });
+    options.asked.forEach((asked, at) => {
+      emitAsked(asked, context, ticks);
+      if (options.notes) {
+        code.if();
+        code.get(run.ticks).set(this.noted).end();
+        return;
+      }
+      const bit = 1 << at;
+      code.if();
+      code.get(this.held).i32(bit).op('i32.and', 'i32.eqz');
+      leave(EXIT.asked);
+      code.else();
+      code.get(this.held).i32(~bit).op('i32.and').set(this.held).end();
+    });
   }
 
   private context(look: Label, form: Form | undefined): TickContext {
@@ -224,16 +260,51 @@ class Compiler {
   }
 
   private opening(look: Label): void {
-    const { code, machine, layout } = this;
+    const { code, machine } = this;
     machine.opening.forEach((each, step) => {
       if (each.part !== 'decode') return this.tick(each, step, { look, form: undefined });
       code.i32(step).set(this.step);
       const slot = machine.slots[0]!;
       const values = new Values(this.context(look, undefined));
       values.register(slot.register);
-      values.digits('i32', { low: slot.low, width: slot.high - slot.low + 1, whole: machine.registers[slot.register]!.width });
-      code.i32(1).op('i32.shl').memory('i32.load16_u', layout.decode).set(this.first);
+      const { width } = programSpaceOf(machine);
+      values.digits('i32', { low: slot.low, width, whole: machine.registers[slot.register]!.width });
+      this.decode(values, width);
     });
+  }
+
+  /** The form of the first cell on the stack, or LOOK_IT_UP. */
+  private decode(values: Values, width: number): void {
+    const { code, machine, layout, first } = this;
+    const { runs, demands } = decodingOf(machine);
+    const digits = (low: number, wide: number): void => {
+      code.get(first);
+      values.digits('i32', { low, width: wide, whole: width });
+    };
+    code.set(first);
+    if (demands.length === 0) {
+      let at = 0;
+      code.i32(0);
+      for (const { low, width: wide } of runs) {
+        digits(low, wide);
+        values.constant('i32', BigInt(power(machine.radix, at)));
+        code.op('i32.mul', 'i32.add');
+        at += wide;
+      }
+      return void code.i32(1).op('i32.shl').memory('i32.load16_u', layout.decode).set(first);
+    }
+    const found = code.block();
+    for (const { form, demands: wanted } of demands) {
+      code.i32(1);
+      for (const { low, width: wide, value } of wanted) {
+        digits(low, wide);
+        values.constant('i32', BigInt(value));
+        code.op('i32.eq', 'i32.and');
+      }
+      code.if();
+      code.i32(form.index).set(first).branch(found).end();
+    }
+    code.i32(LOOK_IT_UP).set(first).end();
   }
 
   private forms({ look, main, out }: { look: Label; main: Label; out: Label }): void {
@@ -243,7 +314,10 @@ class Compiler {
     for (const form of machine.forms) {
       code.end();
       this.instruction(form, look);
-      if (form.schedule.some(({ tick }) => flatActions(tick.actions).some((each) => each.kind === 'mark' && each.mark === 'return')))
+      if (
+        !this.options.notes &&
+        form.schedule.some(({ tick }) => flatActions(tick.actions).some((each) => each.kind === 'mark' && each.mark === 'return'))
+      )
         this.afterReturn(out);
       code.branch(main);
     }
@@ -334,41 +408,3 @@ class Compiler {
     }
   }
 }
-
-const tables = new WeakMap<Machine, Uint16Array>();
-
-/** By first cell the form that it means; LOOK_IT_UP where it means none, or more cells have to be looked at. */
-function decodeTable(machine: Machine): Uint16Array {
-  const known = tables.get(machine) ?? makeTable(machine);
-  tables.set(machine, known);
-  return known;
-}
-
-function makeTable(machine: Machine): Uint16Array {
-  const { radix } = machine;
-  const { width } = programSpaceOf(machine);
-  const table = new Uint16Array(power(radix, width)).fill(LOOK_IT_UP);
-  if (radix === 10) {
-    const { byFirst } = decoderOf(machine);
-    return table.map((_, cell) => meaning(byFirst(cell)));
-  }
-  const claims = machine.forms.map((form) => {
-    const first = demandsOf(form, width, radix).filter((each) => each.cell === 0);
-    const mask = first.reduce((sum, each) => sum | ((2 ** each.width - 1) << each.low), 0);
-    return { form, mask, value: first.reduce((sum, each) => sum | (each.value << each.low), 0) };
-  });
-  for (let cell = 0; cell < table.length; cell++) {
-    let found: Form | undefined;
-    let several = false;
-    for (const { form, mask, value } of claims) {
-      if ((cell & mask) !== value) continue;
-      several = found !== undefined;
-      found = form;
-      if (several) break;
-    }
-    if (found && !several) table[cell] = meaning([found]);
-  }
-  return table;
-}
-
-const meaning = (forms: readonly Form[]): number => (forms.length === 1 && !forms[0]!.settledLate ? forms[0]!.index : LOOK_IT_UP);

@@ -1,7 +1,7 @@
 /** Where a compiled run keeps its state in linear memory, in bytes. */
-import { programSpaceOf, type Machine } from '../../machine/machine';
-import { power } from '../../text/number';
+import type { Machine } from '../../machine/machine';
 import { DEEPEST } from '../chain';
+import { decodingOf } from './decode';
 
 export const FRAME_BYTES = 32;
 /** Fields of a frame: kind (1: trap), from, target, return place, saved, tick. */
@@ -20,6 +20,10 @@ export const HEADER = {
   beyond: 32,
   broken: 36,
   lowest: 40,
+  /** Bits of what is asked that held at the boundary before. */
+  held: 44,
+  /** Ticks up to the last boundary where what is asked held; −1: nowhere. */
+  noted: 48,
 } as const;
 
 export interface Layout {
@@ -34,7 +38,7 @@ export interface Layout {
   readonly writeGuards: readonly number[];
   /** A byte for each cell of the program space: BREAK, LOOK. */
   readonly stops: number;
-  /** An i16 for each first cell: its written form, or LOOK_IT_UP. */
+  /** An i16 for each entry of the machine's table. */
   readonly decode: number;
   readonly frames: number;
   readonly counters: Counters;
@@ -56,10 +60,6 @@ export interface Counters {
 
 export const BREAK = 1;
 export const LOOK = 2;
-export const LOOK_IT_UP = 0xffff;
-
-/** First cells of more values than this are not looked up in a table. */
-export const MOST_FIRST_CELLS = 65_536;
 const PAGE = 65_536;
 export const MOST_STAMPS = 64;
 
@@ -81,7 +81,7 @@ export function layoutOf(machine: Machine, { counts }: { counts: boolean }): Lay
     readGuards: sizes.map(take),
     writeGuards: sizes.map(take),
     stops: take(program),
-    decode: take(2 * power(machine.radix, programSpaceOf(machine).width)),
+    decode: take(2 * decodingOf(machine).table.length),
     frames: take(DEEPEST * FRAME_BYTES),
     counters: {
       executions: counted(program),

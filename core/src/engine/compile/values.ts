@@ -43,6 +43,8 @@ export interface Context {
   bound?: Bound;
   /** Cells that the tick reads, to be counted when it is done: locals with one more than the address, by space. */
   readonly counted: { readonly space: number; readonly address: number }[];
+  /** Where somebody only looks: cells whose guards do not matter. */
+  readonly peeks?: (space: number, address: number) => boolean;
 }
 
 const LIMIT = 2 ** 32;
@@ -173,7 +175,7 @@ export class Values {
         return void code.memory('i32.load', this.context.layout.registers + 4 * (expr.first + expr.offset));
       case 'cell': {
         const address = this.cellAddress(expr);
-        this.load(expr.space, address);
+        this.load(expr, address);
         code.release('i32', address);
         return;
       }
@@ -250,10 +252,12 @@ export class Values {
     this.convert(type, 'i32');
   }
 
-  private load(space: number, address: number): void {
-    const { code, layout, counts, counted } = this.context;
-    code.get(address).memory('i32.load8_u', layout.readGuards[space]!);
-    this.lookIf();
+  private load({ space, bank, address: place }: Expr & { kind: 'cell' }, address: number): void {
+    const { code, layout, counts, counted, peeks } = this.context;
+    if (bank || place.kind !== 'literal' || !peeks?.(space, place.value)) {
+      code.get(address).memory('i32.load8_u', layout.readGuards[space]!);
+      this.lookIf();
+    }
     if (counts) {
       const kept = code.local('i32');
       code.get(address).i32(1).op('i32.add').set(kept);

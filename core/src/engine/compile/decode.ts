@@ -1,0 +1,100 @@
+/** How the compiled executor tells instructions apart by their first cell. */
+import { demandsOf, type Demand } from '../../machine/encode';
+import { programSpaceOf, type Form, type Machine } from '../../machine/machine';
+import { digitsAt, power } from '../../text/number';
+
+/** In the table: this first cell means nothing, or more cells have to be looked at. */
+export const LOOK_IT_UP = 0xffff;
+
+/** Digits of the first cell, counted from its lowest. */
+export interface Run {
+  readonly low: number;
+  readonly width: number;
+}
+
+export interface Decoding {
+  /** The digits that a form's place in the table is found by, the lowest run first. Empty where there is no table. */
+  readonly runs: readonly Run[];
+  /** An index of a form, or LOOK_IT_UP. */
+  readonly table: Uint16Array;
+  /** Without a table: forms that their first cell settles, and what they demand of it. */
+  readonly demands: readonly { readonly form: Form; readonly demands: readonly Demand[] }[];
+}
+
+/** A table has at most so many entries. */
+const LARGEST = 65_536;
+/** Taking more runs of digits out of a cell than this costs more than a larger table. */
+const FEW_RUNS = 2;
+
+const known = new WeakMap<Machine, Decoding>();
+
+export function decodingOf(machine: Machine): Decoding {
+  const found = known.get(machine) ?? make(machine);
+  known.set(machine, found);
+  return found;
+}
+
+/** The digits that any form demands, as runs without gaps. */
+function demandedRuns(all: readonly (readonly Demand[])[], width: number): Run[] {
+  const demanded = new Uint8Array(width);
+  for (const { low, width: digits } of all.flat()) demanded.fill(1, low, low + digits);
+  const runs: Run[] = [];
+  for (let at = 0; at < width; at++) {
+    if (demanded[at] === 0) continue;
+    const end = demanded.indexOf(0, at);
+    const high = end === -1 ? width : end;
+    runs.push({ low: at, width: high - at });
+    at = high;
+  }
+  return runs;
+}
+
+function make(machine: Machine): Decoding {
+  const { radix, forms } = machine;
+  const { width } = programSpaceOf(machine);
+  const claims = forms.map((form) => ({ form, demands: demandsOf(form, width, radix).filter((each) => each.cell === 0) }));
+  const own = demandedRuns(
+    claims.map((each) => each.demands),
+    width,
+  );
+  const whole = [{ low: 0, width }];
+  const runs = own.length > FEW_RUNS && power(radix, width) <= LARGEST ? whole : own;
+  const size = power(
+    radix,
+    runs.reduce((sum, each) => sum + each.width, 0),
+  );
+  if (size > LARGEST) {
+    const settled = claims.filter(({ form }) => !form.settledLate);
+    return { runs: [], table: new Uint16Array(0), demands: settled };
+  }
+  // What a form demands of the index, as its digits stand there.
+  const inIndex = ({ low, width: digits, value }: Demand): Demand => {
+    let at = 0;
+    for (const run of runs) {
+      if (low >= run.low && low < run.low + run.width) return { cell: 0, low: at + low - run.low, width: digits, value };
+      at += run.width;
+    }
+    throw new Error('A demand lies outside of what is demanded');
+  };
+  const table = new Uint16Array(size).fill(LOOK_IT_UP);
+  const taken = new Uint8Array(size);
+  for (const { form, demands } of claims) {
+    const wanted = demands.map(inIndex);
+    const meets =
+      radix === 2
+        ? masked(wanted)
+        : (index: number): boolean => wanted.every((each) => digitsAt(index, each.low, each.width, radix) === each.value);
+    for (let index = 0; index < size; index++) {
+      if (!meets(index)) continue;
+      table[index] = taken[index] === 0 && !form.settledLate ? form.index : LOOK_IT_UP;
+      taken[index] = 1;
+    }
+  }
+  return { runs, table, demands: [] };
+}
+
+function masked(demands: readonly Demand[]): (index: number) => boolean {
+  const mask = demands.reduce((sum, each) => sum | ((2 ** each.width - 1) << each.low), 0);
+  const value = demands.reduce((sum, each) => sum | (each.value << each.low), 0);
+  return (index) => (index & mask) === value;
+}
