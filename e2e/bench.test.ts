@@ -281,7 +281,7 @@ test('a killed server loses nothing: what was typed is kept, marked, and saved w
 
 test('two pages with one program: the later save asks instead of overwriting', async () => {
   const one = await harness.open('/bench/quay-watch');
-  const two = await harness.open('/bench/quay-watch');
+  const two = await harness.open('/bench/quay-watch', { apart: true });
   await Promise.all([ready(one), ready(two)]);
   await rewrite(one, 'HALT ; from page one\n');
   await until(one, byId('save-state'), /^saved$/);

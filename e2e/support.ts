@@ -3,15 +3,17 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import puppeteer, { type Browser, type BrowserContext, type Page } from 'puppeteer-core';
+import puppeteer, { type Browser, type Page } from 'puppeteer-core';
 
 const root = process.env.ZETTAK_ROOT ?? join(__dirname, '..');
 
 export interface Harness {
   readonly browser: Browser;
   readonly address: string;
-  /** A page of a browser context of its own, at a path; motion is off unless asked for. */
-  open(path: string, options?: { motion?: boolean; context?: BrowserContext }): Promise<Page>;
+  /** A page at a path, `apart` in a browser context of its own; motion is off unless asked for. */
+  open(path: string, options?: { motion?: boolean; apart?: boolean }): Promise<Page>;
+  /** Closes all pages and forgets what they kept, but not the scripts that the browser has read already. */
+  forget(): Promise<void>;
   stopServer(): Promise<void>;
   startServer(): Promise<void>;
   close(): Promise<void>;
@@ -61,8 +63,17 @@ export async function startHarness(): Promise<Harness> {
     browser,
     address: server.address,
     errors,
-    async open(path, { motion = false, context } = {}) {
-      const page = await (context ?? (await browser.createBrowserContext())).newPage();
+    async forget() {
+      const pages = await browser.pages();
+      // One page stays, so that the browser does.
+      const blank = await browser.newPage();
+      await Promise.all(pages.map((each) => each.close()));
+      const client = await blank.createCDPSession();
+      await client.send('Storage.clearDataForOrigin', { origin: server.address, storageTypes: 'local_storage,indexeddb,cookies' });
+      await client.detach();
+    },
+    async open(path, { motion = false, apart = false } = {}) {
+      const page = await (apart ? await browser.createBrowserContext() : browser).newPage();
       await page.setViewport({ width: 1280, height: 800 });
       await page.emulateMediaFeatures([{ name: 'prefers-reduced-motion', value: motion ? 'no-preference' : 'reduce' }]);
       page.on('pageerror', (error) => errors.push(String(error)));
@@ -122,6 +133,8 @@ export async function press(page: Page, ...keys: Parameters<Page['keyboard']['pr
   for (const key of keys) await page.keyboard.press(key);
 }
 
+const LONG = 400;
+
 /** Replaces the whole text of the page's editor, as a person would. */
 export async function rewrite(page: Page, text: string): Promise<void> {
   await page.waitForSelector('.cm-content');
@@ -129,7 +142,17 @@ export async function rewrite(page: Page, text: string): Promise<void> {
   await page.keyboard.down('Control');
   await page.keyboard.press('a');
   await page.keyboard.up('Control');
-  await page.keyboard.sendCharacter(text);
+  // A browser takes seconds to have a long text typed; whoever has one pastes it.
+  if (text.length < LONG) return page.keyboard.sendCharacter(text);
+  await page.$eval(
+    '.cm-content',
+    (editor, pasted) => {
+      const clipboardData = new DataTransfer();
+      clipboardData.setData('text/plain', pasted);
+      editor.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
+    },
+    text,
+  );
 }
 
 export const editorText = (page: Page): Promise<string> =>
@@ -162,6 +185,7 @@ export function sharedHarness(): { open: Harness['open']; stopServer: Harness['s
   beforeAll(async () => {
     harness = await startHarness();
   });
+  afterEach(() => harness.forget());
   afterAll(async () => {
     await harness.close();
     expect(harness.errors).toEqual([]);
