@@ -179,7 +179,7 @@ export const loadProgram = async (page: Page, text: string): Promise<void> => {
 };
 
 /** One server and one browser for all tests of a file; at the end no page may have thrown. */
-export function sharedHarness(): { open: Harness['open']; stopServer: Harness['stopServer']; startServer: Harness['startServer'] } {
+export function sharedHarness(): Pick<Harness, 'open' | 'address' | 'stopServer' | 'startServer'> {
   jest.setTimeout(60_000);
   let harness: Harness;
   beforeAll(async () => {
@@ -190,5 +190,12 @@ export function sharedHarness(): { open: Harness['open']; stopServer: Harness['s
     await harness.close();
     expect(harness.errors).toEqual([]);
   });
-  return { open: (...all) => harness.open(...all), stopServer: () => harness.stopServer(), startServer: () => harness.startServer() };
+  return {
+    open: (...all) => harness.open(...all),
+    get address() {
+      return harness.address;
+    },
+    stopServer: () => harness.stopServer(),
+    startServer: () => harness.startServer(),
+  };
 }

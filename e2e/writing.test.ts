@@ -6,16 +6,14 @@ const harness = sharedHarness();
 
 /** A program of its own for each test, with the first version of a demo program as its text. */
 async function write(program: string, tool?: string): Promise<Page> {
-  const page = await harness.open('/machines');
-  const id = await page.evaluate(async (wanted) => {
-    const get = async <T>(path: string): Promise<T> => (await (await fetch(path)).json()) as T;
-    const { machine, name } = await get<{ machine: string; name: string }>(`/api/programs/${wanted}`);
-    const { text } = await get<{ text: string }>(`/api/programs/${wanted}/versions/1`);
-    const body = JSON.stringify({ name, machine, text });
-    const made = await fetch('/api/programs', { method: 'POST', body, headers: { 'content-type': 'application/json' } });
-    return ((await made.json()) as { id: string }).id;
-  }, program);
-  await page.goto(new URL(`/bench/${id}`, page.url()).href);
+  const { address } = harness;
+  const get = async <T>(path: string): Promise<T> => (await (await fetch(address + path)).json()) as T;
+  const { machine, name } = await get<{ machine: string; name: string }>(`/api/programs/${program}`);
+  const { text } = await get<{ text: string }>(`/api/programs/${program}/versions/1`);
+  const body = JSON.stringify({ name, machine, text });
+  const made = await fetch(`${address}/api/programs`, { method: 'POST', body, headers: { 'content-type': 'application/json' } });
+  const { id } = (await made.json()) as { id: string };
+  const page = await harness.open(`/bench/${id}`);
   await ready(page);
   await page.click(byId('write'));
   await page.waitForSelector('.tools');

@@ -364,7 +364,8 @@ test('without the proof the end of the budget names the loop; else where the run
 });
 
 /** A state of a drawn machine as one text: registers, flags and cells. */
-const wholeState = ({ state }: Runner): string => [state.registers.join(), state.flags.join(), state.spaces[0]!.join()].join('|');
+const bytes = (list: Uint8Array | Uint32Array): string => Buffer.from(list.buffer, list.byteOffset, list.byteLength).toString('latin1');
+const wholeState = ({ state }: Runner): string => bytes(state.registers) + bytes(state.flags) + bytes(state.spaces[0]!);
 
 function randomProgram(text: string, seed: number): Runner {
   const machine = machineFrom(text);
