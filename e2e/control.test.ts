@@ -1,5 +1,5 @@
 import type { Page } from 'puppeteer-core';
-import { byId, loadProgram, press, sharedHarness, textOf, until } from './support';
+import { byId, loadProgram, press, registers, sharedHarness, textOf, until } from './support';
 
 const harness = sharedHarness();
 
@@ -124,7 +124,7 @@ test('the past is asked when a cell was written and when a condition held, and g
   await until(page, byId('ticks'), /^17$/);
 });
 
-test('a moment is kept, survives a reload, is compared and put back', async () => {
+test('a moment is kept, survives a reload like the run itself, is compared and put back', async () => {
   const page = await bench('quay-watch');
   await press(page, 'ArrowRight', 'ArrowRight');
   await until(page, byId('ticks'), /^16$/);
@@ -132,13 +132,93 @@ test('a moment is kept, survives a reload, is compared and put back', async () =
   await page.type(byId('note'), 'after ADD');
   await page.click(byId('keep-moment'));
   await page.waitForSelector('[data-snapshot="after ADD"]');
+  await page.waitForFunction(() => /"tick": 16/.test(sessionStorage.getItem('zettak.run.quay-watch') ?? ''));
   await page.reload();
-  await until(page, byId('status'), /Ready to run/);
+  await until(page, byId('ticks'), /^16$/);
+  await press(page, 'Home');
+  await until(page, byId('ticks'), /^0$/);
   await tool(page, 'keep');
   await choose(page, '[data-snapshot="after ADD"]', 'Compare');
   await until(page, byId('compared'), /ACCC900|ACC.*C9/);
   await choose(page, '[data-snapshot="after ADD"]', 'Put back');
   await until(page, byId('ticks'), /^16$/);
+});
+
+test('what can be done with a value: a register and a cell are set, stopped at, written into the wake, and asked about', async () => {
+  const page = await bench('quay-watch');
+  const menu = async (opener: () => Promise<void>, name: string): Promise<void> => {
+    await opener();
+    await until(page, `${byId('place-menu')}`, new RegExp(name));
+  };
+  const register = (name: string) => (): Promise<void> => choose(page, byId('registers'), name);
+  const cell = (name: string) => (): Promise<void> => page.click(`${byId('memory')} td[title^="${name},"]`);
+  await press(page, 'ArrowRight');
+  await menu(register('ACC'), 'ACC');
+  await page.type(byId('place-value'), '0x1FF');
+  await page.keyboard.press('Enter');
+  await until(page, byId('place-refused'), /511 does not fit into 8 bits/);
+  await page.$eval(byId('place-value'), (field) => (field as HTMLInputElement).select());
+  await page.type(byId('place-value'), '0x42');
+  await page.keyboard.press('Enter');
+  await page.waitForFunction(() => !document.querySelector('[data-testid=place-menu]'));
+  expect((await registers(page)).ACC).toBe('42');
+  await menu(cell('later'), 'later, M');
+  await page.click(byId('place-change'));
+  await menu(cell('later'), 'later, M');
+  await page.click(byId('place-print'));
+  await page.select(byId('speed'), 'full');
+  await page.click(byId('run'));
+  await until(page, byId('stop-sentence'), /later went from 0x00 to 0x\w\w by STORE later on line 8/);
+  await until(page, '.wake .printed', /M\[0x[\dA-F]+\] = \d+/);
+  await page.click(byId('run'));
+  await until(page, byId('status'), /Halted/);
+  await menu(cell('later'), 'later, M');
+  await page.click(byId('place-last'));
+  await until(page, byId('outcome'), /was last written by tick 23\./);
+  await until(page, byId('ticks'), /^23$/);
+  await page.click(byId('flag-menu'));
+  await page.keyboard.press('Escape');
+  await page.waitForFunction(() => !document.querySelector('[data-testid=place-menu]'));
+});
+
+test('a run stops by itself after as many ticks as allowed, and goes on; the limit stays after a reload', async () => {
+  const page = await bench('quay-watch');
+  await tool(page, 'stops');
+  await page.type(byId('budget'), '20x');
+  await page.waitForSelector(`${byId('budget')}[aria-invalid=true]`);
+  await page.keyboard.press('Backspace');
+  await page.waitForSelector(`${byId('budget')}[aria-invalid=false]`);
+  await page.select(byId('speed'), 'full');
+  await page.click(byId('run'));
+  await until(page, byId('ticks'), /^20$/);
+  await until(page, byId('stop-sentence'), /20 ticks/);
+  await page.click(byId('run'));
+  await until(page, byId('ticks'), /^40$/);
+  await page.waitForFunction(() => /"tick": 40/.test(sessionStorage.getItem('zettak.run.quay-watch') ?? ''));
+  await page.reload();
+  await until(page, byId('ticks'), /^40$/);
+  await page.click(byId('run'));
+  await until(page, byId('status'), /Halted/);
+});
+
+test('the system program opens when the run enters it, takes a breakpoint, and folds again', async () => {
+  const page = await bench('highest-of-five');
+  expect(await page.$(`${byId('system-lines')}[open]`)).toBeNull();
+  await page.select(byId('speed'), 'full');
+  await tool(page, 'stops');
+  await page.type(byId('until'), 'PC < 0x100');
+  await page.keyboard.press('Enter');
+  await until(page, byId('status'), /PC < 0x100 holds/);
+  await page.waitForSelector(`${byId('system-lines')}[open] li.next`);
+  const next = await textOf(page, `${byId('system-lines')} li.next`);
+  expect(next).toMatch(/^\d+00[\dA-F]{2}/);
+  await page.click(`${byId('system-lines')} li.next button`);
+  await page.waitForSelector(`${byId('system-lines')} li.next button[aria-pressed=true]`);
+  await press(page, 'Home');
+  await page.waitForSelector(`${byId('system-lines')}:not([open])`);
+  await page.click(byId('run'));
+  await until(page, byId('status'), /breakpoint on line \d+ of the system program/);
+  expect(await textOf(page, `${byId('system-lines')} li.next`)).toBe(next);
 });
 
 test('starting over says what will be lost before it is', async () => {

@@ -288,6 +288,9 @@ test('run --trace and --vcd write every tick; a file that cannot be written is t
     '16,2,ADD rise,Execute,ACC <- ACC + MDR ; flags Z N C V H P,ACC=201 Z=0 N=1 C=0 V=0 H=1 P=1,,4,13121,65,43,201,0,240,0,1,0,0,1,1',
   );
   expect(new TextDecoder().decode(saved.get('t.vcd'))).toMatch(/\$var reg 8 % ACC \[7:0\] \$end/);
+  expect(run(fake, 'm.yaml', 'p.asm', { vcd: 't.vcd', cells: 'M[0x20], M[0x21]' })).toBe(0);
+  expect(new TextDecoder().decode(saved.get('t.vcd'))).toMatch(/ M0x20 \[7:0\] \$end\n\$var reg 8 \S+ M0x21 /);
+  expect(run(fake, 'm.yaml', 'p.asm', { vcd: 't.vcd', cells: 'nowhere' })).toBe(2);
   expect(run(fake, 'm.yaml', 'p.asm', { trace: '/t.csv' })).toBe(2);
 });
 

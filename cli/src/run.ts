@@ -1,4 +1,5 @@
 /** zettak run MACHINE SOURCE: assembles, runs, and tells how it ended; the run as a table or as signals on request. */
+import type { WatchedPlace } from '@zettak/core/engine/breaks';
 import type { Goal } from '@zettak/core/engine/runner';
 import { readWatched } from '@zettak/core/engine/conditions';
 import { flagValues } from '@zettak/core/engine/composites';
@@ -10,7 +11,7 @@ import { explainStop } from '@zettak/core/engine/stops';
 import { Runner, type Stop } from '@zettak/core/engine/runner';
 import { inputKindOf, readEntries } from '@zettak/core/engine/services';
 import { BY_RUN, deviceLatch, OVER_CODE, portLatch } from '@zettak/core/engine/state';
-import { phaseComment, signalsOf, traceColumns, traceRow } from '@zettak/core/engine/trace';
+import { dataPlaces, phaseComment, readPlaces, signalsOf, traceColumns, traceRow } from '@zettak/core/engine/trace';
 import { csvRow } from '@zettak/core/formats/csv';
 import { VcdWriter } from '@zettak/core/formats/vcd';
 import type { Program } from '@zettak/core/image/program';
@@ -33,6 +34,8 @@ export interface RunOptions {
   /** Files for the run as a table and as signals. */
   readonly trace?: string;
   readonly vcd?: string;
+  /** Places that become signals, with commas between. */
+  readonly cells?: string;
   /** Ends runs that can only repeat themselves. */
   readonly proof?: boolean;
   readonly json?: boolean;
@@ -65,7 +68,9 @@ export function run(terminal: Terminal, machineFile: string, sourceFile: string,
   for (const { edit } of presets) if (!('refused' in edit)) runner.edit(edit);
   runner.options = { ...runner.options, endless: options.proof === false ? 'tell' : 'stop' };
   if (options.json) runner.count();
-  const files = options.trace || options.vcd ? new Files(runner, options) : undefined;
+  const chosen = options.cells === undefined ? dataPlaces(machine, program) : readPlaces(machine, program, options.cells);
+  if ('refused' in chosen) return terminal.wrongUse(`--cells: ${chosen.refused}`);
+  const files = options.trace || options.vcd ? new Files(runner, options, chosen) : undefined;
   const stop = going(terminal, runner, { max, goal, files, json: options.json ?? false });
   const unsaved = files?.save(terminal);
   if (unsaved) return terminal.wrongUse(`${unsaved} cannot be written.`);
@@ -157,12 +162,8 @@ class Files {
   constructor(
     { machine, program, state }: Runner,
     private readonly options: RunOptions,
+    places: readonly WatchedPlace[],
   ) {
-    const places = program.symbols.flatMap((each) =>
-      each.kind === 'label' && program.rows.some((row) => row.kind !== 'code' && row.address === (each.at ?? each.value))
-        ? [{ kind: 'cell', space: each.space ?? machine.programSpace, address: each.at ?? each.value } as const]
-        : [],
-    );
     this.signals = signalsOf(machine, program, [...places, ...machine.devices.map((_, device) => ({ kind: 'device', device }) as const)]);
     if (options.trace) this.rows.push(csvRow(traceColumns(machine)));
     if (!options.vcd) return;

@@ -74,6 +74,7 @@ program
   .option('--until <condition>', 'stop when this holds, as “ACC = 0”')
   .option('--trace <file>', 'write every tick as CSV')
   .option('--vcd <file>', 'write the signals as a value change dump')
+  .option('--cells <list>', 'cells, ports and devices that become signals, with commas between; else the data of the program')
   .option('--no-proof', 'go on where the run can only repeat itself')
   .option('--json', 'the ending as JSON')
   .action((machine: string, source: string, options: RunOptions) => {

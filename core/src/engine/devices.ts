@@ -1,7 +1,7 @@
 /** Devices as the machine sees them: what they answer when read, and what writing to them does. Knows no screen. */
 import type { Device, DevicePlace, Machine } from '../machine/machine';
 import { power } from '../text/number';
-import { AS_IT_IS, deviceLatch, READY, type Plan, type State } from './state';
+import { AS_IT_IS, deviceLatch, NOT_READY, READY, type Plan, type State } from './state';
 
 export interface Attached {
   readonly device: number;
@@ -65,6 +65,17 @@ export function isReady(machine: Machine, state: State, device: number, ahead = 
     default:
       return kind satisfies never;
   }
+}
+
+/** Whether a device that is not ready becomes so by ticks alone, whatever happens: busy still, counting down, or planned for a tick. */
+export function timeMakesReady(machine: Machine, state: State, device: number): boolean {
+  const { ticks } = state.control;
+  const planned = state.plans.some(
+    (each) =>
+      each.device === device && each.latch === 'ready' && each.until.kind === 'tick' && each.until.tick > ticks && each.after !== NOT_READY,
+  );
+  const held = state.latches[deviceLatch(machine, device, 'ready')]!;
+  return planned || (held === AS_IT_IS && state.latches[deviceLatch(machine, device, 'until')]! > ticks);
 }
 
 /** What reading a device gives, without any effect. */

@@ -2,6 +2,9 @@ import { assemble } from '../assembler/assemble';
 import { machineFrom } from '../testing/demo';
 import { smallMachine, type Small } from '../testing/small';
 import { narrate } from './narrate';
+import { readScript } from './script';
+import { copyState } from './state';
+import { plain } from './telling';
 import { Runner, type Stop } from './runner';
 import { deviceLatch } from './state';
 import { explainStop } from './stops';
@@ -194,8 +197,39 @@ test('a character that comes while the display is busy is lost; waiting for it k
   const show = { SHOW: 'M[0xF2] <- A', SAFE: 'wait slow\nM[0xF2] <- A' };
   expect(run({ parts: DEVICES, ticks: show }, "PUT 'a'\nSHOW\nPUT 'b'\nSHOW\nHALT").runner.state.control.output).toBe('a');
   const safe = run({ parts: DEVICES, ticks: show }, "PUT 'a'\nSAFE\nPUT 'b'\nSAFE\nHALT");
-  expect(safe.stop).toMatchObject({ kind: 'waiting', report: { awaited: 1 } });
-  expect(safe.sentence).toBe('Waits until slow is ready.');
+  expect([safe.stop?.kind, safe.runner.state.control.output]).toEqual(['halted', 'ab']);
+  // Ten ticks of a busy display: as many as it takes pass in the tick that waits, and each can be undone.
+  const { runner } = safe;
+  const states = [copyState(runner.state)];
+  while (runner.back()) states.push(copyState(runner.state));
+  const stalled: number[] = [];
+  for (let at = states.length - 2; at >= 0; at--) {
+    runner.tick();
+    if (runner.last!.stalled) stalled.push(runner.ticks);
+    expect(runner.state).toEqual(states[at]);
+  }
+  expect(stalled.length).toBeGreaterThan(2);
+  expect(stalled.at(-1)! - stalled[0]!).toBe(stalled.length - 1);
+  expect(runner.state.control.instructions).toBe(5);
+  runner.travel(stalled[0]!);
+  expect(plain(narrate(runner, runner.last!, 'done'))).toBe('Waits until slow is ready.');
+});
+
+test('time passes in a wait for what a script gives at a tick; what nothing will change is waited for for ever', () => {
+  const machine = machineFrom(smallMachine({ parts: DEVICES, ticks: { SAFE: 'wait slow\nM[0xF2] <- A' } }));
+  const { program } = assemble(machine, "PUT 'a'\nSAFE\nHALT");
+  const until = (text: string): Runner => {
+    const { script } = readScript(machine, program, text);
+    const runner = new Runner(machine, program!, script);
+    runner.begin();
+    return runner;
+  };
+  const late = until('slow is not ready until tick 90, then ready');
+  expect([late.run(1000), late.ticks > 90, late.state.control.output]).toEqual([{ kind: 'halted' }, true, 'a']);
+  const never = until('slow is not ready for ever');
+  const stop = never.run(1000)!;
+  expect(stop).toMatchObject({ kind: 'waiting', report: { awaited: 1 } });
+  expect(explainStop(never, stop)).toBe('Waits until slow is ready.');
 });
 
 test('output and input latches of one port are apart, and a line reads one digit of a device', () => {

@@ -31,13 +31,16 @@ at 41: lamps = 0x3
 at 42: keys is ready
 at 50: input 46
 at 60: queue 104 46
+by hand at 70: R1 = 0x0009
+by hand at 80: input 47
 `;
   const script = scriptFor(gannet, text);
   expect(writeScript(gannet, script)).toBe(text);
   expect(script.plans.map((each) => planText(gannet, each))[1]).toBe('lamps.gate is 0 until tick 200, then 1');
   expect(script.edits.filter((each) => each.kind === 'inputs')).toEqual([
-    { kind: 'inputs', tick: 50, queue: [104, 105, 46] },
-    { kind: 'inputs', tick: 60, queue: [104, 46] },
+    { kind: 'inputs', tick: 50, queue: [104, 105, 46], scripted: true },
+    { kind: 'inputs', tick: 60, queue: [104, 46], scripted: true },
+    { kind: 'inputs', tick: 80, queue: [104, 46, 47], scripted: false },
   ]);
   const banks = 'set DATA[2, 0x05] = 0x7\nat 9: PORT[3] = 0x4\n';
   expect(writeScript(dunlin, scriptFor(dunlin, banks))).toBe(banks);

@@ -65,7 +65,7 @@ export interface Beginning {
   readonly keep?: State;
   readonly inputs?: readonly number[];
   readonly plans?: readonly Plan[];
-  /** What hands will do, as in a run that is replayed. */
+  /** What comes later: part of the script, unless it says that hands did it in a run that is gone through again. */
   readonly edits?: readonly DatedEdit[];
 }
 
@@ -141,7 +141,7 @@ export class History {
       const past = plan.until.kind === 'key' && inputs.length > 0;
       this.fulfil(this.state, plan, past ? plan.after : plan.before);
     }
-    this.edits = edits.map((each) => ({ ...each, scripted: true }));
+    this.edits = edits.map((each) => ({ ...each, scripted: each.scripted ?? true }));
     this.executor = new TickExecutor(machine, this.state);
     const bytes = this.state.spaces.reduce((sum, each) => sum + each.length * 5, 400);
     this.mostCheckpoints = Math.min(MOST, Math.max(FEWEST, Math.floor(CHECKPOINT_ROOM / bytes)));

@@ -9,7 +9,7 @@ import type { Action, Expr, Flagged, Target } from '../notation/tree';
 import { digitsAt, power } from '../text/number';
 import { cut, flagAfter, work, wrapped, type Worked } from './arithmetic';
 import { Chain, type Mark } from './chain';
-import { isReady, plannedValue, writeDevice, type Attached } from './devices';
+import { isReady, plannedValue, writeDevice, type Attached, timeMakesReady } from './devices';
 import { askedOf, Evaluator } from './evaluate';
 import { Gathering, rolesOf, routeOf, type Roles } from './gather';
 import type { Fault, Outcome, PlaceRef, Reading, TickReport } from './report';
@@ -76,6 +76,8 @@ export class TickExecutor {
   private dry = false;
   private changes: Change[] = [];
   private waits = false;
+  /** It waits for what time alone brings: the tick passes, and nothing else happens. */
+  private stalls = false;
   private halts = false;
   private jumps = false;
   /** What the last tick has written to the console. */
@@ -125,7 +127,7 @@ export class TickExecutor {
       this.fault ??= this.reads.fault;
     }
     if (this.fault) return 'fault';
-    if (this.waits) return 'waiting';
+    if (this.waits && !this.stalls) return 'waiting';
     if (this.writes.computed && this.writes.count > 1) {
       const place = this.writes.clash();
       if (place) this.fault = { kind: 'two writers', place };
@@ -137,7 +139,8 @@ export class TickExecutor {
     const link = this.chain.beforeWrites(this.writes);
     if (this.observer) this.tellObserver(this.observer, link);
     this.writes.commit(this.state, this.gathering && this.changes);
-    this.advance(scheduled, control);
+    if (this.stalls) control.ticks++;
+    else this.advance(scheduled, control);
     return this.halts ? 'halted' : 'done';
   }
 
@@ -237,6 +240,7 @@ export class TickExecutor {
       decoded: gathering.decoded,
       service: gathering.service,
       awaited: gathering.awaited,
+      stalled: this.stalls,
       marks: mark ? [mark, ...gathering.marks] : gathering.marks,
       halted: this.halts,
       fault: outcome === 'fault' ? this.fault : undefined,
@@ -252,6 +256,7 @@ export class TickExecutor {
     this.fault = undefined;
     this.reads.begin();
     this.waits = false;
+    this.stalls = false;
     this.halts = false;
     this.jumps = false;
     this.says = '';
@@ -346,6 +351,7 @@ export class TickExecutor {
           break;
         case 'wait':
           this.waits = !isReady(this.machine, this.state, action.device);
+          this.stalls = this.waits && timeMakesReady(this.machine, this.state, action.device);
           if (this.gathering) this.gathering.awaited = action.device;
           break;
         case 'mark':

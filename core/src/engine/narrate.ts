@@ -21,7 +21,7 @@ export function narrate(telling: Telling, report: TickReport, tense: Tense): Seg
   else {
     if (report.decoded) parts.push(decodeSentence(telling, report, tense));
     if (report.service) parts.push(serviceSentence(telling, report, tense));
-    if (report.awaited !== undefined) parts.push(waitSentence(telling, report.awaited, tense));
+    if (report.awaited !== undefined) parts.push(waitSentence(telling, report.awaited, report.stalled ? 'coming' : tense));
     if (report.condition) parts.push(conditionSentence(telling, report, tense));
     for (const each of report.transfers)
       if (each.route !== 'service' && each.target.kind !== 'flag') parts.push(transferSentence(telling, each, tense));

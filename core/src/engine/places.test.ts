@@ -79,7 +79,7 @@ test('every reason to stop has its sentence', () => {
   const runner = new Runner(curlew, program);
   const loop = { ticks: 12, instructions: 2, addresses: [0, 2], polled: [] };
   expect(explainStop(runner, { kind: 'budget', loop, recent: [] })).toMatch(
-    /the most that was allowed; it can go on from here\. The whole state repeats every 2 instructions, from 0x00 to 0x02 \(line 1 to line 2\)\.$/,
+    /no more were allowed this time\. It can go on from here\. The whole state repeats every 2 instructions, from 0x00 to 0x02 \(line 1 to line 2\)\.$/,
   );
   expect(explainStop(runner, { kind: 'budget', loop: undefined, recent: [] })).toMatch(/from here\.$/);
   expect(explainStop(runner, { kind: 'reached', goal: { kind: 'stack', stack: 0, used: 3 } })).toMatch(

@@ -105,6 +105,8 @@ export interface TickReport {
   readonly service: ServiceReport | undefined;
   /** The device that a `wait` asked. */
   readonly awaited: number | undefined;
+  /** It was not ready yet: the tick passed, and comes again. */
+  readonly stalled: boolean;
   readonly marks: readonly MarkReport[];
   readonly halted: boolean;
   readonly fault: Fault | undefined;

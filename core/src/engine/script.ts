@@ -50,7 +50,7 @@ interface Work {
   readonly devices: { device: number; kind: DeviceKind }[];
   readonly edits: DatedEdit[];
   /** `whole`: all of the queue from then on, what is used up included. */
-  readonly given: { readonly tick: number; readonly values: readonly number[]; readonly whole: boolean }[];
+  readonly given: { readonly tick: number; readonly values: readonly number[]; readonly whole: boolean; readonly scripted: boolean }[];
 }
 
 type Refused = { readonly refused: string };
@@ -81,9 +81,9 @@ const withoutComment = (line: string): string => /^(?:[^;"']|"[^"]*"|'[^']*')*/.
 function queues({ inputs, given }: Work): DatedEdit[] {
   let queue: readonly number[] = inputs;
   const inOrder = given.toSorted((a, b) => a.tick - b.tick);
-  return inOrder.map(({ tick, values, whole }) => {
+  return inOrder.map(({ tick, values, whole, scripted }) => {
     queue = whole ? values : [...queue, ...values];
-    return { kind: 'inputs', queue, tick };
+    return { kind: 'inputs', queue, tick, scripted };
   });
 }
 
@@ -97,12 +97,15 @@ function readLine(work: Work, line: string): string | undefined {
     work.inputs.push(...values.values);
     return undefined;
   }
-  const set = /^set\s+(.+)$/i.exec(line)?.[1];
-  if (set !== undefined) return readHand(work, 0, set);
-  const at = /^at\s+([\w_]+)\s*:\s*(.+)$/i.exec(line);
+  // What a hand did in a run that is gone through again: another future forgets it.
+  const hand = /^by\s+hand,?\s+(.+)$/i.exec(line)?.[1];
+  const scripted = hand === undefined;
+  const set = /^set\s+(.+)$/i.exec(hand ?? line)?.[1];
+  if (set !== undefined) return readHand(work, { tick: 0, scripted }, set);
+  const at = /^at\s+([\w_]+)\s*:\s*(.+)$/i.exec(hand ?? line);
   if (at) {
     const tick = readNumber(at[1]!);
-    return tick === undefined ? `“${at[1]}” is no tick. Write “at 120: ${at[2]}”.` : readHand(work, tick, at[2]!);
+    return tick === undefined ? `“${at[1]}” is no tick. Write “at 120: ${at[2]}”.` : readHand(work, { tick, scripted }, at[2]!);
   }
   const other = /^(\w+)\s+is\s+an?\s+(.+)$/i.exec(line);
   if (other) return readDevice(work, other[1]!, other[2]!.trim().toLowerCase());
@@ -125,24 +128,28 @@ export function readValues(machine: Machine, text: string): { readonly values: r
   return { values: all };
 }
 
-function readHand({ machine, program, edits, given }: Work, tick: number, text: string): string | undefined {
+function readHand(
+  { machine, program, edits, given }: Work,
+  when: { readonly tick: number; readonly scripted: boolean },
+  text: string,
+): string | undefined {
   const input = /^(input|queue)\s+(.*)$/i.exec(text);
   if (input) {
     const values = readValues(machine, input[2]!);
     if ('refused' in values) return values.refused;
-    given.push({ tick, values: values.values, whole: input[1]!.toLowerCase() === 'queue' });
+    given.push({ ...when, values: values.values, whole: input[1]!.toLowerCase() === 'queue' });
     return undefined;
   }
   const readiness = /^(\w+)\s+is\s+(ready|not ready|as it is)$/i.exec(text);
   if (readiness) {
     const device = deviceNamed(machine, readiness[1]!);
     if (typeof device !== 'number') return device.refused;
-    edits.push({ kind: 'latch', latch: deviceLatch(machine, device, 'ready'), value: READINESS[readiness[2]!.toLowerCase()]!, tick });
+    edits.push({ kind: 'latch', latch: deviceLatch(machine, device, 'ready'), value: READINESS[readiness[2]!.toLowerCase()]!, ...when });
     return undefined;
   }
   const edit = readEdit(machine, program, text);
   if ('refused' in edit) return edit.refused;
-  edits.push({ ...edit, tick });
+  edits.push({ ...edit, ...when });
   return undefined;
 }
 
@@ -229,12 +236,13 @@ export function writeScript(machine: Machine, { inputs, plans, edits, devices }:
   for (const plan of plans) lines.push(planText(machine, plan));
   let queue = inputs;
   for (const edit of edits) {
+    const by = edit.scripted === false ? 'by hand ' : '';
     if (edit.kind === 'inputs') {
       const grown = queue.every((each, at) => each === edit.queue[at]);
-      if (edit.queue.length > queue.length && grown) lines.push(`at ${edit.tick}: input ${edit.queue.slice(queue.length).join(' ')}`);
-      else if (!grown || edit.queue.length < queue.length) lines.push(`at ${edit.tick}: queue ${edit.queue.join(' ')}`);
+      if (edit.queue.length > queue.length && grown) lines.push(`${by}at ${edit.tick}: input ${edit.queue.slice(queue.length).join(' ')}`);
+      else if (!grown || edit.queue.length < queue.length) lines.push(`${by}at ${edit.tick}: queue ${edit.queue.join(' ')}`);
       queue = edit.queue;
-    } else lines.push(`${edit.tick === 0 ? 'set ' : `at ${edit.tick}: `}${editText(machine, edit)}`);
+    } else lines.push(`${by}${edit.tick === 0 ? 'set ' : `at ${edit.tick}: `}${editText(machine, edit)}`);
   }
   return lines.map((each) => `${each}\n`).join('');
 }

@@ -6,6 +6,7 @@ import type { WatchedPlace } from './breaks';
 import { instructionAt, placeName } from './names';
 import type { TickReport } from './report';
 import type { History } from './history';
+import { readPlace } from './places';
 import { deviceLatch, portLatch, type State } from './state';
 
 type Row = readonly (string | number)[];
@@ -40,6 +41,32 @@ export interface SignalSource {
   /** In bits. */
   readonly width: number;
   readonly value: (state: State, report: TickReport | undefined) => number;
+}
+
+/** Signals that somebody may choose. */
+const MOST_PLACES = 200;
+
+/** Cells that the program's data fill: what is chosen where nobody chooses. */
+export const dataPlaces = ({ programSpace }: Machine, program: Program): WatchedPlace[] =>
+  program.rows
+    .flatMap((row) =>
+      (row.kind === 'data' || row.kind === 'room') && row.address !== undefined && !row.system
+        ? [{ kind: 'cell', space: row.space ?? programSpace, address: row.address } as const]
+        : [],
+    )
+    .slice(0, MOST_PLACES);
+
+/** Places as somebody lists them, with commas between: “level, M[0x20]”. */
+export function readPlaces(machine: Machine, program: Program, text: string): readonly WatchedPlace[] | { readonly refused: string } {
+  const places: WatchedPlace[] = [];
+  // A comma in brackets stands between bank and cell.
+  for (const each of text.split(/,(?![^[]*\])/)) {
+    if (each.trim() === '') continue;
+    const place = readPlace(machine, program, each);
+    if ('refused' in place) return place;
+    places.push(place);
+  }
+  return places.length > MOST_PLACES ? { refused: `At most ${MOST_PLACES} places can be chosen.` } : places;
 }
 
 /** Registers, flags, the phase, and places that somebody has chosen. */

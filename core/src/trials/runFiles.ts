@@ -1,11 +1,12 @@
 /** Runs as files: kept, put back, compared, and written in open formats. */
 import { assemble } from '../assembler/assemble';
+import type { WatchedPlace } from '../engine/breaks';
 import { addressText, placeName } from '../engine/names';
 import type { Beginning } from '../engine/history';
 import { Runner } from '../engine/runner';
 import { readScript, withDevices, writeScript, type Script } from '../engine/script';
 import { createState, type State } from '../engine/state';
-import { cellsNow, phaseComment, signalsOf, traceColumns, traceRow } from '../engine/trace';
+import { cellsNow, dataPlaces, phaseComment, readPlaces, signalsOf, traceColumns, traceRow } from '../engine/trace';
 import { writeCellsCsv } from '../formats/cellsCsv';
 import { csvRow } from '../formats/csv';
 import { VcdWriter } from '../formats/vcd';
@@ -48,7 +49,9 @@ export function runFileOf(runner: Runner, { machineText, kept, parts, note, devi
       inputs: runner.firstInputs,
       plans: runner.state.plans,
       devices,
-      edits: runner.script.filter((each) => each.tick <= runner.ticks),
+      edits: runner.script
+        .filter((each) => each.scripted || each.tick <= runner.ticks)
+        .map((each) => ({ ...each, scripted: each.scripted ?? false })),
     }),
     tick: runner.ticks,
     note,
@@ -137,7 +140,8 @@ export interface Exported {
 /** Ticks that a table or a dump of a run may have. */
 const MOST_TICKS = 100_000;
 
-export function exported(kind: RunExport, runner: Runner): Exported | { readonly refused: string } {
+/** `cells`: places that become signals, as `readPlaces` reads them; without them those of the program's data. */
+export function exported(kind: RunExport, runner: Runner, cells = ''): Exported | { readonly refused: string } {
   const { machine } = runner;
   switch (kind) {
     case 'memory':
@@ -150,20 +154,16 @@ export function exported(kind: RunExport, runner: Runner): Exported | { readonly
         return {
           refused: `Only runs of up to ${MOST_TICKS.toLocaleString('en-US')} ticks are written tick by tick here; the command line writes longer ones.`,
         };
-      return ticksOf(kind, runner);
+      const places = cells.trim() === '' ? dataPlaces(machine, runner.program) : readPlaces(machine, runner.program, cells);
+      return 'refused' in places ? places : ticksOf(kind, runner, places);
     }
     default:
       return kind satisfies never;
   }
 }
 
-function ticksOf(kind: 'trace' | 'vcd', runner: Runner): Exported {
+function ticksOf(kind: 'trace' | 'vcd', runner: Runner, places: readonly WatchedPlace[]): Exported {
   const { machine, program } = runner;
-  const places = program.rows.flatMap((row) =>
-    (row.kind === 'data' || row.kind === 'room') && row.address !== undefined
-      ? [{ kind: 'cell', space: row.space ?? machine.programSpace, address: row.address } as const]
-      : [],
-  );
   const signals = signalsOf(machine, program, places);
   const rows = [csvRow(traceColumns(machine))];
   const writer = new VcdWriter(signals, { scope: machine.name, comment: phaseComment(machine) });

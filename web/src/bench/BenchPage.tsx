@@ -6,6 +6,7 @@ import { Shell } from '../app/Shell';
 import { Console } from './Console';
 import { Controls } from './Controls';
 import { KEYS, usesKey } from './keys';
+import { PlaceMenu } from './PlaceMenu';
 import { ProgramPanel } from './ProgramPanel';
 import { RunPanel } from './run/RunPanel';
 import { StartOver } from './StartOver';
@@ -48,6 +49,7 @@ export function BenchPage() {
         </div>
         <Wake />
       </div>
+      <PlaceMenu />
       <StartOver open={startingOver} close={() => setStartingOver(false)} />
       <KeyList open={help} close={() => setHelp(false)} />
     </Shell>

@@ -24,7 +24,8 @@ import {
 import { applyEdits, editorIn, goToSpan } from '../app/editors';
 import { engine } from '../app/engine';
 import { languageParts, type Knowledge } from './language';
-import { edit, load, say, setBreakLines, setCursorLine, setWriting, takeText, useBench } from './store';
+import { SystemLines } from './SystemLines';
+import { edit, load, runFinishedPart, say, setBreakLines, setCursorLine, setWriting, takeText, useBench } from './store';
 import { valueText } from './write/NamesTab';
 import { Settings } from './write/Settings';
 
@@ -76,6 +77,7 @@ export function ProgramPanel() {
       <ConflictBar state={saveState} draft={draft} take={takeText} />
       {machine && writing && <Settings machine={machine} />}
       {machine && program && <SourceEditor machine={machine} programId={program.id} />}
+      {machine && <SystemLines machine={machine} />}
       <RenameBar />
       <Outcome />
     </section>
@@ -281,8 +283,8 @@ function Outcome() {
         </p>
       )}
       {offersPart && (
-        <button type="button" className="plain" onClick={() => void load({ clear: false, unfinished: true })} data-testid="load-part">
-          Load the finished part, up to the first error
+        <button type="button" className="plain" onClick={() => void runFinishedPart()} data-testid="load-part">
+          Run the finished part, up to the first error
         </button>
       )}
       {facts && (

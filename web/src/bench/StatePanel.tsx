@@ -1,11 +1,12 @@
 /** The right of the bench: memory, registers, flags and why they are as they are. */
-import { memo, useEffect, useMemo, useRef, useState } from 'react';
+import { memo, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import type { Machine } from '@zettak/core/machine/machine';
 import { binaryDigits, characterOf, hexDigits, shownDigits, shownNumber, signedReading } from '@zettak/core/text/number';
 import { BY_HAND } from '@zettak/core/engine/state';
 import { readsRegister, touchedCells, writeOf } from '../datapath/touched';
 import { goToLine } from '../app/editors';
-import { selectFlag, setBase, useBench, type BenchState, type ValueBase } from './store';
+import { boxOf, cellPlace } from './PlaceMenu';
+import { askAbout, selectFlag, setBase, useBench, type BenchState, type ValueBase } from './store';
 import type { View } from './protocol';
 
 const BASES: Readonly<Record<2 | 10, readonly ValueBase[]>> = { 2: ['hex', 'dec', 'bin', 'char'], 10: ['dec', 'char'] };
@@ -177,7 +178,14 @@ const Cell = memo(function Cell({ machine, view, space, address, base, touch, na
       title={`${name ? `${name}, ` : ''}cell ${shownNumber(address % cells, addressWidth, radix)}: ${never ? 'never written' : readings(value, width, radix)}${routine ? `; in ${routine}` : ''}`}
       data-cell={space === machine.programSpace ? address : undefined}
       data-place={`${machine.spaces[space]!.name} ${address}`}
-      onDoubleClick={() => goToSource(machine, space, address)}
+      onDoubleClick={() => {
+        askAbout(undefined);
+        goToSource(machine, space, address);
+      }}
+      onClick={(event) => {
+        const place = cellPlace(machine, space, address);
+        askAbout({ place, name: name ? `${name}, ${place}` : place, cell: true, at: boxOf(event.currentTarget) });
+      }}
     >
       {never ? '··' : inBase(value, { width, radix, base })}
     </td>
@@ -185,7 +193,7 @@ const Cell = memo(function Cell({ machine, view, space, address, base, touch, na
 });
 
 /** The routine of the loaded program that a cell of the program space belongs to. */
-const routineOf = (routines: BenchState['routines'], address: number): string | undefined =>
+export const routineOf = (routines: BenchState['routines'], address: number): string | undefined =>
   routines.find((each) => address >= each.from && address <= each.to)?.name;
 
 /** First cell of the line under the cursor, and the one behind its last. */
@@ -246,14 +254,25 @@ function Registers({ machine, view }: { machine: Machine; view: View }) {
       </header>
       <table data-testid="registers">
         <tbody>
-          {machine.registers.map(({ name, title, width, role }, register) => {
+          {machine.registers.map(({ name, title, width, role, array }, register) => {
             const value = view.registers[register]!;
             const change = writeOf(last, register);
             const whole = change && change.width === width && change.before !== change.value;
             const read = readsRegister(last, register);
             return (
               <tr key={name} className={change ? 'written' : read ? 'read' : ''} title={`${title}: ${readings(value, width, radix)}`}>
-                <th scope="row">{name}</th>
+                <th scope="row">
+                  <button
+                    type="button"
+                    data-bench
+                    onClick={(event) =>
+                      askAbout({ place: array ? name.replace(/\W/g, '') : name, name, cell: false, at: boxOf(event.currentTarget) })
+                    }
+                    title={`${title}: set it, stop at it, or ask who wrote it`}
+                  >
+                    {name}
+                  </button>
+                </th>
                 <td className="hex">
                   {whole && <s>{shownDigits(change.before, width, radix)}</s>}
                   <b data-value={name}>{shownDigits(value, width, radix)}</b>
@@ -317,12 +336,27 @@ function Flags({ machine, view }: { machine: Machine; view: View }) {
           );
         })}
       </div>
-      {why && <Why reason={why.reason} />}
+      {why && (
+        <Why reason={why.reason}>
+          <button
+            type="button"
+            className="plain"
+            data-bench
+            onClick={(event) => {
+              const { name } = machine.flags[why.flag]!;
+              askAbout({ place: name, name, cell: false, at: boxOf(event.currentTarget) });
+            }}
+            data-testid="flag-menu"
+          >
+            Set or stop at {machine.flags[why.flag]!.name}
+          </button>
+        </Why>
+      )}
     </div>
   );
 }
 
-function Why({ reason }: { reason: NonNullable<View['why']>['reason'] }) {
+function Why({ reason, children }: { reason: NonNullable<View['why']>['reason']; children: ReactNode }) {
   const digits = Math.max(0, ...reason.columns.map((each) => each.binary.length));
   return (
     <div className={digits > 12 ? 'why wide' : 'why'} data-testid="why">
@@ -340,7 +374,9 @@ function Why({ reason }: { reason: NonNullable<View['why']>['reason'] }) {
           </tbody>
         </table>
       )}
-      <p>{reason.sentence}</p>
+      <p>
+        {reason.sentence} {children}
+      </p>
     </div>
   );
 }

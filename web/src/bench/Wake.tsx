@@ -1,6 +1,7 @@
 /** The wake: the run so far, instruction by instruction and tick by tick. A click travels there. */
-import { useEffect, useRef } from 'react';
+import { Fragment, useEffect, useRef } from 'react';
 import { isRunning, type WakeEntry } from './protocol';
+import { routineOf } from './StatePanel';
 import { command, setControlling, travel, useBench } from './store';
 
 export function Wake() {
@@ -11,6 +12,7 @@ export function Wake() {
   const running = useBench((state) => isRunning(state.view?.status));
   const since = useBench((state) => state.view?.thisTime);
   const phases = useBench((state) => state.machine?.phases);
+  const routines = useBench((state) => state.routines);
   const present = useRef<HTMLSpanElement>(null);
   useEffect(() => {
     void present.current?.scrollIntoView({ block: 'nearest', inline: 'center' });
@@ -43,9 +45,16 @@ export function Wake() {
             start
           </button>
         )}
-        {wake?.map((each) => (
-          <Instruction key={each.from} entry={each} ticks={ticks} phases={phases ?? []} mark={present} />
-        ))}
+        {wake?.map((each, at) => {
+          const routine = routineOf(routines, each.address);
+          const enters = routine !== (at === 0 ? undefined : routineOf(routines, wake[at - 1]!.address));
+          return (
+            <Fragment key={each.from}>
+              {enters && <span className="border">{routine ?? 'main'}</span>}
+              <Instruction entry={each} ticks={ticks} phases={phases ?? []} mark={present} />
+            </Fragment>
+          );
+        })}
         {wake && ticks === 0 && <span className="here" ref={present} />}
         {upcoming?.map((each, at) => (
           <div key={`${at}${each}`} className="upcoming">

@@ -64,6 +64,9 @@ export class RunDesk extends Workshop {
   /** Addresses where the loaded program is unfinished. */
   private gaps: readonly number[] = [];
   private scriptText = '';
+  /** Ticks that a run may take before it stops by itself, and what is left of them. */
+  private budget: number | undefined;
+  private left = Infinity;
   private searching: number | undefined;
   private listener: (view: View) => void = () => {};
 
@@ -215,6 +218,11 @@ export class RunDesk extends Workshop {
     if (this.running) this.schedule();
   }
 
+  /** From the next start of a run on it stops after so many ticks, and can go on; undefined: never. */
+  setBudget(ticks: number | undefined): void {
+    this.budget = ticks;
+  }
+
   selectFlag(flag: number): void {
     this.flag = flag;
     if (this.runner && !this.running) this.publish(false);
@@ -328,6 +336,7 @@ export class RunDesk extends Workshop {
     this.resumes = true;
     this.goal = goal;
     this.unfinished = undefined;
+    this.left = this.budget ?? Infinity;
     runner.begin(goal);
     this.schedule();
     if (this.running) this.publish(false);
@@ -381,7 +390,8 @@ export class RunDesk extends Workshop {
     const before = runner.ticks;
     const stop = runner.runTick();
     const moved = runner.ticks === before + 1;
-    if (stop) return this.end(stop, moved);
+    this.left -= runner.ticks - before;
+    if (stop || this.left <= 0) return this.end(stop ?? runner.spent(), moved);
     this.publish(moved);
     this.schedule();
   }
@@ -392,7 +402,10 @@ export class RunDesk extends Workshop {
     let stop: Stop | undefined;
     do {
       const began = this.scheduler.now();
-      stop = runner.run(this.portion);
+      const before = runner.ticks;
+      stop = runner.run(Math.min(this.portion, this.left));
+      this.left -= runner.ticks - before;
+      if (!stop && this.left <= 0) stop = runner.spent();
       const took = this.scheduler.now() - began;
       if (took < SLICE / 4) this.portion = Math.min(LARGEST, this.portion * 2);
       else if (took > SLICE) this.portion = Math.max(SMALLEST, Math.floor(this.portion / 4));
@@ -407,7 +420,7 @@ export class RunDesk extends Workshop {
     this.stop = stop;
     if (stop.kind !== 'waiting') {
       this.resumes = false;
-      if (stop.kind === 'breakpoint') this.unfinished = this.goal;
+      if (stop.kind === 'breakpoint' || stop.kind === 'budget') this.unfinished = this.goal;
       this.goal = undefined;
     }
     this.runner!.recall();

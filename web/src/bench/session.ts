@@ -1,8 +1,10 @@
 /** One bench's engine, as the worker holds it: its run, and all that hands do to it and ask of it. */
+import { systemOf } from '@zettak/core/assembler/assemble';
 import { assembleOne } from '@zettak/core/assembler/byHand';
+import type { Row } from '@zettak/core/image/program';
 import { addressText } from '@zettak/core/engine/names';
 import { readWatched } from '@zettak/core/engine/conditions';
-import { editOf, readPlace, widthOf } from '@zettak/core/engine/places';
+import { readEdit, readPlace } from '@zettak/core/engine/places';
 import { readEntries } from '@zettak/core/engine/services';
 import { BY_HAND, deviceLatch, LOADED, NEVER } from '@zettak/core/engine/state';
 import { power, readNumber } from '@zettak/core/text/number';
@@ -111,19 +113,24 @@ export class Session extends RunDesk {
     };
   }
 
+  /** Lines of the machine's system program that have cells. */
+  systemRows(): readonly Row[] {
+    return (this.machine && systemOf(this.machine)?.program?.rows) ?? [];
+  }
+
   removeInput(index: number): void {
     if (this.runner?.removeInput(index)) this.publish(false);
   }
 
-  /** Sets a register, a flag, a port or what a device shows by hand, as a recorded change of the run. */
-  setPlace(place: string, value: number): { readonly refused: string } | undefined {
+  /** Sets a register, a flag, a cell, a port or what a device shows by hand, as a recorded change of the run. */
+  setPlace(place: string, value: string): { readonly refused: string } | undefined {
     const { runner, machine } = this;
     if (!runner || !machine) return { refused: 'Nothing is loaded yet.' };
-    const found = readPlace(machine, this.program, place);
-    if ('refused' in found) return found;
-    if (value < 0 || value >= power(machine.radix, widthOf(machine, found))) return { refused: `${value} does not fit into ${place}.` };
-    if (found.kind === 'cell') return void this.setCell(found.space, found.address, value);
-    runner.edit(editOf(machine, found, value));
+    const edit = readEdit(machine, this.program, `${place} = ${value}`);
+    if ('refused' in edit) return edit;
+    if (edit.kind === 'cell') return void this.setCell(edit.space, edit.address, edit.value);
+    this.rest();
+    runner.edit(edit);
     return void this.publish(false);
   }
 
@@ -209,9 +216,9 @@ export class Session extends RunDesk {
   }
 
   /** The run or its state as a file in an open format. */
-  exportRun(kind: RunExport): Exported | { readonly refused: string } {
+  exportRun(kind: RunExport, cells: string): Exported | { readonly refused: string } {
     const { machine, program, runner } = this;
     if (!machine || !program || !runner) return { refused: 'Nothing is loaded yet.' };
-    return exported(kind, runner);
+    return exported(kind, runner, cells);
   }
 }

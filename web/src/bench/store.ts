@@ -2,13 +2,15 @@
 import { create } from 'zustand';
 import { CHECKS, type CheckCode } from '@zettak/core/assembler/checks';
 import type { LanguageHelp } from '@zettak/core/assembler/help';
-import type { ProgramSymbol, RoutineBorder } from '@zettak/core/image/program';
+import type { ProgramSymbol, RoutineBorder, Row } from '@zettak/core/image/program';
 import { courseKinds, type CourseKind, type DocumentDetail, type DocumentSummary } from '@zettak/api/documents';
 import type { TickReport } from '@zettak/core/engine/report';
 import type { Machine } from '@zettak/core/machine/machine';
 import { client } from '../app/client';
 import { Draft, type SaveState } from '../app/drafts';
 import { engine, onView } from '../app/engine';
+import { keep, kept } from './kept';
+import type { Pointed } from './PlaceMenu';
 import { keepStops, readStops, withLines } from './stops';
 import { isRunning, TOKENS_UP_TO, type BreakSpec, type Command, type Listing, type Speed, type StartingOver, type View } from './protocol';
 
@@ -63,6 +65,12 @@ export interface BenchState {
   readonly breakpoints: readonly number[];
   /** Every breakpoint and print-point. */
   readonly stops: readonly BreakSpec[];
+  /** A value that somebody asks about. */
+  readonly pointed?: Pointed | undefined;
+  /** Ticks after which a run stops by itself, as typed; empty: never. */
+  readonly budget: string;
+  /** Lines of the machine's system program that have cells. */
+  readonly systemRows: readonly Row[];
   /** By space, labels of the loaded program by address. */
   readonly labels: readonly ReadonlyMap<number, string>[];
   /** By space, addresses of its data with their labels. */
@@ -97,6 +105,8 @@ export const useBench = create<BenchState>()(() => ({
   saveState: { kind: 'saved' },
   breakpoints: [],
   stops: [],
+  systemRows: [],
+  budget: '',
   labels: [],
   dataLabels: [],
   taken: 0,
@@ -123,6 +133,7 @@ const stillness = window.matchMedia('(prefers-reduced-motion: reduce)');
 
 /** Tokens travel first; only when they have arrived is the new view shown. */
 function takeView(view: View): void {
+  keepRunSoon(view);
   const landing = pendingView;
   clearTimeout(arrival);
   if (landing) set({ view: landing, motion: undefined });
@@ -184,6 +195,8 @@ export async function openProgram(id: string | undefined): Promise<void> {
       motion: undefined,
       breakpoints,
       stops,
+      budget: kept('budget', program.id),
+      pointed: undefined,
       saveState: { kind: 'saved' },
       message: undefined,
       failure: undefined,
@@ -191,10 +204,49 @@ export async function openProgram(id: string | undefined): Promise<void> {
       taken: get().taken + 1,
     });
     localStorage.setItem('zettak.program', program.id);
-    await takeMachineVersion(machine.id, machine.versions.at(-1)?.number ?? 0);
+    const newest = machine.versions.at(-1)?.number ?? 0;
+    const before = sessionStorage.getItem(runKey(program.id));
+    await takeMachineVersion(machine.id, newest);
+    if (before !== null && get().view) await putRunBack(before);
   } catch (error) {
     set({ failure: error instanceof Error ? error.message : String(error) });
   }
+}
+
+// ---- the run over a reload ----
+
+/** A run is put back only if going through it again takes a moment. */
+const MOST_TICKS_KEPT = 20_000_000;
+const runKey = (program: string): string => `zettak.run.${program}`;
+let keeping: ReturnType<typeof setTimeout> | undefined;
+
+/** The run that stands still is kept for as long as this tab lives. */
+function keepRunSoon({ status, ticks, inputs }: View): void {
+  clearTimeout(keeping);
+  const { program } = get();
+  if (!program || isRunning(status)) return;
+  if (ticks === 0 && inputs.length === 0) return sessionStorage.removeItem(runKey(program.id));
+  if (ticks > MOST_TICKS_KEPT) return;
+  keeping = setTimeout(() => {
+    void engine.keepRun('').then((made) => {
+      try {
+        if ('text' in made && get().program?.id === program.id) sessionStorage.setItem(runKey(program.id), made.text);
+      } catch {
+        // No room: the run starts over after a reload, as it did before.
+      }
+    });
+  }, 100);
+}
+
+/** Puts the run of this program back where it stood, if it is the same program and machine. */
+async function putRunBack(text: string): Promise<void> {
+  let kept: unknown;
+  try {
+    kept = (JSON.parse(text) as { program?: { text?: string } }).program?.text;
+  } catch {
+    return;
+  }
+  if (kept === get().source) await engine.openRun(text);
 }
 
 /** Puts a version of the machine on the bench, and loads the program into it where it has no errors. */
@@ -219,7 +271,8 @@ export async function takeMachineVersion(id: string, number: number): Promise<vo
   await engine.setBreakpoints([...get().stops]);
   await engine.setSpeed(get().speed);
   await engine.setChecksOff([...get().checksOff]);
-  set({ help: await engine.help() });
+  await engine.setBudget(ticksIn(get().budget));
+  set({ help: await engine.help(), systemRows: await engine.systemRows() });
   await loadCourse(id);
   await relist();
   if (get().listing.problems.every((each) => each.grade !== 'error')) await load({ clear: false, inputs });
@@ -394,6 +447,27 @@ export async function startOver(way: StartingOver): Promise<void> {
 export function setSpeed(speed: Speed): void {
   set({ speed });
   void engine.setSpeed(speed);
+}
+
+/** What is typed as a number of ticks; undefined where it is none. */
+export const ticksIn = (text: string): number | undefined => {
+  const ticks = Number(text.replaceAll(/[\s,_]/g, ''));
+  return text.trim() !== '' && Number.isSafeInteger(ticks) && ticks > 0 ? ticks : undefined;
+};
+
+/** Runs stop by themselves after so many ticks, and can go on. */
+export function setBudget(budget: string): void {
+  const { program } = get();
+  set({ budget });
+  if (program) keep('budget', program.id, budget);
+  void engine.setBudget(ticksIn(budget));
+}
+
+export const askAbout = (pointed: Pointed | undefined): void => set({ pointed });
+
+/** Loads what comes before the first error, and runs it. */
+export async function runFinishedPart(): Promise<void> {
+  if (await load({ clear: false, unfinished: true })) command('run');
 }
 
 export function runOrPause(): void {

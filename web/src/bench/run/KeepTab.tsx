@@ -36,6 +36,7 @@ export function KeepTab() {
   const ticks = useBench((state) => state.view?.ticks);
   const [list, setList] = useState(() => readSnapshots(program));
   const [note, setNote] = useState('');
+  const [cells, setCells] = useState(() => kept('signals', program));
   const [told, setTold] = useState<string>();
   const [compared, setCompared] = useState<readonly Difference[]>();
   if (ticks === undefined) return <p className="hint pad">Load a program first.</p>;
@@ -65,7 +66,7 @@ export function KeepTab() {
     setCompared(found.list);
   };
   const write = async (kind: RunExport): Promise<void> => {
-    const made = await engine.exportRun(kind);
+    const made = await engine.exportRun(kind, cells);
     if ('refused' in made) setTold(made.refused);
     else saveFile(`${program}.${made.name}`, made.content);
   };
@@ -160,6 +161,21 @@ export function KeepTab() {
         </table>
       )}
       <h3>Write it out</h3>
+      <p className="choices">
+        <label>
+          cells among the signals{' '}
+          <input
+            value={cells}
+            placeholder="the program’s data"
+            maxLength={2000}
+            onChange={(event) => {
+              setCells(event.target.value);
+              keep('signals', program, event.target.value);
+            }}
+            data-testid="signals"
+          />
+        </label>
+      </p>
       <p className="choices">
         {EXPORTS.map(({ kind, says }) => (
           <button key={kind} type="button" className="plain" onClick={() => void write(kind)} data-testid={`export-${kind}`}>

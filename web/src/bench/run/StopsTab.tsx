@@ -4,7 +4,7 @@ import { engine } from '../../app/engine';
 import { editorIn } from '../../app/editors';
 import type { BreakSpec, BreakState } from '../protocol';
 import { nextId } from '../stops';
-import { command, setStops, useBench } from '../store';
+import { command, setBudget, setStops, ticksIn, useBench } from '../store';
 
 const KINDS: readonly { readonly kind: BreakSpec['kind']; readonly says: string; readonly asks?: string }[] = [
   { kind: 'change', says: 'after a change of', asks: 'ACC, C, level, M[0x20]' },
@@ -135,6 +135,29 @@ function AddStop() {
   );
 }
 
+function Budget() {
+  const budget = useBench((state) => state.budget);
+  const wrong = budget.trim() !== '' && ticksIn(budget) === undefined;
+  return (
+    <p className="choices">
+      <label>
+        at most{' '}
+        <input
+          value={budget}
+          inputMode="numeric"
+          placeholder="no limit"
+          maxLength={20}
+          aria-invalid={wrong}
+          onChange={(event) => setBudget(event.target.value)}
+          data-testid="budget"
+        />{' '}
+        ticks a run
+      </label>
+      <span className={wrong ? 'refused' : 'hint'}>{wrong ? 'Write a number of ticks, from 1.' : 'Run again to go on.'}</span>
+    </p>
+  );
+}
+
 function RunTo() {
   const loaded = useBench((state) => state.view !== undefined);
   const line = useBench((state) => state.cursorLine);
@@ -183,6 +206,7 @@ function RunTo() {
           {refused}
         </p>
       )}
+      <Budget />
     </>
   );
 }

@@ -1,0 +1,127 @@
+/** What can be done with a value that somebody points at: set it, stop at it, ask who wrote it. */
+import { Popover, Portal } from '@chakra-ui/react';
+import { useState, type FormEvent } from 'react';
+import type { Machine } from '@zettak/core/machine/machine';
+import { shownNumber } from '@zettak/core/text/number';
+import { engine } from '../app/engine';
+import { nextId } from './stops';
+import { askAbout, say, setStops, useBench } from './store';
+import type { BreakSpec } from './protocol';
+
+/** A place, as the notation and the questions of the bench name it. */
+export interface Pointed {
+  readonly place: string;
+  /** As the panel calls it. */
+  readonly name: string;
+  readonly cell: boolean;
+  /** Its box on the screen. */
+  readonly at: { readonly x: number; readonly y: number; readonly width: number; readonly height: number };
+}
+
+/** A cell in the notation: M[0x20], or with its bank DATA[2, 0x13]. */
+export function cellPlace(machine: Machine, space: number, address: number): string {
+  const { name, cells, banks, addressWidth } = machine.spaces[space]!;
+  const bank = banks > 1 ? `${Math.floor(address / cells)}, ` : '';
+  return `${name}[${bank}${shownNumber(address % cells, addressWidth, machine.radix)}]`;
+}
+
+export const boxOf = (element: Element): Pointed['at'] => {
+  const { x, y, width, height } = element.getBoundingClientRect();
+  return { x, y, width, height };
+};
+
+export function PlaceMenu() {
+  const pointed = useBench((state) => state.pointed);
+  return (
+    <Popover.Root
+      open={pointed !== undefined}
+      onOpenChange={({ open }) => !open && askAbout(undefined)}
+      positioning={{ placement: 'left-start', getAnchorRect: () => pointed?.at ?? null }}
+      lazyMount
+      unmountOnExit
+    >
+      <Portal>
+        <Popover.Positioner>
+          <Popover.Content bg="paper" color="ink" width="auto" className="place-menu" data-testid="place-menu">
+            {pointed && <Choices key={pointed.place} pointed={pointed} />}
+          </Popover.Content>
+        </Popover.Positioner>
+      </Portal>
+    </Popover.Root>
+  );
+}
+
+function Choices({ pointed: { place, name, cell } }: { pointed: Pointed }) {
+  const [value, setValue] = useState('');
+  const [refused, setRefused] = useState<string>();
+  const close = (): void => askAbout(undefined);
+  const set = async (event: FormEvent): Promise<void> => {
+    event.preventDefault();
+    const answer = await engine.setPlace(place, value);
+    if (answer) setRefused(answer.refused);
+    else close();
+  };
+  const stop = (kind: BreakSpec['kind'], print = ''): void => {
+    const { stops } = useBench.getState();
+    const known = stops.some((each) => each.kind === kind && each.text === place && each.print === print);
+    if (!known) setStops([...stops, { id: nextId(stops), kind, text: place, enabled: true, ignore: 0, print }]);
+    const when = kind === 'read' ? 'is read' : kind === 'write' ? 'is written' : 'changes';
+    say(
+      print
+        ? `Whenever ${name} changes it is written into the wake.`
+        : `The run stops after ${name} ${when}. “Run tools”, Stops, has the list.`,
+    );
+    close();
+  };
+  const lastWritten = async (): Promise<void> => {
+    close();
+    const answer = await engine.ask({ kind: 'written', place });
+    say('sentence' in answer ? answer.sentence : 'none' in answer ? answer.none : answer.refused);
+  };
+  return (
+    <>
+      <Popover.Title>{name}</Popover.Title>
+      <form onSubmit={(event) => void set(event)}>
+        <label>
+          set to{' '}
+          <input
+            value={value}
+            maxLength={40}
+            autoFocus
+            aria-invalid={refused !== undefined}
+            onChange={(event) => {
+              setValue(event.target.value);
+              setRefused(undefined);
+            }}
+            data-testid="place-value"
+          />
+        </label>
+        <button type="submit" className="plain" disabled={value.trim() === ''}>
+          Set
+        </button>
+      </form>
+      {refused && (
+        <p className="refused" role="alert" data-testid="place-refused">
+          {refused}
+        </p>
+      )}
+      <button type="button" className="plain" onClick={() => stop('change')} data-testid="place-change">
+        Stop after a change
+      </button>
+      <button type="button" className="plain" onClick={() => stop('write')} data-testid="place-write">
+        Stop after any write
+      </button>
+      {cell && (
+        <button type="button" className="plain" onClick={() => stop('read')} data-testid="place-read">
+          Stop after a read
+        </button>
+      )}
+      <button type="button" className="plain" onClick={() => stop('change', place)} data-testid="place-print">
+        Write each change into the wake
+      </button>
+      <button type="button" className="plain" onClick={() => void lastWritten()} data-testid="place-last">
+        Go to where it was last written
+      </button>
+    </>
+  );
+}
