@@ -130,7 +130,9 @@ test('a moment is kept, survives a reload like the run itself, is compared and p
   await until(page, byId('ticks'), /^16$/);
   await tool(page, 'keep');
   await page.type(byId('note'), 'after ADD');
+  await choose(page, '.bases', 'dec');
   await page.click(byId('keep-moment'));
+  await choose(page, '.bases', 'hex');
   await page.waitForSelector('[data-snapshot="after ADD"]');
   await page.waitForFunction(() => /"tick": 16/.test(sessionStorage.getItem('zettak.run.quay-watch') ?? ''));
   await page.reload();
@@ -142,6 +144,7 @@ test('a moment is kept, survives a reload like the run itself, is compared and p
   await until(page, byId('compared'), /ACCC900|ACC.*C9/);
   await choose(page, '[data-snapshot="after ADD"]', 'Put back');
   await until(page, byId('ticks'), /^16$/);
+  await until(page, '.bases [aria-checked=true]', /^dec$/);
 });
 
 test('what can be done with a value: a register and a cell are set, stopped at, written into the wake, and asked about', async () => {
@@ -176,7 +179,13 @@ test('what can be done with a value: a register and a cell are set, stopped at, 
   await page.click(byId('place-last'));
   await until(page, byId('outcome'), /was last written by tick 23\./);
   await until(page, byId('ticks'), /^23$/);
-  await page.click(byId('flag-menu'));
+  await page.focus('.memory .scroll');
+  for (const key of ['ArrowDown', 'ArrowRight', 'ArrowRight', 'ArrowLeft', 'Enter'] as const) await page.keyboard.press(key);
+  await until(page, byId('place-menu'), /^(\w+, )?M\[0x[\dA-F]+\]/);
+  await page.keyboard.press('Escape');
+  await page.waitForFunction(() => !document.querySelector('[data-testid=place-menu]'));
+  await until(page, byId('ticks'), /^23$/);
+  await menu(() => page.click(byId('flag-menu')), '^[A-Z]set to');
   await page.keyboard.press('Escape');
   await page.waitForFunction(() => !document.querySelector('[data-testid=place-menu]'));
 });

@@ -145,7 +145,7 @@ function answered(terminal: Terminal, runner: Runner): boolean {
     if (line === undefined) return false;
     const entry = readEntries(line, runner.machine, readNumber);
     if ('values' in entry) {
-      runner.queueInput(...entry.values);
+      runner.queueInput(entry.values);
       return true;
     }
     terminal.warn(entry.refused);

@@ -91,12 +91,12 @@ function assembleText(machine: Machine, { name, text }: { name: string; text: st
   for (const each of work.names.values()) if (each.value === undefined) valueOf(work, each);
   const start = startOf(work, filled);
   const declared = declaredPlaces(work);
-  const found: AssemblyProblem[] = [...units.problems, ...work.problems];
+  let found: AssemblyProblem[] = [...units.problems, ...work.problems];
   if (start === undefined && !hasErrors(found)) {
     found.push({ code: 'nothing-to-run', grade: 'error', span: { start: 0, end: Math.min(1, text.length) } });
   }
   const wrong = hasErrors(found);
-  if (!way.isSystem) found.push(...reviewNumbers(work, units.chosen));
+  if (!way.isSystem) found = [...found, ...reviewNumbers(work, units.chosen)];
   const shared = { rows: filled.rows.get(units.all[0]!)!, base: units.base };
   const explain = explainAssembly(machine.radix);
   const tell = (): Problem[] => tellProblems(units.all, switched(found, way.off), explain);
@@ -114,7 +114,7 @@ function assembleText(machine: Machine, { name, text }: { name: string; text: st
     return { ...shared, problems: tell(), program };
   }
   const { problems: flow, outside, services } = reviewFlow(work, filled, start);
-  found.push(...reviewNames(work, filled, start), ...flow);
+  found = [...found, ...reviewNames(work, filled, start), ...flow];
   const problems = tell();
   const warnings = problems.filter((each) => each.grade === 'warning').length;
   return { ...shared, problems, program: programWith({ outside, services, warnings }) };

@@ -520,6 +520,7 @@ test.each(all)('%s: drawn programs, scripts and breakpoints stop both executors 
     fc.property(fc.nat(), (seed) => {
       const pick = picker(seed ^ 0x1234);
       const breaks = [1, 2, 3].map((id) => drawnBreak(machine, pick, id));
+      const counts = pick(2) === 0;
       const readers = machine.devices.flatMap((_, device) => (pick(2) === 0 ? [device] : []));
       const plans = readers.map((device): Plan => ({
         device,
@@ -543,6 +544,7 @@ test.each(all)('%s: drawn programs, scripts and breakpoints stop both executors 
         restoreState(runner.state, drawn);
         runner.options = { endless: 'tell', closely: 0 };
         runner.breakpoints = breaks;
+        if (counts) runner.count();
         return runner;
       });
       const [fast, slow] = runners as [Runner, Runner];
@@ -559,6 +561,7 @@ test.each(all)('%s: drawn programs, scripts and breakpoints stop both executors 
         });
         expectEqual(fast.state, slow.state);
         expect(fast.runRemarks).toEqual(slow.runRemarks);
+        expect(fast.counts).toEqual(slow.counts);
         expect(fast.longRuns).toBe('compiled');
         if (stop.kind !== 'breakpoint') return;
       }

@@ -310,7 +310,7 @@ test('a wait on a device that will never be ready is told with its polls; a pers
   bench.begin();
   expect(bench.run(1000)).toBeUndefined();
   expect(bench.changeable(bench.loop!)).toEqual([0]);
-  bench.queueInput(65);
+  bench.queueInput([65]);
   expect(bench.loop).toBeUndefined();
   expect(go(bench)?.kind).toBe('halted');
 });
@@ -480,7 +480,7 @@ test('an input that came late comes at the same tick again, and goes back to the
   const runner = small({ parts: KEYS, ticks: POLL }, 'ASK\nUNTIL\nHALT');
   runner.begin();
   runner.run(5000);
-  runner.queueInput(65);
+  runner.queueInput([65]);
   expect(go(runner)?.kind).toBe('halted');
   const end = runner.ticks;
   const state = copyState(runner.state);

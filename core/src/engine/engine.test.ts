@@ -124,7 +124,7 @@ test('a read with nothing queued waits: nothing is written and nothing is counte
   const stop = runner.tick();
   expect(stopSentence(runner, stop)).toBe('The trap askLevel waits for a number, which will go to ACC.');
   expect(runner.state).toEqual(before);
-  runner.queueInput(77);
+  runner.queueInput([77]);
   expect(finish(runner)).toEqual({ kind: 'halted' });
   expect(runner.state.control.output).toBe('77\n');
 });

@@ -1,4 +1,4 @@
-import { curlew, demoMachines, machineFrom, machineNamed, programFrom, programText } from '../testing/demo';
+import { curlew, demoMachines, demoProgram, machineFrom, machineNamed, programFrom, programText } from '../testing/demo';
 import { csvField, csvRow } from '../formats/csv';
 import { identifierOf, VcdWriter } from '../formats/vcd';
 import { readVcd } from '../testing/vcdReader';
@@ -15,6 +15,17 @@ const scriptFor = (machine: typeof dunlin, text: string) => {
   if (!script) throw new Error(problems.map((each) => each.sentence).join(' '));
   return script;
 };
+
+test('a megabyte of input is read, held and used up', () => {
+  const script = scriptFor(gannet, `input "${'e'.repeat(1_000_000)}."`);
+  expect(script.inputs).toHaveLength(1_000_001);
+  const runner = new Runner(gannet, programFrom(gannet, demoProgram('harbour log')), script);
+  runner.begin();
+  expect(runner.run(300_000)).toBeUndefined();
+  expect(runner.state.control.inputs).toBeGreaterThan(1000);
+  runner.queueInput(script.inputs);
+  expect(runner.inputs).toHaveLength(2_000_002);
+});
 
 test('a script is written as it is read', () => {
   const text = `lamps is a switch row
@@ -74,7 +85,7 @@ test('a run that is written as a script and done again is the same, tick for tic
   runner.begin();
   runner.run(900);
   runner.edit({ kind: 'register', register: 7, value: 0x1234 });
-  runner.queueInput('b'.charCodeAt(0), '.'.charCodeAt(0));
+  runner.queueInput(['b'.charCodeAt(0), '.'.charCodeAt(0)]);
   runner.begin();
   expect(runner.run(100_000)?.kind).toBe('halted');
   const text = writeScript(gannet, { inputs: script!.inputs, plans: script!.plans, devices: [], edits: runner.script });
@@ -108,7 +119,7 @@ test('what the script gives later stays, whatever hands do before', () => {
   const { script } = readScript(gannet, program, 'input 1\nat 5000: input 2\nat 6000: R1 = 7');
   const runner = new Runner(gannet, program, script);
   runner.edit({ kind: 'register', register: 7, value: 3 });
-  runner.queueInput(9);
+  runner.queueInput([9]);
   expect([runner.inputs, runner.script.filter((each) => each.tick > 0)]).toMatchObject([
     [1, 9],
     [

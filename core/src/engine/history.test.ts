@@ -27,7 +27,7 @@ function travelled(): Runner {
 }
 
 function act(runner: Runner, { does }: { does: typeof hand extends fc.Arbitrary<infer T> ? T : never }): void {
-  if (does.kind === 'key') runner.queueInput(does.value);
+  if (does.kind === 'key') runner.queueInput([does.value]);
   else if (does.kind === 'register' && !gannet.registers[does.register]!.zero)
     runner.edit({ kind: 'register', register: does.register, value: does.value });
   else if (does.kind === 'cell') runner.edit({ kind: 'cell', space: 0, address: does.address, value: does.value, mark: 3 });

@@ -190,7 +190,7 @@ export class History {
   }
 
   /** More values for whatever reads, from now on. */
-  queueInput(...values: readonly number[]): void {
+  queueInput(values: readonly number[]): void {
     const first = this.inputs.length === 0;
     this.edit({ kind: 'inputs', queue: [...this.inputs, ...values] });
     if (first) this.state.plans.forEach((each) => each.until.kind === 'key' && this.setPlanned(each));

@@ -94,7 +94,7 @@ function readLine(work: Work, line: string): string | undefined {
   if (input !== undefined) {
     const values = readValues(work.machine, input);
     if ('refused' in values) return values.refused;
-    work.inputs.push(...values.values);
+    for (const each of values.values) work.inputs.push(each);
     return undefined;
   }
   // What a hand did in a run that is gone through again: another future forgets it.

@@ -1,12 +1,12 @@
 /** The right of the bench: memory, registers, flags and why they are as they are. */
-import { memo, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import { memo, useEffect, useMemo, useRef, type ReactNode } from 'react';
 import type { Machine } from '@zettak/core/machine/machine';
 import { binaryDigits, characterOf, hexDigits, shownDigits, shownNumber, signedReading } from '@zettak/core/text/number';
 import { BY_HAND } from '@zettak/core/engine/state';
 import { readsRegister, touchedCells, writeOf } from '../datapath/touched';
 import { goToLine } from '../app/editors';
 import { boxOf, cellPlace } from './PlaceMenu';
-import { askAbout, selectFlag, setBase, useBench, type BenchState, type ValueBase } from './store';
+import { askAbout, selectFlag, setLooks, useBench, type BenchState, type ValueBase } from './store';
 import type { View } from './protocol';
 
 const BASES: Readonly<Record<2 | 10, readonly ValueBase[]>> = { 2: ['hex', 'dec', 'bin', 'char'], 10: ['dec', 'char'] };
@@ -49,8 +49,8 @@ export function StatePanel() {
 function Memory({ machine, view }: { machine: Machine; view: View }) {
   const base = useBench((state) => state.base);
   const moving = useBench((state) => state.motion !== undefined);
-  const [chosen, setSpace] = useState(machine.programSpace);
-  const space = chosen < machine.spaces.length ? chosen : machine.programSpace;
+  const chosen = useBench((state) => state.space);
+  const space = chosen !== undefined && chosen < machine.spaces.length ? chosen : machine.programSpace;
   const { width, addressWidth, cells, title } = machine.spaces[space]!;
   const { radix } = machine;
   const shownBase = BASES[radix].includes(base) ? base : BASES[radix][0]!;
@@ -78,7 +78,7 @@ function Memory({ machine, view }: { machine: Machine; view: View }) {
           <select
             className="space"
             value={space}
-            onChange={(event) => setSpace(Number(event.target.value))}
+            onChange={(event) => setLooks({ space: Number(event.target.value) })}
             aria-label="Memory shown"
             data-testid="space"
           >
@@ -91,13 +91,27 @@ function Memory({ machine, view }: { machine: Machine; view: View }) {
         )}
         <div className="bases" role="radiogroup" aria-label="Base of memory">
           {BASES[radix].map((each) => (
-            <button key={each} type="button" role="radio" aria-checked={shownBase === each} data-bench onClick={() => setBase(each)}>
+            <button
+              key={each}
+              type="button"
+              role="radio"
+              aria-checked={shownBase === each}
+              data-bench
+              onClick={() => setLooks({ base: each })}
+            >
               {each}
             </button>
           ))}
         </div>
       </header>
-      <div className="scroll" ref={scroller} tabIndex={0} aria-label="Memory cells">
+      <div
+        className="scroll"
+        ref={scroller}
+        tabIndex={0}
+        role="group"
+        aria-label="Memory cells: arrows go from cell to cell, Enter opens one"
+        onKeyDown={walkCells}
+      >
         <table data-testid="memory">
           <thead>
             <tr>
@@ -176,6 +190,7 @@ const Cell = memo(function Cell({ machine, view, space, address, base, touch, na
     <td
       className={classes.join(' ').trim() || undefined}
       title={`${name ? `${name}, ` : ''}cell ${shownNumber(address % cells, addressWidth, radix)}: ${never ? 'never written' : readings(value, width, radix)}${routine ? `; in ${routine}` : ''}`}
+      tabIndex={-1}
       data-cell={space === machine.programSpace ? address : undefined}
       data-place={`${machine.spaces[space]!.name} ${address}`}
       onDoubleClick={() => {
@@ -191,6 +206,30 @@ const Cell = memo(function Cell({ machine, view, space, address, base, touch, na
     </td>
   );
 });
+
+const STEPS: Readonly<Record<string, readonly [rows: number, columns: number]>> = {
+  ArrowUp: [-1, 0],
+  ArrowDown: [1, 0],
+  ArrowLeft: [0, -1],
+  ArrowRight: [0, 1],
+};
+
+/** Arrows go from cell to cell once one of them has the focus; Enter opens what can be done with it. */
+function walkCells(event: React.KeyboardEvent<HTMLElement>): void {
+  const step = STEPS[event.key];
+  const opens = event.key === 'Enter';
+  if ((!step && !opens) || event.ctrlKey || event.metaKey || event.altKey || event.shiftKey) return;
+  // The bench's own keys are for elsewhere.
+  event.preventDefault();
+  event.stopPropagation();
+  const cell = (event.target as HTMLElement).closest('td');
+  if (opens && cell) return cell.click();
+  const list = [...event.currentTarget.querySelectorAll<HTMLTableRowElement>('tbody tr[data-row]')];
+  const row = cell && list.indexOf(cell.parentElement as HTMLTableRowElement);
+  const wanted = cell && step ? list[row! + step[0]]?.querySelectorAll('td')[cell.cellIndex - 1 + step[1]] : undefined;
+  const first = event.currentTarget.querySelector<HTMLElement>('td.executing, td.next, td');
+  (cell ? wanted : first)?.focus();
+}
 
 /** The routine of the loaded program that a cell of the program space belongs to. */
 export const routineOf = (routines: BenchState['routines'], address: number): string | undefined =>

@@ -251,6 +251,15 @@ test('a run stops after as many ticks as it may take, at any speed, and can go o
   expect([last().status, last().ticks > 10_000]).toEqual(['running', true]);
 });
 
+test('a megabyte of input is refused in a sentence, and the bench goes on', () => {
+  const { session, last } = bench('LOAD #1\n HALT');
+  expect(session.setScript(`input ${'7 '.repeat(500_000)}`)).toEqual([
+    { line: 1, sentence: expect.stringMatching(/at most 20,000 inputs/) },
+  ]);
+  session.command('instruction');
+  expect(last().status).toBe('paused');
+});
+
 test('a run is written as ticks, memory, state and signals', () => {
   const { session, advance, last } = bench('LOAD #5\n STORE 0x80\n HALT');
   session.setSpeed('full');

@@ -30,6 +30,14 @@ const IDLE = 30;
 /** Ids of breakpoints that the bench sets itself, where a program is unfinished. */
 const GAP = -1;
 
+/** The longest queue of inputs that the bench holds. */
+export const MOST_QUEUED = 20_000;
+export const TOO_MANY = `The bench takes at most ${MOST_QUEUED.toLocaleString('en-US')} inputs; the command line takes more.`;
+
+/** Inputs that a run is given, first to last. */
+export const givenBy = ({ inputs = [], edits = [] }: Beginning): number =>
+  Math.max(inputs.length, ...edits.map((each) => (each.kind === 'inputs' ? each.queue.length : 0)));
+
 interface Loading {
   readonly clear: boolean;
   readonly inputs: readonly number[];
@@ -151,7 +159,8 @@ export class RunDesk extends Workshop {
   setScript(text: string): readonly ScriptProblem[] {
     const { machine } = this;
     if (!machine) return [];
-    const { problems } = readScript(machine, this.program, text);
+    const { problems, script } = readScript(machine, this.program, text);
+    if (script && givenBy(script) > MOST_QUEUED) return [{ line: 1, sentence: TOO_MANY }];
     if (problems.length === 0) this.scriptText = text;
     return problems;
   }

@@ -9,7 +9,7 @@ import { readEntries } from '@zettak/core/engine/services';
 import { BY_HAND, deviceLatch, LOADED, NEVER } from '@zettak/core/engine/state';
 import { power, readNumber } from '@zettak/core/text/number';
 import { handView } from './handView';
-import { RunDesk } from './runDesk';
+import { givenBy, MOST_QUEUED, RunDesk, TOO_MANY } from './runDesk';
 import {
   differences,
   exported,
@@ -23,17 +23,13 @@ import type { Answer, Entry, HandView, Question } from './protocol';
 
 export type { Scheduler } from './runDesk';
 
-/** The longest queue of inputs that the bench holds. */
-const MOST_QUEUED = 20_000;
-
 export class Session extends RunDesk {
   /** Queues a number as typed, or says why it is refused. A run that waits for it goes on. */
   queueInput(text: string): Entry {
     const entry = this.readInput(text);
     if ('values' in entry) {
-      if (this.runner && this.runner.inputs.length + entry.values.length > MOST_QUEUED)
-        return { refused: `The queue holds at most ${MOST_QUEUED.toLocaleString('en-US')} values.` };
-      this.runner?.queueInput(...entry.values);
+      if (this.runner && this.runner.inputs.length + entry.values.length > MOST_QUEUED) return { refused: TOO_MANY };
+      this.runner?.queueInput(entry.values);
       this.afterInput();
     }
     return entry;
@@ -200,6 +196,7 @@ export class Session extends RunDesk {
     if (!machine) return { refused: 'There is no machine yet.' };
     const read = readRunFile(text, machine, this.machineText);
     if ('refused' in read) return read;
+    if (givenBy(read.beginning) > MOST_QUEUED) return { refused: TOO_MANY };
     this.rest();
     this.put(read.program, { ...read.beginning, devices: read.devices });
     this.runner!.reach(read.tick);

@@ -37,6 +37,8 @@ export interface BenchState {
   readonly motion?: Motion;
   readonly speed: Speed;
   readonly base: ValueBase;
+  /** The memory that is shown; without one, the program's. */
+  readonly space?: number | undefined;
   readonly message?: string;
   /** Nothing was loaded, but a finished part could be. */
   readonly offersPart: boolean;
@@ -197,6 +199,7 @@ export async function openProgram(id: string | undefined): Promise<void> {
       stops,
       budget: kept('budget', program.id),
       pointed: undefined,
+      space: undefined,
       saveState: { kind: 'saved' },
       message: undefined,
       failure: undefined,
@@ -474,7 +477,9 @@ export function runOrPause(): void {
   command(isRunning(get().view?.status) ? 'pause' : 'run');
 }
 
-export const setBase = (base: ValueBase): void => set({ base });
+/** How the memory is looked at. */
+export type Looks = Partial<Pick<BenchState, 'base' | 'space'>>;
+export const setLooks = (looks: Looks): void => set(looks);
 export const selectFlag = (flag: number): void => void engine.selectFlag(flag);
 
 // ---- programs ----

@@ -4,12 +4,14 @@ import { engine } from '../../app/engine';
 import { saveFile } from '../../app/saveFile';
 import { keep, kept } from '../kept';
 import type { Difference, RunExport } from '@zettak/core/trials/runFiles';
-import { useBench } from '../store';
+import { setLooks, useBench, type Looks } from '../store';
 
 interface Snapshot {
   readonly note: string;
   readonly tick: number;
   readonly text: string;
+  /** How it was looked at. */
+  readonly looks?: Looks;
 }
 
 /** Rubbish in the storage counts as nothing kept. */
@@ -53,10 +55,11 @@ export function KeepTab() {
     if ('refused' in made) setTold(made.refused);
     return 'text' in made ? made.text : undefined;
   };
-  const open = async (text: string): Promise<void> => {
+  const open = async (text: string, looks: Looks = {}): Promise<void> => {
     setCompared(undefined);
     const opened = await engine.openRun(text);
     if ('refused' in opened) return setTold(opened.refused);
+    setLooks(looks);
     setTold(opened.source === useBench.getState().source ? undefined : 'The program in the editor is another one than that of this run.');
   };
   const compare = async (text: string): Promise<void> => {
@@ -79,7 +82,8 @@ export function KeepTab() {
           event.preventDefault();
           void take().then((text) => {
             if (text === undefined) return;
-            put([...list, { note: note.trim() || `tick ${ticks.toLocaleString('en-US')}`, tick: ticks, text }]);
+            const { base, space } = useBench.getState();
+            put([...list, { note: note.trim() || `tick ${ticks.toLocaleString('en-US')}`, tick: ticks, text, looks: { base, space } }]);
             setNote('');
           });
         }}
@@ -110,7 +114,7 @@ export function KeepTab() {
             className="sr-only"
             data-testid="open-run"
             onChange={(event) => {
-              void event.target.files?.[0]?.text().then(open);
+              void event.target.files?.[0]?.text().then((text) => open(text));
               event.target.value = '';
             }}
           />
@@ -120,7 +124,7 @@ export function KeepTab() {
         {list.map((each, at) => (
           <li key={at} data-snapshot={each.note}>
             <b>{each.note}</b> <span className="hint">tick {each.tick.toLocaleString('en-US')}</span>
-            <button type="button" className="plain" onClick={() => void open(each.text)}>
+            <button type="button" className="plain" onClick={() => void open(each.text, each.looks)}>
               Put back
             </button>
             <button type="button" className="plain" onClick={() => void compare(each.text)}>
