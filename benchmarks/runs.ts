@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { compile } from '@zettak/core/engine/compile/compile';
 import { PLAIN } from '@zettak/core/engine/compiled';
+import { readWatched } from '@zettak/core/engine/conditions';
 import { found } from '@zettak/core/engine/search';
 import { Runner } from '@zettak/core/engine/runner';
 import { readWholeMachine } from '@zettak/core/assembler/machines';
@@ -106,6 +107,13 @@ for (const [name, machine, source] of CASES) {
   });
   const counted = longRun(machine, source, (runner) => runner.count());
   say('  with breakpoints and watches', `${(compiled / watched).toFixed(2)} times slower (aim 1.3)`);
+  const text = machine === curlew ? '(ACC = 7) & (M[0xF9] = 3)' : '(R3 = 7) & (M[0x8001] = 3)';
+  const asked = longRun(machine, source, (runner) => {
+    const condition = readWatched(machine, undefined, text);
+    if ('refused' in condition) throw new Error(condition.refused);
+    runner.breakpoints = [{ id: 1, enabled: true, ignore: 0, on: { kind: 'condition', condition } }];
+  });
+  say('  with a condition at every boundary', `${(compiled / asked).toFixed(2)} times slower (aim 1.3)`);
   say('  with counts', `${(compiled / counted).toFixed(2)} times slower (aim 2.5)`);
 }
 

@@ -24,7 +24,7 @@ const contents = new WeakMap<Machine, string>();
 
 /** Everything that a machine is: the same machine read again is not compiled again. */
 function contentOf(machine: Machine): string {
-  const known = contents.get(machine) ?? JSON.stringify(machine);
+  const known = contents.get(machine) ?? JSON.stringify(machine, (_, value: unknown) => (value instanceof Map ? [...value] : value));
   contents.set(machine, known);
   return known;
 }

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { breakAt, curlew, demoProgram, machineFrom, machineNamed, programFrom, runnerFor } from '../testing/demo';
+import { breakAt, CALLS, curlew, demoProgram, machineFrom, machineNamed, programFrom, runnerFor } from '../testing/demo';
 import { drawnMachine } from '../testing/generated';
 import { smallMachine, type Small } from '../testing/small';
 import type { Breakpoint, BreakOn } from './breaks';
@@ -15,18 +15,6 @@ import { explainStop, underWay } from './stops';
 const numRuns = Number(process.env.ZETTAK_RUNS ?? 40);
 
 const gannet = machineNamed('Gannet');
-
-/** Calls a routine that calls another: lines 1 to 4, 5 to 7, 8 to 9. */
-const CALLS = `start CALL outer
- LOAD #1
- STORE seen
- HALT
-outer CALL inner
- INC
- RET
-inner LOAD #7
- RET
-seen .room 1`;
 
 const go = (runner: Runner, goal?: Goal): Stop | undefined => {
   runner.begin(goal);

@@ -1,8 +1,10 @@
-import { machineNamed, programFrom } from '../testing/demo';
+import { demoMachines, machineNamed, programFrom } from '../testing/demo';
 import { smallMachine } from '../testing/small';
 import { machineFrom } from '../testing/demo';
 import { explainStop, watchedName } from './stops';
-import { readEdit, readPlace, widthOf } from './places';
+import { Peeker, readWatched } from './conditions';
+import { createState } from './state';
+import { cellText, readEdit, readPlace, widthOf } from './places';
 import { Runner } from './runner';
 
 const [curlew, gannet, dunlin] = ['Curlew', 'Gannet', 'Dunlin'].map(machineNamed) as [
@@ -11,6 +13,20 @@ const [curlew, gannet, dunlin] = ['Curlew', 'Gannet', 'Dunlin'].map(machineNamed
   ReturnType<typeof machineNamed>,
 ];
 const program = programFrom(curlew, 'start LOAD level\n HALT\n .origin 0x40\nlevel .cells 5\nRise .room 1');
+
+test.each(demoMachines.map(({ name }) => name))('%s: a cell as written is read back as a place, and as a value', (name) => {
+  const machine = machineNamed(name);
+  machine.spaces.forEach(({ cells, banks }, space) => {
+    for (const address of [0, 9, 10, cells - 1, cells * banks - 1]) {
+      const text = cellText(machine, space, address);
+      expect(readPlace(machine, undefined, text)).toEqual({ kind: 'cell', space, address });
+      const state = createState(machine);
+      state.spaces[space]![address] = 3;
+      const watched = readWatched(machine, undefined, text);
+      expect('refused' in watched ? watched.refused : new Peeker(machine, state).value(watched)).toBe(3);
+    }
+  });
+});
 
 test.each([
   [curlew, 'ACC', { kind: 'register', register: 4 }],

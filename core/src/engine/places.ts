@@ -2,7 +2,7 @@
 import type { Program } from '../image/program';
 import type { Machine } from '../machine/machine';
 import { nearest } from '../text/nearest';
-import { readNumber } from '../text/number';
+import { readNumber, shownNumber } from '../text/number';
 import type { WatchedPlace } from './breaks';
 import { readEntry } from './services';
 import { deviceLatch, portLatch } from './state';
@@ -30,6 +30,13 @@ export function readPlace(machine: Machine, program: Program | undefined, text: 
   return {
     refused: `“${written.slice(0, 40)}” is no register, flag, label or device.${near ? ` Did you mean ${near}?` : ` A cell is written ${name}[0x10].`}`,
   };
+}
+
+/** A cell as it is written: M[0x20], or with its bank DATA[2, 0x13]. `address` counts over all banks. */
+export function cellText({ spaces, radix }: Machine, space: number, address: number): string {
+  const { name, cells, banks, addressWidth } = spaces[space]!;
+  const bank = banks > 1 ? `${Math.floor(address / cells)}, ` : '';
+  return `${name}[${bank}${shownNumber(address % cells, addressWidth, radix)}]`;
 }
 
 const namesOf = ({ registers, flags, devices }: Machine, program: Program | undefined): string[] => [

@@ -7,7 +7,7 @@ import { DEVICE_KINDS, type Device, type DeviceKind, type Machine } from '../mac
 import { nearest } from '../text/nearest';
 import { power, readNumber, shownNumber } from '../text/number';
 import type { Beginning, DatedEdit, Edit } from './history';
-import { readEdit } from './places';
+import { cellText, readEdit } from './places';
 import { inputKindOf, readEntries, readEntry } from './services';
 import { AS_IT_IS, deviceLatch, latchOwner, NOT_READY, READY, type Plan, type Until } from './state';
 
@@ -270,9 +270,8 @@ function editText(machine: Machine, edit: Exclude<Edit, { kind: 'inputs' }>): st
     case 'flag':
       return `${machine.flags[edit.flag]!.name} = ${edit.value}`;
     case 'cell': {
-      const { name, cells, banks, width, addressWidth } = machine.spaces[edit.space]!;
-      const bank = banks > 1 ? `${Math.floor(edit.address / cells)}, ` : '';
-      return `${name}[${bank}${shownNumber(edit.address % cells, addressWidth, radix)}] = ${shownNumber(edit.value, width, radix)}`;
+      const { width } = machine.spaces[edit.space]!;
+      return `${cellText(machine, edit.space, edit.address)} = ${shownNumber(edit.value, width, radix)}`;
     }
     case 'latch': {
       const owner = latchOwner(machine, edit.latch);

@@ -88,3 +88,15 @@ export const demoProgram = (name: string): string => {
   if (!found) throw new Error(`There is no demo program ${name}`);
   return found.text;
 };
+
+/** A program for Curlew that calls a routine that calls another: lines 1 to 4, 5 to 7, 8 to 9. */
+export const CALLS = `start CALL outer
+ LOAD #1
+ STORE seen
+ HALT
+outer CALL inner
+ INC
+ RET
+inner LOAD #7
+ RET
+seen .room 1`;

@@ -1,8 +1,8 @@
 /** The bench: write, assemble, run, watch. Lays the panels out and listens to the keys. */
-import { Dialog, Portal } from '@chakra-ui/react';
 import { useEffect, useState } from 'react';
 import { useParams } from 'react-router';
 import { Shell } from '../app/Shell';
+import { Window } from '../app/Window';
 import { Console } from './Console';
 import { Controls } from './Controls';
 import { KEYS, usesKey } from './keys';
@@ -96,46 +96,29 @@ function NewerVersion() {
 
 function KeyList({ open, close }: { open: boolean; close: () => void }) {
   return (
-    <Dialog.Root open={open} onOpenChange={({ open: now }) => !now && close()} size="sm">
-      <Portal>
-        <Dialog.Backdrop />
-        <Dialog.Positioner>
-          <Dialog.Content bg="paper" color="ink" data-testid="keys">
-            <Dialog.Header>
-              <Dialog.Title>Keys of the bench</Dialog.Title>
-            </Dialog.Header>
-            <Dialog.Body>
-              <table className="keys">
-                <tbody>
-                  {[
-                    ...KEYS,
-                    { shown: 'Ctrl Enter', does: 'assemble and load, from the editor' },
-                    { shown: 'Tab', does: 'take what is offered, or go to the next column, in the editor' },
-                    { shown: 'Ctrl space', does: 'offer what may stand here, in the editor' },
-                    { shown: 'F12', does: 'to the definition of the name at the cursor; with Shift to its uses' },
-                    { shown: 'F2', does: 'give the name at the cursor another one, everywhere' },
-                    { shown: 'Alt b', does: 'breakpoint on the line of the cursor, in the editor' },
-                    { shown: 'Esc', does: 'leave the editor, so that these keys work' },
-                    { shown: '?', does: 'this list' },
-                  ].map((each) => (
-                    <tr key={each.shown}>
-                      <th scope="row">
-                        <kbd>{each.shown}</kbd>
-                      </th>
-                      <td>{each.does}</td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
-            </Dialog.Body>
-            <Dialog.Footer>
-              <button type="button" className="plain" onClick={close}>
-                Close
-              </button>
-            </Dialog.Footer>
-          </Dialog.Content>
-        </Dialog.Positioner>
-      </Portal>
-    </Dialog.Root>
+    <Window title="Keys of the bench" testId="keys" {...{ open, close }}>
+      <table className="keys">
+        <tbody>
+          {[
+            ...KEYS,
+            { shown: 'Ctrl Enter', does: 'assemble and load, from the editor' },
+            { shown: 'Tab', does: 'take what is offered, or go to the next column, in the editor' },
+            { shown: 'Ctrl space', does: 'offer what may stand here, in the editor' },
+            { shown: 'F12', does: 'to the definition of the name at the cursor; with Shift to its uses' },
+            { shown: 'F2', does: 'give the name at the cursor another one, everywhere' },
+            { shown: 'Alt b', does: 'breakpoint on the line of the cursor, in the editor' },
+            { shown: 'Esc', does: 'leave the editor, so that these keys work' },
+            { shown: '?', does: 'this list' },
+          ].map((each) => (
+            <tr key={each.shown}>
+              <th scope="row">
+                <kbd>{each.shown}</kbd>
+              </th>
+              <td>{each.does}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Window>
   );
 }

@@ -1,8 +1,6 @@
 /** What can be done with a value that somebody points at: set it, stop at it, ask who wrote it. */
 import { Popover, Portal } from '@chakra-ui/react';
 import { useState, type FormEvent } from 'react';
-import type { Machine } from '@zettak/core/machine/machine';
-import { shownNumber } from '@zettak/core/text/number';
 import { engine } from '../app/engine';
 import { nextId } from './stops';
 import { askAbout, say, setStops, useBench } from './store';
@@ -16,13 +14,6 @@ export interface Pointed {
   readonly cell: boolean;
   /** Its box on the screen. */
   readonly at: { readonly x: number; readonly y: number; readonly width: number; readonly height: number };
-}
-
-/** A cell in the notation: M[0x20], or with its bank DATA[2, 0x13]. */
-export function cellPlace(machine: Machine, space: number, address: number): string {
-  const { name, cells, banks, addressWidth } = machine.spaces[space]!;
-  const bank = banks > 1 ? `${Math.floor(address / cells)}, ` : '';
-  return `${name}[${bank}${shownNumber(address % cells, addressWidth, machine.radix)}]`;
 }
 
 export const boxOf = (element: Element): Pointed['at'] => {

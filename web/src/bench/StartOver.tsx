@@ -1,7 +1,7 @@
 /** The ways of starting over, each with what it costs, before anything is lost. */
-import { Dialog, Portal } from '@chakra-ui/react';
 import { useEffect, useState } from 'react';
 import { engine } from '../app/engine';
+import { Window } from '../app/Window';
 import type { StartOffer, StartingOver } from './protocol';
 import { startOver } from './store';
 
@@ -22,34 +22,17 @@ export function StartOver({ open, close }: { open: boolean; close: () => void })
     void startOver(way);
   };
   return (
-    <Dialog.Root open={open} onOpenChange={({ open: now }) => !now && close()} size="sm">
-      <Portal>
-        <Dialog.Backdrop />
-        <Dialog.Positioner>
-          <Dialog.Content bg="paper" color="ink" data-testid="start-over">
-            <Dialog.Header>
-              <Dialog.Title>Start over</Dialog.Title>
-            </Dialog.Header>
-            <Dialog.Body>
-              <ul className="start-offers">
-                {offers.map(({ way, loses }) => (
-                  <li key={way}>
-                    <button type="button" className="plain" onClick={() => choose(way)} data-testid={`start-${way}`}>
-                      {NAMES[way]}
-                    </button>
-                    <p>{loses}</p>
-                  </li>
-                ))}
-              </ul>
-            </Dialog.Body>
-            <Dialog.Footer>
-              <button type="button" className="plain" onClick={close}>
-                Cancel
-              </button>
-            </Dialog.Footer>
-          </Dialog.Content>
-        </Dialog.Positioner>
-      </Portal>
-    </Dialog.Root>
+    <Window title="Start over" testId="start-over" closes="Cancel" {...{ open, close }}>
+      <ul className="start-offers">
+        {offers.map(({ way, loses }) => (
+          <li key={way}>
+            <button type="button" className="plain" onClick={() => choose(way)} data-testid={`start-${way}`}>
+              {NAMES[way]}
+            </button>
+            <p>{loses}</p>
+          </li>
+        ))}
+      </ul>
+    </Window>
   );
 }

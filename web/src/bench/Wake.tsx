@@ -1,8 +1,7 @@
 /** The wake: the run so far, instruction by instruction and tick by tick. A click travels there. */
 import { Fragment, useEffect, useRef } from 'react';
 import { isRunning, type WakeEntry } from './protocol';
-import { routineOf } from './StatePanel';
-import { command, setControlling, travel, useBench } from './store';
+import { command, routineOf, setControlling, travel, useBench } from './store';
 
 export function Wake() {
   const wake = useBench((state) => state.view?.wake);

@@ -1,19 +1,8 @@
-import { curlew, demoMachines } from '@zettak/core/testing/demo';
+import { CALLS, curlew, demoMachines } from '@zettak/core/testing/demo';
 import { bench, stopOn } from '../testing/bench';
 
 const gannet = demoMachines.find((each) => each.name === 'Gannet')!;
 const LOG = gannet.programs.find((each) => each.name === 'harbour log')!.text;
-
-const CALLS = `start CALL outer
- LOAD #1
- STORE seen
- HALT
-outer CALL inner
- INC
- RET
-inner LOAD #7
- RET
-seen .room 1`;
 
 test('over and out run to their end at once, say why they stopped, and how far they went this time', () => {
   const { session, advance, last } = bench(CALLS);

@@ -466,6 +466,10 @@ export function setBudget(budget: string): void {
   void engine.setBudget(ticksIn(budget));
 }
 
+/** The routine of the loaded program that a cell of the program space belongs to. */
+export const routineOf = (routines: BenchState['routines'], address: number): string | undefined =>
+  routines.find((each) => address >= each.from && address <= each.to)?.name;
+
 export const askAbout = (pointed: Pointed | undefined): void => set({ pointed });
 
 /** Loads what comes before the first error, and runs it. */

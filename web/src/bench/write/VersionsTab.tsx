@@ -1,5 +1,5 @@
 /** Kept versions of a program: keep another, duplicate, and see what is different between two. */
-import { Dialog, Portal } from '@chakra-ui/react';
+import { Window } from '../../app/Window';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { client } from '../../app/client';
@@ -101,27 +101,8 @@ function Difference({ before, after, from, to, close }: { before: string; after:
     };
   }, [before, after]);
   return (
-    <Dialog.Root open onOpenChange={({ open }) => !open && close()} size="xl">
-      <Portal>
-        <Dialog.Backdrop />
-        <Dialog.Positioner>
-          <Dialog.Content bg="paper" color="ink" maxWidth="1080px" data-testid="difference">
-            <Dialog.Header>
-              <Dialog.Title>
-                From {from} to {to}
-              </Dialog.Title>
-            </Dialog.Header>
-            <Dialog.Body>
-              {before === after ? <p>They are the same, letter by letter.</p> : <div ref={place} className="difference" />}
-            </Dialog.Body>
-            <Dialog.Footer>
-              <button type="button" className="plain" onClick={close}>
-                Close
-              </button>
-            </Dialog.Footer>
-          </Dialog.Content>
-        </Dialog.Positioner>
-      </Portal>
-    </Dialog.Root>
+    <Window title={`From ${from} to ${to}`} open testId="difference" close={close} wide>
+      {before === after ? <p>They are the same, letter by letter.</p> : <div ref={place} className="difference" />}
+    </Window>
   );
 }
