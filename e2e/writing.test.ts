@@ -21,6 +21,12 @@ async function write(program: string, tool?: string): Promise<Page> {
   return page;
 }
 
+/** Puts a text into a field at once, as a paste does. */
+async function put(page: Page, field: string, text: string): Promise<void> {
+  await page.focus(field);
+  await page.keyboard.sendCharacter(text);
+}
+
 const problems = (page: Page): Promise<string> => textOf(page, byId('problems')).catch(() => '');
 /** Waits until the text in the editor matches. */
 async function untilText(page: Page, pattern: RegExp): Promise<void> {
@@ -222,11 +228,11 @@ test('object code goes out and comes back as a program, and a pasted listing is 
   const hex = await until(page, byId('shown-code'), /:00000001FF/);
   expect(hex).toMatch(/^:0E0000001240334126423BC03DC02643390F/);
   await page.select(byId('in-format'), 'hex');
-  await page.type(byId('pasted'), hex.replace('1240', '1241'));
+  await put(page, byId('pasted'), hex.replace('1240', '1241'));
   await page.click(byId('look'));
   await until(page, byId('preview'), /The checksum is/);
-  await page.$eval(byId('pasted'), (each) => ((each as HTMLTextAreaElement).value = ''));
-  await page.type(byId('pasted'), hex);
+  await page.$eval(byId('pasted'), (each) => (each as HTMLTextAreaElement).select());
+  await put(page, byId('pasted'), hex);
   await page.click(byId('look'));
   await until(page, byId('preview'), /16 cells, as a program[\s\S]*start_00 LOAD +cell_40/);
   await page.click(byId('take'));
@@ -236,8 +242,8 @@ test('object code goes out and comes back as a program, and a pasted listing is 
   const listing = await until(page, byId('shown-code'), /00 +12 40 +1 +start_00/);
   await rewrite(page, '; nothing');
   await page.select(byId('in-format'), 'listing');
-  await page.$eval(byId('pasted'), (each) => ((each as HTMLTextAreaElement).value = ''));
-  await page.type(byId('pasted'), listing);
+  await page.$eval(byId('pasted'), (each) => (each as HTMLTextAreaElement).select());
+  await put(page, byId('pasted'), listing);
   await page.click(byId('look'));
   await until(page, byId('preview'), /Cleaned[\s\S]*start_00 LOAD/);
   await page.click(byId('take'));

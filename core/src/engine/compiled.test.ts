@@ -288,7 +288,7 @@ test('most ticks of the machines that ship are compiled; what is left needs a lo
   expect(shares).toEqual(demoMachines.map(({ name }) => [name, true]));
 });
 
-/** Counts a cell to 100, adding in a routine each time and counting down in between. */
+/** Counts a cell to 50, adding in a routine each time and counting down in between. */
 const LONG = `start LOAD #60
 loop CALL half
  DEC
@@ -296,7 +296,7 @@ loop CALL half
  LOAD count
  INC
  STORE count
- CMP #100
+ CMP #50
  JUMPNZ start
  HALT
 half STORE level
@@ -329,13 +329,13 @@ test('breakpoints, watches, reads and goals stop a long run where the ticks one 
   const base = { enabled: true, id: 1 };
   const asks = (text: string) => ({ kind: 'condition', condition: conditionOf(machine, program, text) }) as const;
   const breaks = [
-    { ...base, on: { kind: 'address', address: at('half') } as const, ignore: 2000 },
-    { ...base, on: { kind: 'change', place: { kind: 'cell', space: 0, address: at('count') } } as const, ignore: 80 },
-    { ...base, on: { kind: 'read', space: 0, address: at('count') } as const, ignore: 80 },
-    { ...base, on: { kind: 'change', place: { kind: 'register', register } } as const, ignore: 4000 },
-    { ...base, on: { kind: 'write', place: { kind: 'flag', flag: 1 } } as const, ignore: 4000 },
-    { ...base, on: asks('M[count] = 90'), ignore: 0 },
-    { ...base, on: asks('ACC < 3'), ignore: 200 },
+    { ...base, on: { kind: 'address', address: at('half') } as const, ignore: 1000 },
+    { ...base, on: { kind: 'change', place: { kind: 'cell', space: 0, address: at('count') } } as const, ignore: 40 },
+    { ...base, on: { kind: 'read', space: 0, address: at('count') } as const, ignore: 40 },
+    { ...base, on: { kind: 'change', place: { kind: 'register', register } } as const, ignore: 2000 },
+    { ...base, on: { kind: 'write', place: { kind: 'flag', flag: 1 } } as const, ignore: 2000 },
+    { ...base, on: asks('M[count] = 45'), ignore: 0 },
+    { ...base, on: asks('ACC < 3'), ignore: 100 },
     { ...base, on: asks('(Z = 0) & (M[level] > 0x1C) & (M[ACC] = 0)'), ignore: 0 },
   ];
   for (const each of breaks) {
@@ -423,7 +423,7 @@ test('both executors count the same', () => {
 test('until a condition holds: a long run leaps, and stops at the boundary where it first does', () => {
   const machine = machineNamed('Curlew');
   const program = programFrom(machine, LONG);
-  for (const text of ['M[count] = 99', '(M[count] = 60) & (M[level] = 7)', '(ACC = 30) & (M[count] = 70)']) {
+  for (const text of ['M[count] = 49', '(M[count] = 30) & (M[level] = 7)', '(ACC = 30) & (M[count] = 35)']) {
     const goal = { kind: 'condition', condition: conditionOf(machine, program, text) } as const;
     const [fast, slow] = [new Runner(machine, program), new Runner(machine, program)];
     for (const each of [fast, slow]) each.begin(goal);

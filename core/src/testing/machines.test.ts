@@ -118,7 +118,7 @@ test.each(all)('%s: encode, then decode, is the identity for every instruction a
         expect(new Map(decoded.operands.map((each) => [each.field.name, each.value]))).toEqual(values);
       }
     }),
-    { numRuns: 25 },
+    { numRuns: runsOf(machine, 25) },
   );
 });
 
@@ -153,6 +153,9 @@ function wild(machine: Machine, seed: number): Runner {
   return runner;
 }
 
+/** Large memories take long to draw and to compare. */
+const runsOf = (machine: Machine, runs: number): number => (programSpaceOf(machine).cells > 1000 ? Math.ceil(runs / 4) : runs);
+
 test.each(all)('%s: a tick that faults or waits has changed nothing, and every value stays within its width', (_name, text) => {
   const machine = machineFrom(text);
   fc.assert(
@@ -175,7 +178,7 @@ test.each(all)('%s: a tick that faults or waits has changed nothing, and every v
         if (outcome === 'halted') return;
       }
     }),
-    { numRuns: 15 },
+    { numRuns: runsOf(machine, 15) },
   );
 });
 
@@ -193,7 +196,7 @@ test.each(all)('%s: forward, back and forward again reach the same state, tick b
       while (runner.ticks < ended.control.ticks && !runner.tick());
       expect(differences(runner.state, ended)).toEqual([]);
     }),
-    { numRuns: 10 },
+    { numRuns: runsOf(machine, 10) },
   );
 });
 
