@@ -59,6 +59,27 @@ try {
   await until(running, byId('stop-sentence'), /high went from 0x01/);
   await shoot(running, 'bench-running');
 
+  const value = await harness.open('/bench/over-the-sill');
+  await ready(value);
+  for (let count = 0; count < 7; count++) await press(value, 'ArrowRight');
+  await value.click(`${byId('memory')} td[title^="noon,"]`);
+  await until(value, byId('place-menu'), /noon/);
+  await shoot(value, 'bench-value');
+
+  const devices = await harness.open('/bench/harbour-log');
+  await ready(devices);
+  await press(devices, 'r');
+  await devices.waitForSelector(byId('tool-devices'));
+  await devices.click(byId('tool-devices'));
+  await devices.type(byId('script'), 'keys is not ready until 30 reads, then as it is\ninput "ebb"');
+  await devices.click(byId('use-script'));
+  await chooseSpeed(devices, 'full');
+  await press(devices, 'Space');
+  await until(devices, byId('status'), /Idle: polling keys/);
+  await press(devices, 'Space');
+  await until(devices, byId('status'), /Paused/);
+  await shoot(devices, 'bench-devices');
+
   const writing = await harness.open('/bench/mean-level');
   await ready(writing);
   await writing.click(byId('write'));

@@ -3,7 +3,7 @@ import { Popover, Portal } from '@chakra-ui/react';
 import { useState, type FormEvent } from 'react';
 import { engine } from '../app/engine';
 import { nextId } from './stops';
-import { askAbout, say, setStops, useBench } from './store';
+import { askAbout, setStops, tell, useBench } from './store';
 import type { BreakSpec } from './protocol';
 
 /** A place, as the notation and the questions of the bench name it. */
@@ -57,7 +57,7 @@ function Choices({ pointed: { place, name, cell } }: { pointed: Pointed }) {
     const known = stops.some((each) => each.kind === kind && each.text === place && each.print === print);
     if (!known) setStops([...stops, { id: nextId(stops), kind, text: place, enabled: true, ignore: 0, print }]);
     const when = kind === 'read' ? 'is read' : kind === 'write' ? 'is written' : 'changes';
-    say(
+    tell(
       print
         ? `Whenever ${name} changes it is written into the wake.`
         : `The run stops after ${name} ${when}. “Run tools”, Stops, has the list.`,
@@ -67,7 +67,7 @@ function Choices({ pointed: { place, name, cell } }: { pointed: Pointed }) {
   const lastWritten = async (): Promise<void> => {
     close();
     const answer = await engine.ask({ kind: 'written', place });
-    say('sentence' in answer ? answer.sentence : 'none' in answer ? answer.none : answer.refused);
+    tell('sentence' in answer ? answer.sentence : 'none' in answer ? answer.none : answer.refused);
   };
   return (
     <>

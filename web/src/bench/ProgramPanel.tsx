@@ -270,6 +270,7 @@ function RenameBar() {
 function Outcome() {
   const { problems, facts } = useBench((state) => state.listing);
   const message = useBench((state) => state.message);
+  const note = useBench((state) => state.note);
   const offersPart = useBench((state) => state.offersPart);
   const saveState = useBench((state) => state.saveState);
   const machine = useBench((state) => state.machine);
@@ -280,6 +281,11 @@ function Outcome() {
       {message && (
         <p className="message" role="alert">
           {message}
+        </p>
+      )}
+      {note && (
+        <p className="told" role="status">
+          {note}
         </p>
       )}
       {offersPart && (

@@ -18,7 +18,9 @@ export function SystemLines({ machine }: { machine: Machine }) {
   const list = useRef<HTMLOListElement>(null);
   useEffect(() => setOpen(present), [present]);
   useEffect(() => {
-    if (open) list.current?.querySelector('.executing, .next')?.scrollIntoView({ block: 'nearest' });
+    if (!open) return;
+    // What is under way is seen in any case, what comes next where both fit.
+    for (const mark of ['.next', '.executing']) list.current?.querySelector(mark)?.scrollIntoView({ block: 'nearest' });
   }, [open, executing, next]);
   const lines = useMemo(() => system?.source.split('\n') ?? [], [system]);
   const byLine = useMemo(() => new Map(rows.map((each) => [each.line, each])), [rows]);

@@ -40,6 +40,8 @@ export interface BenchState {
   /** The memory that is shown; without one, the program's. */
   readonly space?: number | undefined;
   readonly message?: string;
+  /** Something was done; until the next command. */
+  readonly note?: string | undefined;
   /** Nothing was loaded, but a finished part could be. */
   readonly offersPart: boolean;
   /** The bench is set for writing: tools stand where the ticks are shown. */
@@ -199,6 +201,7 @@ export async function openProgram(id: string | undefined): Promise<void> {
       stops,
       budget: kept('budget', program.id),
       pointed: undefined,
+      note: undefined,
       space: undefined,
       saveState: { kind: 'saved' },
       message: undefined,
@@ -437,7 +440,10 @@ export async function load({ clear, inputs = get().view?.inputs ?? [], unfinishe
 
 // ---- commands ----
 
-export const command = (name: Command): void => void engine.command(name);
+export function command(name: Command): void {
+  if (get().note !== undefined) set({ note: undefined });
+  void engine.command(name);
+}
 export const travel = (tick: number): void => void engine.travel(tick);
 
 /** One of the ways of starting over; what is typed in the editor counts for the last two. */
@@ -509,3 +515,4 @@ export async function refreshProgram(): Promise<void> {
 }
 
 export const say = (message: string | undefined): void => set({ message });
+export const tell = (note: string): void => set({ note, message: undefined });
