@@ -372,6 +372,25 @@ test('a step over a long routine leaps, and stops where it returns', () => {
   expect(runner.longRuns).toBe('compiled');
 });
 
+test('out of a routine whose call is not known: a long run leaps, and stops where the stack is shorter', () => {
+  const machine = machineNamed('Curlew');
+  const source =
+    ' LOAD #back\n PUSH\n RET\nback LOAD #40\n PUSH\nouter STORE n\n LOAD #0\ninner INC\n JUMPNZ inner\n LOAD n\n DEC\n JUMPNZ outer\n POP\n HALT\nn .cells 0';
+  const program = programFrom(machine, source);
+  const [fast, slow] = [new Runner(machine, program), new Runner(machine, program)];
+  for (const runner of [fast, slow]) {
+    for (let count = 0; count < 5; count++) runner.instruction();
+    expect(runner.state.control.chainBroken).toBe(true);
+    runner.begin(runner.outGoal());
+  }
+  let stop, expected;
+  while (!stop) stop = fast.run(500_000);
+  while (!expected) expected = slow.runTick();
+  expect([stop.kind, fast.longRuns, fast.ticks]).toEqual(['reached', 'compiled', slow.ticks]);
+  expect(stop).toEqual(expected);
+  expectEqual(fast.state, slow.state);
+});
+
 test('remarks come at the same ticks whichever executor runs', () => {
   const machine = machineNamed('Gannet');
   const program = programFrom(machine, demoProgram('highest of five'));

@@ -398,6 +398,7 @@ export class History {
   private silently(budget: number): Outcome | undefined {
     this.compileFor(budget);
     this.compiled?.guard(UNGUARDED);
+    this.compiled?.watch({});
     const limits = { instructions: Infinity, depth: -1 };
     return this.forward<Outcome>(budget, { before: () => undefined, leaps: () => limits });
   }
