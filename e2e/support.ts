@@ -102,7 +102,7 @@ export async function until(page: Page, selector: string, pattern: RegExp): Prom
   await page
     .waitForFunction(
       (where, source, flags) => new RegExp(source, flags).test((document.querySelector(where)?.textContent ?? '').replaceAll('\u2060', '')),
-      { timeout: 8000, polling: 30 },
+      { timeout: 20_000, polling: 30 },
       selector,
       pattern.source,
       pattern.flags,
@@ -175,12 +175,12 @@ export const marks = (page: Page): Promise<Record<string, number>> =>
 export const loadProgram = async (page: Page, text: string): Promise<void> => {
   await rewrite(page, text);
   await page.click(byId('load'));
-  await page.waitForFunction(() => !document.querySelector('[data-testid=older]'), { timeout: 8000 });
+  await page.waitForFunction(() => !document.querySelector('[data-testid=older]'), { timeout: 20_000 });
 };
 
 /** One server and one browser for all tests of a file; at the end no page may have thrown. */
 export function sharedHarness(): Pick<Harness, 'open' | 'address' | 'stopServer' | 'startServer'> {
-  jest.setTimeout(60_000);
+  jest.setTimeout(120_000);
   let harness: Harness;
   beforeAll(async () => {
     harness = await startHarness();

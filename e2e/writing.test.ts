@@ -30,7 +30,7 @@ async function put(page: Page, field: string, text: string): Promise<void> {
 const problems = (page: Page): Promise<string> => textOf(page, byId('problems')).catch(() => '');
 /** Waits until the text in the editor matches. */
 async function untilText(page: Page, pattern: RegExp): Promise<void> {
-  for (let turn = 0; turn < 160; turn++) {
+  for (let turn = 0; turn < 400; turn++) {
     if (pattern.test(await editorText(page))) return;
     await new Promise((resolve) => setTimeout(resolve, 50));
   }
