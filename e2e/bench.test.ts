@@ -200,6 +200,8 @@ test('a program of random characters is a list of problems, nothing more', async
   await until(page, byId('problems'), /Line 1.*Line 2.*Line 3/);
   await rewrite(page, 'HALT\n');
   await until(page, byId('facts'), /last cell 0x00/);
+  // The tests behind this one open the same program.
+  await until(page, byId('save-state'), /^saved$/);
 });
 
 test('a click in the wake travels, and the future stays to be seen', async () => {
