@@ -39,12 +39,10 @@ function whenChanged(name, content, present, act) {
 
 export function install() {
   const lock = readFileSync(join(root, 'package-lock.json'), 'utf8');
-  whenChanged('installed', lock + process.versions.modules, existsSync(join(root, 'node_modules')), () => {
-    process.stdout.write('Installing packages. The first time this takes a few minutes, since the database driver is compiled.\n');
+  whenChanged('installed', lock, existsSync(join(root, 'node_modules')), () => {
+    process.stdout.write('Installing packages. The first time this takes about a minute.\n');
     run('npm', ['ci', '--loglevel=error'], { sentence: 'The packages could not be installed. Check the network, then start again.' });
   });
-  if (existsSync(join(root, 'node_modules/better-sqlite3/build/Release/better_sqlite3.node'))) return;
-  stop('The database driver was not built. Run “npm rebuild better-sqlite3”; it needs python3, make and a C++ compiler.');
 }
 
 /** Names, sizes and times of everything the build reads. */

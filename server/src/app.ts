@@ -1,8 +1,8 @@
 /** The whole HTTP application over a store: what is let in, the interface under /api, the built pages. Listens nowhere. */
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import express, { type Express, type RequestHandler } from 'express';
-import { rateLimit } from 'express-rate-limit';
+import express, { type Express, type RequestHandler, type Response } from 'express';
+import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
@@ -18,25 +18,25 @@ export interface AppParts {
   readonly pages: string;
   /** Host names, without port, that a request may be addressed to. */
   readonly hosts: readonly string[];
+  readonly limits?: Limits;
 }
 
-export function createApp({ store, log, pages, hosts }: AppParts): Express {
+/** Requests within a minute: all of one address, and saves of one document from it. */
+export interface Limits {
+  readonly perAddress: number;
+  readonly perDocument: number;
+}
+
+/** 200 students behind one address, each saving every two seconds, ask 6,000 times a minute: ten times that passes. */
+export const LIMITS: Limits = { perAddress: 60_000, perDocument: 600 };
+
+export function createApp({ store, log, pages, hosts, limits = LIMITS }: AppParts): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(pinoHttp({ logger: log, autoLogging: { ignore: (request) => !request.url?.startsWith('/api') } }));
   app.use(security());
   app.use(onlyHosts(hosts));
-  const tooMany = new HttpProblem(429, 'Wait a minute, then go on. Nothing is lost.');
-  app.use(
-    '/api',
-    rateLimit({
-      windowMs: 60_000,
-      limit: 3000,
-      standardHeaders: true,
-      legacyHeaders: false,
-      handler: (_, response) => sendProblem(response, tooMany),
-    }),
-  );
+  for (const each of limiters(limits)) app.use('/api', each);
   app.use('/api', express.json({ limit: '4mb' }));
   app.get('/api/health', (_request, response) => void response.json({ ok: true }));
   for (const kind of kinds) app.use(`/api/${kind}s`, documentRoutes(kind, store));
@@ -46,6 +46,24 @@ export function createApp({ store, log, pages, hosts }: AppParts): Express {
   app.use(servePages(pages));
   app.use(problemHandler);
   return app;
+}
+
+function limiters({ perAddress, perDocument }: Limits): RequestHandler[] {
+  const refusal = new HttpProblem(429, 'Too many requests came from this address within a minute. Nothing is lost: wait, then go on.');
+  const shared = {
+    windowMs: 60_000,
+    standardHeaders: true,
+    legacyHeaders: false,
+    handler: (_: unknown, response: Response) => sendProblem(response, refusal),
+  } as const;
+  const all = rateLimit({ ...shared, limit: perAddress });
+  const saves = rateLimit({
+    ...shared,
+    limit: perDocument,
+    skip: ({ method }) => method !== 'PUT',
+    keyGenerator: ({ ip, path }) => `${ipKeyGenerator(ip ?? '')} ${path}`,
+  });
+  return [all, saves];
 }
 
 /** Styles are set by the style library at run time; scripts come from here alone and are never made from text. */
@@ -76,6 +94,8 @@ function onlyHosts(hosts: readonly string[]): RequestHandler {
   const nameOf = (host: string): string => host.replace(/:\d+$/, '').toLowerCase();
   return (request, _response, next) => {
     const host = request.headers.host ?? '';
+    const given = request.rawHeaders.filter((each, at) => at % 2 === 0 && each.toLowerCase() === 'host');
+    if (given.length !== 1) throw new HttpProblem(400, 'A request names one host.');
     if (!hosts.includes(nameOf(host))) throw new HttpProblem(403, 'This server answers only under its own address.');
     const { origin } = request.headers;
     if (origin !== undefined && origin !== `http://${host}`) throw new HttpProblem(403, 'Pages of other origins may not use this server.');

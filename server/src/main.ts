@@ -1,25 +1,49 @@
 /** Starts the server on one loopback port: database, migrations, demo course, pages. */
+import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { pino } from 'pino';
+import { pino, type Logger } from 'pino';
 import { createApp } from './app';
-import { openDatabase } from './database';
+import { DatabaseProblem, openDatabase, type Database } from './database';
 import { createDocumentStore } from './documents/store';
 import { seed } from './seed';
 
 const root = process.env.ZETTAK_ROOT ?? process.cwd();
-const port = Number(process.env.PORT ?? 4870);
 const host = process.env.ZETTAK_HOST ?? '127.0.0.1';
 const file = process.env.ZETTAK_DATABASE ?? join(root, 'data', 'zettak.sqlite');
+const LOOPBACK = /^(localhost|127(\.\d{1,3}){3}|::1)$/;
 
 function stop(sentence: string): never {
   process.stderr.write(`${sentence}\n`);
   process.exit(1);
 }
 
-if (!Number.isInteger(port) || port < 0 || port > 65_535) stop(`PORT is “${process.env.PORT}”; a port is a whole number from 0 to 65535.`);
+function portFrom(text: string): number {
+  const port = /^\d{1,5}$/.test(text) ? Number(text) : Infinity;
+  return port <= 65_535 ? port : stop(`PORT is “${text}”; a port is a whole number from 0 to 65535.`);
+}
 
-const log = pino({ level: process.env.LOG_LEVEL ?? 'warn' });
-const database = openDatabase(file, join(root, 'server', 'drizzle'));
+function logFrom(level: string): Logger {
+  const levels = [...Object.keys(pino.levels.values), 'silent'];
+  return levels.includes(level) ? pino({ level }) : stop(`LOG_LEVEL is “${level}”; it is one of: ${levels.join(', ')}.`);
+}
+
+function opened(): Database {
+  try {
+    return openDatabase(file, join(root, 'server', 'drizzle'));
+  } catch (error) {
+    return stop(error instanceof DatabaseProblem ? error.message : String(error));
+  }
+}
+
+const port = portFrom(process.env.PORT ?? '4870');
+const log = logFrom(process.env.LOG_LEVEL ?? 'warn');
+const missing = ['server/drizzle', 'demo'].find((each) => !existsSync(join(root, each)));
+if (missing) stop(`ZETTAK_ROOT is “${root}”, and there is no ${missing} in it: name the folder of Zettak.`);
+if (!LOOPBACK.test(host))
+  stop(
+    `ZETTAK_HOST is “${host}”, which other computers reach. Access is not guarded yet, so Zettak listens on this computer only: 127.0.0.1 or ::1.`,
+  );
+const database = opened();
 const store = createDocumentStore(database, () => new Date());
 seed(store, join(root, 'demo'));
 
@@ -40,7 +64,7 @@ server.on('error', (error: NodeJS.ErrnoException) => {
 for (const signal of ['SIGINT', 'SIGTERM'] as const) {
   process.on(signal, () => {
     server.close(() => {
-      database.$client.close();
+      database.close();
       process.exit(0);
     });
     server.closeAllConnections();

@@ -1,6 +1,8 @@
 /** Errors as application/problem+json (RFC 9457): what went wrong, in a sentence, with its status. */
 import type { ErrorRequestHandler, Response } from 'express';
 import { z } from 'zod';
+import { DatabaseProblem } from './database';
+import { StoreProblem } from './documents/store';
 
 const TITLES: Readonly<Record<number, string>> = {
   400: 'The request cannot be read',
@@ -8,9 +10,11 @@ const TITLES: Readonly<Record<number, string>> = {
   404: 'Not found',
   409: 'Changed meanwhile',
   413: 'Too long',
+  415: 'Not readable',
   422: 'The document has errors',
   429: 'Too many requests',
   500: 'The server made a mistake',
+  507: 'Not saved',
 };
 
 /** Thrown by routes and stores; ends as one answer. `more` is added to the body. */
@@ -40,12 +44,20 @@ export function readBody<T>(schema: z.ZodType<T>, body: unknown): T {
   throw new HttpProblem(400, `${issue!.path.join('.') || 'The body'}: ${issue!.message}.`);
 }
 
+const STATUS = { missing: 404, changed: 409, refused: 422 } as const;
+
 export const problemHandler: ErrorRequestHandler = (error: unknown, request, response, next) => {
   if (response.headersSent) return next(error);
   if (error instanceof HttpProblem) return sendProblem(response, error);
+  if (error instanceof StoreProblem) return sendProblem(response, new HttpProblem(STATUS[error.kind], error.message, error.more));
+  if (error instanceof DatabaseProblem) return sendProblem(response, new HttpProblem(507, error.message));
   const { type, status } = (error ?? {}) as { type?: string; status?: number };
   if (type === 'entity.too.large') return sendProblem(response, new HttpProblem(413, 'This text is longer than the server takes.'));
   if (status === 400) return sendProblem(response, new HttpProblem(400, 'The body is no JSON, or the address is malformed.'));
+  if (status === 404) return sendProblem(response, new HttpProblem(404, `Nothing stands at ${request.originalUrl.slice(0, 200)}.`));
+  if (status === 415) return sendProblem(response, new HttpProblem(415, 'The body must be JSON in UTF-8.'));
+  if (status !== undefined && status >= 400 && status < 500)
+    return sendProblem(response, new HttpProblem(400, 'The request cannot be read.'));
   request.log?.error({ error }, 'unexpected error');
   sendProblem(response, new HttpProblem(500, 'Nothing was changed. Try again; the log tells more.'));
 };

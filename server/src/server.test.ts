@@ -1,27 +1,34 @@
-import type { AddressInfo } from 'node:net';
+import { connect, type AddressInfo } from 'node:net';
+import { spawn } from 'node:child_process';
 import { request as rawRequest, type Server } from 'node:http';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pino } from 'pino';
-import { createApp } from './app';
+import { createApp, LIMITS } from './app';
 import { openDatabase, type Database } from './database';
-import { createDocumentStore } from './documents/store';
+import { createDocumentStore, type DocumentStore } from './documents/store';
 import { seed } from './seed';
 
 const root = join(__dirname, '../..');
 const migrations = join(root, 'server/drizzle');
 const folder = mkdtempSync(join(tmpdir(), 'zettak-server-'));
+/** As in use, but for how often one document is saved. */
+const TEST_LIMITS = { ...LIMITS, perDocument: 20 };
 let database: Database;
+let store: DocumentStore;
 let server: Server;
 let base: string;
 const log = pino({ level: 'silent' });
 
 function listen(file: string): Promise<void> {
   database = openDatabase(file, migrations);
-  const store = createDocumentStore(database, () => new Date(0));
+  store = createDocumentStore(database, () => new Date(0));
   seed(store, join(root, 'demo'));
-  server = createApp({ store, log, pages: join(folder, 'pages'), hosts: ['localhost', '127.0.0.1'] }).listen(0, '127.0.0.1');
+  server = createApp({ store, log, pages: join(folder, 'pages'), hosts: ['localhost', '127.0.0.1'], limits: TEST_LIMITS }).listen(
+    0,
+    '127.0.0.1',
+  );
   return new Promise((resolve) => {
     server.once('listening', () => {
       base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
@@ -33,7 +40,7 @@ function listen(file: string): Promise<void> {
 function shut(): void {
   server.closeAllConnections();
   server.close();
-  database.$client.close();
+  database.close();
 }
 
 beforeAll(() => listen(join(folder, 'test.sqlite')));
@@ -73,8 +80,9 @@ test('a new database holds the demo course, each with a first version', async ()
 });
 
 test('the database runs in WAL mode with foreign keys on', () => {
-  expect(database.$client.pragma('journal_mode', { simple: true })).toBe('wal');
-  expect(database.$client.pragma('foreign_keys', { simple: true })).toBe(1);
+  expect(database.pragma('journal_mode')).toBe('wal');
+  expect(database.pragma('synchronous')).toBe(2);
+  expect(database.pragma('foreign_keys')).toBe(1);
 });
 
 test('a draft is saved over its revision; an older revision is refused and told the newer text', async () => {
@@ -122,10 +130,75 @@ test.each<[string, string, string, unknown, number, RegExp]>([
   ['a text over the limit', 'POST', '/api/programs', { name: 'x', text: 'a'.repeat(1_000_001), machine: 'curlew' }, 400, /at most/],
   ['a body over the limit', 'POST', '/api/programs', { name: 'x', text: 'a'.repeat(5_000_000), machine: 'curlew' }, 413, /longer/],
   ['a version that is no number', 'GET', '/api/machines/curlew/versions/x', undefined, 404, /number/],
+  ['a version in another notation', 'GET', '/api/machines/curlew/versions/0x1', undefined, 404, /number/],
+  ['a file that no page has', 'GET', '/assets/nope.js', undefined, 404, /Nothing stands at \/assets\/nope\.js/],
 ])('%s is a problem with a sentence', async (_, method, path, body, status, words) => {
   const answer = await call(method, path, body);
   expect(answer).toMatchObject({ status, body: { status, detail: expect.stringMatching(words) } });
   expect(answer.type).toContain('application/problem+json');
+});
+
+test('a body in an unknown charset is refused as such', async () => {
+  const answer = await call('POST', '/api/programs', '{}', { 'content-type': 'application/json; charset=tide' });
+  expect(answer).toMatchObject({ status: 415, body: { detail: 'The body must be JSON in UTF-8.' } });
+});
+
+test('a class behind one address saves 200 drafts at once, again and again, and none is refused', async () => {
+  expect(LIMITS.perAddress).toBeGreaterThanOrEqual(200 * 30 * 2);
+  const entry = { name: 'Class', text: '', machine: 'curlew' };
+  const ids = database.write(() => Array.from({ length: 200 }, () => store.create('program', entry).id));
+  for (const revision of [1, 2]) {
+    const answers = await Promise.all(ids.map((id) => call('PUT', `/api/programs/${id}/draft`, { text: `text ${revision}`, revision })));
+    expect(new Set(answers.map((each) => each.status))).toEqual(new Set([200]));
+  }
+}, 30_000);
+
+test('one document is not saved without end, and the refusal says how long to wait', async () => {
+  const { body: created } = await call('POST', '/api/programs', { name: 'Hammered', text: '', machine: 'curlew' });
+  const save = () => call('PUT', `/api/programs/${created.id}/draft`, { text: '', revision: 0 });
+  const answers = await Promise.all(Array.from({ length: TEST_LIMITS.perDocument + 3 }, save));
+  const refused = answers.filter((each) => each.status === 429);
+  expect(refused).toHaveLength(3);
+  expect(refused[0]).toMatchObject({ body: { detail: expect.stringMatching(/from this address.*Nothing is lost/) } });
+  expect(Number(refused[0]!.headers.get('retry-after'))).toBeGreaterThan(0);
+});
+
+function started(env: Record<string, string>): Promise<{ code: number | null; error: string }> {
+  const process_ = spawn(process.execPath, [join(root, 'server/dist/main.js')], {
+    env: { ...process.env, ZETTAK_ROOT: root, ZETTAK_DATABASE: join(folder, 'start.sqlite'), ...env },
+  });
+  let error = '';
+  process_.stderr.on('data', (text) => (error += String(text)));
+  return new Promise((resolve) => process_.on('exit', (code) => resolve({ code, error })));
+}
+
+test.each<[string, Record<string, string>, RegExp]>([
+  ['a level of the log that is none', { LOG_LEVEL: 'loud' }, /^LOG_LEVEL is “loud”; it is one of: trace, .*silent\.\n$/],
+  ['an empty port', { PORT: '' }, /^PORT is “”; a port is a whole number/],
+  ['a port in another notation', { PORT: '0x12' }, /^PORT is “0x12”/],
+  ['a root without Zettak', { ZETTAK_ROOT: tmpdir() }, /^ZETTAK_ROOT is “.*no server\/drizzle in it/],
+  [
+    'an address that others reach',
+    { ZETTAK_HOST: '0.0.0.0' },
+    /^ZETTAK_HOST is “0\.0\.0\.0”, which other computers reach\. Access is not guarded yet/,
+  ],
+  ['a database that is none', { ZETTAK_DATABASE: join(root, 'package.json') }, /package\.json is no database/],
+])('%s ends the start with one sentence', async (_, env, sentence) => {
+  const { code, error } = await started(env);
+  expect(error).toMatch(sentence);
+  expect(error.trim().split('\n')).toHaveLength(1);
+  expect(code).toBe(1);
+});
+
+test('two host headers are refused', async () => {
+  const { port } = server.address() as AddressInfo;
+  const answer = await new Promise<string>((resolve) => {
+    const socket = connect(port, '127.0.0.1', () =>
+      socket.write('GET /api/health HTTP/1.1\r\nHost: localhost\r\nHost: harbour.example\r\n\r\n'),
+    );
+    socket.once('data', (data) => (resolve(String(data)), socket.destroy()));
+  });
+  expect(answer).toMatch(/^HTTP\/1\.1 400 [\s\S]*A request names one host\./);
 });
 
 test('other host names and other origins are refused', async () => {

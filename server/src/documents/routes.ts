@@ -38,9 +38,9 @@ export function documentRoutes(kind: Kind, store: DocumentStore): Router {
   });
 
   routes.get('/:id/versions/:number', (request, response) => {
-    const number = Number(request.params.number);
-    if (!Number.isInteger(number)) throw new HttpProblem(404, 'A version is named by its number.');
-    response.json(store.version(kind, request.params.id, number));
+    const { id, number } = request.params;
+    if (!/^[1-9]\d{0,8}$/.test(number)) throw new HttpProblem(404, 'A version is named by its number.');
+    response.json(store.version(kind, id, Number(number)));
   });
 
   return routes;

@@ -1,11 +1,22 @@
 /** Documents in SQL: drafts with revisions, versions that never change. The only place with their queries. */
-import { and, asc, desc, eq, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, like, or, sql } from 'drizzle-orm';
 import type { CourseKind, DocumentDetail, DocumentSummary, DraftChange, Kind, NewDocument, VersionDetail } from '@zettak/api/documents';
 import type { Database } from '../database';
-import { HttpProblem } from '../problem';
 import { documents, versions } from '../schema';
 
 export type Clock = () => Date;
+
+/** Why a store refuses: there is no such document, it was changed meanwhile, or the change makes no sense. */
+export class StoreProblem extends Error {
+  constructor(
+    readonly kind: 'missing' | 'changed' | 'refused',
+    sentence: string,
+    /** What the caller needs to go on. */
+    readonly more: Readonly<Record<string, unknown>> = {},
+  ) {
+    super(sentence);
+  }
+}
 
 export interface DocumentStore {
   list(kind: Kind): DocumentSummary[];
@@ -18,11 +29,11 @@ export interface DocumentStore {
   remove(kind: CourseKind, id: string): void;
 }
 
-export function createDocumentStore(database: Database, now: Clock): DocumentStore {
+export function createDocumentStore({ queries, write }: Database, now: Clock): DocumentStore {
   const stamp = (): string => now().toISOString();
 
   const versionsOf = (id: string): { number: number; createdAt: string }[] =>
-    database
+    queries
       .select({ number: versions.number, createdAt: versions.createdAt })
       .from(versions)
       .where(eq(versions.document, id))
@@ -30,15 +41,15 @@ export function createDocumentStore(database: Database, now: Clock): DocumentSto
       .all();
 
   const newestOf = (id: string) =>
-    database.select().from(versions).where(eq(versions.document, id)).orderBy(desc(versions.number)).limit(1).get();
+    queries.select().from(versions).where(eq(versions.document, id)).orderBy(desc(versions.number)).limit(1).get();
 
   const row = (kind: Kind, id: string) => {
-    const found = database
+    const found = queries
       .select()
       .from(documents)
       .where(and(eq(documents.kind, kind), eq(documents.id, id)))
       .get();
-    if (!found) throw new HttpProblem(404, `There is no ${kind} “${id}”.`);
+    if (!found) throw new StoreProblem('missing', `There is no ${kind} “${id}”.`);
     return found;
   };
 
@@ -51,46 +62,52 @@ export function createDocumentStore(database: Database, now: Clock): DocumentSto
     const current = row(kind, id);
     if (current.revision === revision) return;
     const detail = `This ${kind} was saved elsewhere meanwhile. Nothing was overwritten.`;
-    throw new HttpProblem(409, detail, { revision: current.revision, text: current.draft });
+    throw new StoreProblem('changed', detail, { revision: current.revision, text: current.draft });
   };
 
   /** Programs take parts in by name. */
   const refuseTwin = (name: string, machine: string): void => {
-    const own = database
+    const own = queries
       .select()
       .from(documents)
       .where(and(eq(documents.kind, 'part'), eq(documents.machine, machine)))
       .all();
     const twin = own.find((each) => each.name.toLowerCase() === name.toLowerCase());
-    if (twin) throw new HttpProblem(422, `The course has a part “${twin.name}” already.`);
+    if (twin) throw new StoreProblem('refused', `The course has a part “${twin.name}” already.`);
   };
 
   return {
     list: (kind) => {
-      const rows = database
-        .select()
+      const { id, name, machine, revision, updatedAt } = documents;
+      const rows = queries
+        .select({ id, name, machine, revision, updatedAt, number: versions.number, createdAt: versions.createdAt })
         .from(documents)
+        .leftJoin(versions, eq(versions.document, id))
         .where(eq(documents.kind, kind))
-        .orderBy(sql`rowid`)
+        .orderBy(sql`${documents}.rowid`, asc(versions.number))
         .all();
-      return rows.map(({ id, name, machine, revision, updatedAt }) => ({
-        id,
-        kind,
-        name,
-        machine,
-        revision,
-        updatedAt,
-        versions: versionsOf(id),
-      }));
+      const found = new Map<string, DocumentSummary & { versions: { number: number; createdAt: string }[] }>();
+      for (const { number, createdAt, ...own } of rows) {
+        const summary = found.get(own.id) ?? { ...own, kind, versions: [] };
+        found.set(own.id, summary);
+        if (number !== null) summary.versions.push({ number, createdAt: createdAt! });
+      }
+      return [...found.values()];
     },
 
     get: detail,
 
     create: (kind, { name, text, machine }) =>
-      database.transaction(() => {
+      write(() => {
         if (kind !== 'machine') row('machine', machine ?? '');
         if (kind === 'part') refuseTwin(name, machine!);
-        const id = freeId(name, (each) => database.select().from(documents).where(eq(documents.id, each)).get() !== undefined);
+        const id = freeId(name, (plain) =>
+          queries
+            .select({ id: documents.id })
+            .from(documents)
+            .where(or(eq(documents.id, plain), like(documents.id, `${plain}-%`)))
+            .all(),
+        );
         const at = stamp();
         const entry = {
           id,
@@ -102,52 +119,52 @@ export function createDocumentStore(database: Database, now: Clock): DocumentSto
           createdAt: at,
           updatedAt: at,
         };
-        database.insert(documents).values(entry).run();
+        queries.insert(documents).values(entry).run();
         return detail(kind, id);
       }),
 
     saveDraft: (kind, id, { text, revision, name }) =>
-      database.transaction(() => {
+      write(() => {
         checkRevision(kind, id, revision);
         const change = { draft: text, revision: revision + 1, updatedAt: stamp(), ...(name && { name }) };
-        database.update(documents).set(change).where(eq(documents.id, id)).run();
+        queries.update(documents).set(change).where(eq(documents.id, id)).run();
         return detail(kind, id);
       }),
 
     keepVersion: (kind, id, revision) =>
-      database.transaction(() => {
+      write(() => {
         checkRevision(kind, id, revision);
         const { draft: text, machine } = row(kind, id);
         const newest = newestOf(id);
         if (newest?.text === text) return newest;
         const machineVersion = machine ? (newestOf(machine)?.number ?? null) : null;
         const entry = { document: id, number: (newest?.number ?? 0) + 1, text, machineVersion, createdAt: stamp() };
-        database.insert(versions).values(entry).run();
+        queries.insert(versions).values(entry).run();
         return entry;
       }),
 
     version: (kind, id, number) => {
       row(kind, id);
-      const found = database
+      const found = queries
         .select()
         .from(versions)
         .where(and(eq(versions.document, id), eq(versions.number, number)))
         .get();
-      if (!found) throw new HttpProblem(404, `The ${kind} “${id}” has no version ${number}.`);
+      if (!found) throw new StoreProblem('missing', `The ${kind} “${id}” has no version ${number}.`);
       return found;
     },
 
     remove: (kind, id) =>
-      database.transaction(() => {
+      write(() => {
         row(kind, id);
-        database.delete(versions).where(eq(versions.document, id)).run();
-        database.delete(documents).where(eq(documents.id, id)).run();
+        queries.delete(versions).where(eq(versions.document, id)).run();
+        queries.delete(documents).where(eq(documents.id, id)).run();
       }),
   };
 }
 
 /** The name in small letters and hyphens, with a number behind it where that is taken. */
-function freeId(name: string, taken: (id: string) => boolean): string {
+function freeId(name: string, alike: (plain: string) => readonly { readonly id: string }[]): string {
   const plain =
     name
       .normalize('NFKD')
@@ -155,8 +172,8 @@ function freeId(name: string, taken: (id: string) => boolean): string {
       .replace(/[^a-z0-9]+/g, '-')
       .replace(/^-+|-+$/g, '')
       .slice(0, 60) || 'untitled';
-  for (let number = 1; ; number++) {
-    const id = number === 1 ? plain : `${plain}-${number}`;
-    if (!taken(id)) return id;
-  }
+  const taken = new Set(alike(plain).map((each) => each.id));
+  let id = plain;
+  for (let number = 2; taken.has(id); number++) id = `${plain}-${number}`;
+  return id;
 }
