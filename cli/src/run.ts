@@ -6,7 +6,7 @@ import { flagValues } from '@zettak/core/engine/composites';
 import type { CountsTaken } from '@zettak/core/engine/counts';
 import { explainRemark } from '@zettak/core/engine/remarks';
 import { readEdit } from '@zettak/core/engine/places';
-import { readScript, readValues, withDevices, type Script } from '@zettak/core/engine/script';
+import { readScript, readValues, withDevices, withInputs, type Script } from '@zettak/core/engine/script';
 import { explainStop } from '@zettak/core/engine/stops';
 import { Runner, type Stop } from '@zettak/core/engine/runner';
 import { inputKindOf, readEntries } from '@zettak/core/engine/services';
@@ -64,7 +64,7 @@ export function run(terminal: Terminal, machineFile: string, sourceFile: string,
   for (const { text, edit } of presets) if ('refused' in edit) return terminal.wrongUse(`--set ${text}: ${edit.refused}`);
   const goal = goalOf(machine, program, options.until);
   if (goal && 'refused' in goal) return terminal.wrongUse(`--until: ${goal.refused}`);
-  const runner = new Runner(withDevices(machine, script), program, { ...script, inputs: [...inputs.values, ...script.inputs] });
+  const runner = new Runner(withDevices(machine, script), program, withInputs(script, [...script.inputs, ...inputs.values]));
   for (const { edit } of presets) if (!('refused' in edit)) runner.edit(edit);
   runner.options = { ...runner.options, endless: options.proof === false ? 'tell' : 'stop' };
   if (options.json) runner.count();

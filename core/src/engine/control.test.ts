@@ -397,6 +397,112 @@ test('never halts is said exactly where an earlier whole state comes again: chec
   expect(accused).toBeGreaterThan(0);
 });
 
+/** Of what a script gives: the moment it comes, at any tick; a line of switches, readiness, keys, a hand on a register. */
+const moments = fc.array(
+  fc.oneof(
+    fc.tuple(
+      fc.constant('at'),
+      fc.integer({ min: 1, max: 400 }),
+      fc.constantFrom(
+        'input "L"',
+        'input "AB"',
+        'lock = 1',
+        'lock = 2',
+        'lock is not ready',
+        'keys is ready',
+        'A = 1',
+        'Z = 1',
+        'M[0x20] = 3',
+      ),
+    ),
+    fc.tuple(
+      fc.constant('plan'),
+      fc.integer({ min: 1, max: 400 }),
+      fc.constantFrom('lock is not ready', 'lock.open is 1', 'keys is not ready', 'clock is not ready'),
+    ),
+  ),
+  { maxLength: 5 },
+);
+
+function scriptFrom(drawn: readonly (readonly [string, number, string])[]): string {
+  const planned = (text: string, tick: number): string => {
+    const until = tick % 3 === 0 ? `${1 + (tick % 40)} reads` : tick % 3 === 1 ? 'a key' : `tick ${tick}`;
+    return `${text} until ${until}, then ${text.includes('.') ? '0' : 'as it is'}`;
+  };
+  return drawn.map(([kind, tick, text]) => (kind === 'at' ? `at ${tick}: ${text}` : planned(text, tick))).join('\n');
+}
+
+/** Every way of waiting: for keys, a line, a timer; taking a key; a service that reads. */
+const WAITING_TICKS = {
+  ...POLL,
+  TAKE: 'B <- M[0xF0]',
+  KEEP: 'M[0x20] <- A',
+  LOOK: 'A <- M[0x20]',
+  FLAG: 'if Z = 1: PC <- 2',
+  SHUT: 'if A = 2: PC <- 4',
+  SET: 'M[0xF4] <- A',
+  SHOW: 'A <- A + 1 ; flags Z',
+};
+
+test('never halts is never said while a script has something to give, and is said when it can only go round', () => {
+  const machine = machineFrom(smallMachine({ parts: `${KEYS}\nflags: {Z: {rule: zero}}`, ticks: WAITING_TICKS }));
+  const words = [...Object.keys(WAITING_TICKS), 'PUT 1', 'PUT 7', 'PUTB 2', 'GO 0', 'GO 3', 'HALT'];
+  const seen = { accused: 0, halted: 0, late: 0 };
+  fc.assert(
+    fc.property(
+      fc.array(fc.constantFrom(...words), { minLength: 2, maxLength: 10 }),
+      moments,
+      fc.constantFrom(2, 37, 3000),
+      (lines, drawn, closely) => {
+        const program = programFrom(machine, `${lines.join('\n')}\nHALT`);
+        const { script, problems } = readScript(machine, program, scriptFrom(drawn));
+        expect(problems).toEqual([]);
+        const made = (): Runner => new Runner(machine, program, script);
+        const runner = closed(made());
+        runner.options = { ...runner.options, closely };
+        runner.begin();
+        const stop = runner.run(400_000);
+        const free = made();
+        const end = free.run(20_000, { first: true });
+        // Whatever the proof said, the run without it is the truth.
+        if (stop?.kind === 'never halts') {
+          seen.accused++;
+          expect(end).toBeUndefined();
+          expect(free.state.control.output).toBe(runner.state.control.output);
+          if (runner.ticks > 20 && drawn.some(([, tick]) => tick > 20 && tick < runner.ticks)) seen.late++;
+        } else if (stop || closely === 3000) expect(end?.kind).toBe(stop?.kind);
+        if (end?.kind === 'halted') seen.halted++;
+        // Looked at seldom, it may take longer to see.
+        if (end === undefined && closely === 3000) expect(stop?.kind).toBe('never halts');
+      },
+    ),
+    { numRuns: numRuns * 4 },
+  );
+  for (const each of Object.values(seen)) expect(each).toBeGreaterThan(0);
+});
+
+test('a script’s input that comes late is waited for at every tick, polled or asked for by a service', () => {
+  const program = programFrom(gannet, 'TRAP getChar\n TRAP putChar\n HALT');
+  for (let tick = 1; tick <= 160; tick++) {
+    const { script } = readScript(gannet, program, `at ${tick}: input "L"`);
+    const runner = closed(new Runner(gannet, program, script));
+    runner.begin();
+    expect([runner.run(10_000)?.kind, runner.state.control.output]).toEqual(['halted', 'L']);
+  }
+  const asks = programFrom(curlew, ' TRAP askLevel\n HALT');
+  for (const tick of [1, 3, 9, 115]) {
+    const { script } = readScript(curlew, asks, `at ${tick}: input 7`);
+    const runner = closed(new Runner(curlew, asks, script));
+    runner.begin();
+    expect(runner.run(10_000)?.kind).toBe('halted');
+    expect([register(runner, 'ACC'), runner.ticks > tick]).toEqual([7, true]);
+    const end = copyState(runner.state);
+    while (runner.ticks > 0) runner.back();
+    while (!runner.tick());
+    expect([runner.state.registers, runner.ticks]).toEqual([end.registers, end.control.ticks]);
+  }
+});
+
 // ---- remarks ----
 
 const remarksOf = (runner: Runner): string[] => {

@@ -67,6 +67,9 @@ export function isReady(machine: Machine, state: State, device: number, ahead = 
   }
 }
 
+/** Whether the script gives inputs at a tick that is still to come. */
+export const inputsAhead = ({ arrivals, control }: State): boolean => arrivals.some((each) => each > control.ticks);
+
 /** Whether a device that is not ready becomes so by ticks alone, whatever happens: busy still, counting down, or planned for a tick. */
 export function timeMakesReady(machine: Machine, state: State, device: number): boolean {
   const { ticks } = state.control;
@@ -75,7 +78,9 @@ export function timeMakesReady(machine: Machine, state: State, device: number): 
       each.device === device && each.latch === 'ready' && each.until.kind === 'tick' && each.until.tick > ticks && each.after !== NOT_READY,
   );
   const held = state.latches[deviceLatch(machine, device, 'ready')]!;
-  return planned || (held === AS_IT_IS && state.latches[deviceLatch(machine, device, 'until')]! > ticks);
+  if (planned || held !== AS_IT_IS) return planned;
+  const given = machine.devices[device]!.kind === 'keyboard' && inputsAhead(state);
+  return given || state.latches[deviceLatch(machine, device, 'until')]! > ticks;
 }
 
 /** What reading a device gives, without any effect. */

@@ -133,7 +133,8 @@ export class History {
     readonly program: Program,
     { keep, inputs = [], plans = [], edits = [] }: Beginning = {},
   ) {
-    this.state = createState(machine, keep, plans);
+    const arrivals = edits.flatMap((each) => (each.kind === 'inputs' && (each.scripted ?? true) ? [each.tick] : []));
+    this.state = createState(machine, keep, { plans, arrivals });
     loadProgram(machine, this.state, program);
     this.state.control.queue = inputs;
     this.scheduled = plans.flatMap((plan) => (plan.until.kind === 'tick' ? [{ ...plan, tick: plan.until.tick }] : []));
@@ -174,9 +175,9 @@ export class History {
     return this.checkpoints[0]!.control.queue;
   }
 
-  /** The latest tick at which something comes from outside; −1 where nothing does. */
-  get lastEvent(): number {
-    return Math.max(-1, ...[...this.edits, ...this.scheduled].map((each) => each.tick));
+  /** Whether something is still to come from outside at a tick that is settled. */
+  get eventsAhead(): boolean {
+    return this.nextEvent < Infinity;
   }
 
   /** The tick just done, where it is remembered. */
@@ -191,9 +192,7 @@ export class History {
 
   /** More values for whatever reads, from now on. */
   queueInput(values: readonly number[]): void {
-    const first = this.inputs.length === 0;
     this.edit({ kind: 'inputs', queue: [...this.inputs, ...values] });
-    if (first) this.state.plans.forEach((each) => each.until.kind === 'key' && this.setPlanned(each));
   }
 
   /** Takes an input out of the queue, where it is not used up yet; what a future did with it is forgotten. */
@@ -250,8 +249,9 @@ export class History {
 
   private applyTo(state: State, edit: Edit): Change[] {
     if (edit.kind === 'inputs') {
+      const first = state.control.queue.length === 0 && edit.queue.length > 0;
       state.control.queue = edit.queue;
-      return [];
+      return first ? state.plans.flatMap((each) => (each.until.kind === 'key' ? this.fulfil(state, each, each.after) : [])) : [];
     }
     const change = changeOf(state, edit);
     if (change) applyChange(state, change, 'after');

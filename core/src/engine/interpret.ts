@@ -9,7 +9,7 @@ import type { Action, Expr, Flagged, Target } from '../notation/tree';
 import { digitsAt, power } from '../text/number';
 import { cut, flagAfter, work, wrapped, type Worked } from './arithmetic';
 import { Chain, type Mark } from './chain';
-import { isReady, plannedValue, writeDevice, type Attached, timeMakesReady } from './devices';
+import { inputsAhead, isReady, plannedValue, writeDevice, type Attached, timeMakesReady } from './devices';
 import { askedOf, Evaluator } from './evaluate';
 import { Gathering, rolesOf, routeOf, type Roles } from './gather';
 import type { Fault, Outcome, PlaceRef, Reading, TickReport } from './report';
@@ -544,6 +544,7 @@ export class TickExecutor {
     this.says = output;
     this.takes = takes;
     this.waits = waits;
+    this.stalls = waits && inputsAhead(this.state);
     const { programSpace } = this.machine;
     for (const { address, value } of cells) this.writes.add(CELL, programSpace, address, programSpaceOf(this.machine).width, value);
     if (latch) this.writes.add(LATCH, latch.latch, 0, 32, latch.value);

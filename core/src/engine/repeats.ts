@@ -3,7 +3,7 @@
  * nothing that is still to come from outside can change it. Cheap looks find candidates; the verdict compares everything.
  */
 import type { Machine } from '../machine/machine';
-import { copyState, deviceLatch, type Frame, type State } from './state';
+import { copyState, deviceLatch, type Control, type Frame, type State } from './state';
 
 export interface Loop {
   /** Ticks and instructions of one round. */
@@ -67,7 +67,7 @@ export class Repeats {
     const { registers } = state;
     if (registers[machine.programCounter] !== old.registers[machine.programCounter]) return false;
     if (witness && state.spaces[witness.space]![witness.address] !== old.spaces[witness.space]![witness.address]) return false;
-    if (state.control.inputs !== old.control.inputs) return false;
+    if (!sameWaiting(state.control, old.control)) return false;
     return equal(registers, old.registers) && equal(state.flags, old.flags) && this.sameCells(old) && this.sameRest(old);
   }
 
@@ -97,6 +97,15 @@ function equal(a: ArrayLike<number>, b: ArrayLike<number>): boolean {
   return true;
 }
 
+/** Inputs that nobody has taken yet, by value. */
+function sameWaiting({ queue, inputs }: Control, old: Control): boolean {
+  if (queue === old.queue && inputs === old.inputs) return true;
+  const waiting = queue.length - inputs;
+  if (waiting !== old.queue.length - old.inputs) return false;
+  for (let at = 0; at < waiting; at++) if (queue[inputs + at] !== old.queue[old.inputs + at]) return false;
+  return true;
+}
+
 function sameChain(a: Frame | undefined, b: Frame | undefined): boolean {
   while (a !== b) {
     if (!a || !b || a.depth !== b.depth || a.target !== b.target || a.returnTo !== b.returnTo || a.saved !== b.saved) return false;
@@ -107,24 +116,29 @@ function sameChain(a: Frame | undefined, b: Frame | undefined): boolean {
   return true;
 }
 
-/** Latches as a run feels them: ticks that are counted to as how far away they are; numbers of polls not at all. */
-function timeless(machine: Machine, { latches, control }: State): Float64Array {
-  const copy = latches.slice();
+/**
+ * Latches as a run feels them: ticks that are counted to as how far away they are, and behind them the polls that plans
+ * still wait for; how often a device has been asked is nothing that a run feels otherwise.
+ */
+function timeless(machine: Machine, { latches, control, plans }: State): Float64Array {
+  const copy = new Float64Array(latches.length + plans.length);
+  copy.set(latches);
   machine.devices.forEach((_, device) => {
     const until = deviceLatch(machine, device, 'until');
     copy[until] = copy[until] === 0 ? -1 : Math.max(0, copy[until]! - control.ticks);
-    for (const which of ['busyPolls', 'readyPolls', 'dataReads'] as const) copy[deviceLatch(machine, device, which)] = 0;
+    for (const which of COUNTERS) copy[deviceLatch(machine, device, which)] = 0;
+  });
+  plans.forEach(({ device, latch, until }, at) => {
+    if (until.kind !== 'reads') return;
+    const done = (latch === 'value' ? VALUE_COUNTERS : READY_COUNTERS).reduce(
+      (sum, each) => sum + latches[deviceLatch(machine, device, each)]!,
+      0,
+    );
+    copy[latches.length + at] = Math.max(0, until.count - done);
   });
   return copy;
 }
 
-/** Whether something is still to come that the state does not hold: by the clock, by the script, by counted polls. */
-export function eventsAhead(machine: Machine, state: State, lastEvent: number): boolean {
-  const { control, latches, plans } = state;
-  if (lastEvent > control.ticks) return true;
-  return plans.some(({ device, latch, until }) => {
-    if (until.kind !== 'reads') return false;
-    const count = (which: 'busyPolls' | 'readyPolls' | 'dataReads'): number => latches[deviceLatch(machine, device, which)]!;
-    return (latch === 'value' ? count('dataReads') : count('busyPolls') + count('readyPolls')) < until.count;
-  });
-}
+const VALUE_COUNTERS = ['dataReads'] as const;
+const READY_COUNTERS = ['busyPolls', 'readyPolls'] as const;
+const COUNTERS = [...VALUE_COUNTERS, ...READY_COUNTERS];

@@ -9,7 +9,7 @@ import { Counts, type CountsTaken } from './counts';
 import type { Guarded, Limits } from './compiled';
 import { History, SHORT, type Beginning, type TickStop } from './history';
 import { Remarks, type Noticed, type RunRemark } from './remarks';
-import { eventsAhead, MOST_ADDRESSES, Repeats, type Loop } from './repeats';
+import { MOST_ADDRESSES, Repeats, type Loop } from './repeats';
 import { placesUsed } from './stacks';
 import type { Outcome } from './report';
 import { copyState, deviceLatch, type State } from './state';
@@ -205,6 +205,12 @@ export class Runner extends History {
   }
 
   private atRepeat(): Stop | undefined {
+    // What comes from outside will not come again: a state from before it proves nothing.
+    if (this.eventsAhead) {
+      this.repeats.forget();
+      this.farRepeats.forget();
+      return undefined;
+    }
     const { instructions } = this.state.control;
     if (instructions >= this.slowAgain) {
       this.repeats.forget();
@@ -214,7 +220,7 @@ export class Runner extends History {
     const far = this.compiled && instructions >= this.slowUntil;
     if (far && instructions % SAMPLE !== 0) return undefined;
     const again = (far ? this.farRepeats : this.repeats).at();
-    if (!again || eventsAhead(this.machine, this.state, this.lastEvent)) return undefined;
+    if (!again) return undefined;
     const loop = this.loopOf(again);
     if (this.options.endless === 'stop') return { kind: 'never halts', loop };
     this.loop = loop;

@@ -227,6 +227,15 @@ function readHeld(device: Device, machine: Machine, { text, lineName }: { text: 
   };
 }
 
+/** The script with further inputs at the start; with a queue that begins with the script's own, that queue. */
+export function withInputs(script: Script, inputs: readonly number[]): Script {
+  const own = script.inputs.every((each, at) => inputs[at] === each) ? inputs : [...script.inputs, ...inputs];
+  const edits = script.edits.map((each) =>
+    each.kind === 'inputs' ? { ...each, queue: [...own, ...each.queue.slice(script.inputs.length)] } : each,
+  );
+  return { ...script, inputs: own, edits };
+}
+
 // ---- writing ----
 
 /** The text that reads back as the same script. */

@@ -74,6 +74,8 @@ export interface State {
   readonly latches: Float64Array;
   /** When devices change by themselves; never changes during a run. */
   readonly plans: readonly Plan[];
+  /** Ticks at which the script gives inputs; never changes during a run. */
+  readonly arrivals: readonly number[];
   /** Of the program space: 1 where an instruction was loaded, 2 where data was. */
   readonly kinds: Uint8Array;
   control: Control;
@@ -154,7 +156,11 @@ export function moveState(state: State, storage: Storage): void {
 const NOTHING_QUEUED: readonly number[] = [];
 
 /** Power-on. With `keep`, cells and their marks are taken over from it, as when another program is loaded. */
-export function createState(machine: Machine, keep?: State, plans: readonly Plan[] = []): State {
+export function createState(
+  machine: Machine,
+  keep?: State,
+  { plans = [], arrivals = [] }: Partial<Pick<State, 'plans' | 'arrivals'>> = {},
+): State {
   return {
     registers: Uint32Array.from(machine.registers, (each) => each.start),
     flags: Uint8Array.from(machine.flags, (each) => each.start),
@@ -163,6 +169,7 @@ export function createState(machine: Machine, keep?: State, plans: readonly Plan
     marks: machine.spaces.map((each, at) => keep?.marks[at]?.slice() ?? new Uint8Array(each.cells * each.banks)),
     latches: new Float64Array((machine.ports?.count ?? 0) + LATCHES.length * machine.devices.length),
     plans,
+    arrivals,
     kinds: new Uint8Array(machine.spaces[machine.programSpace]!.cells),
     control: {
       ticks: 0,
@@ -212,6 +219,7 @@ export const copyState = (state: State): State => ({
   marks: state.marks.map((each) => each.slice()),
   latches: state.latches.slice(),
   plans: state.plans,
+  arrivals: state.arrivals,
   kinds: state.kinds,
   control: { ...state.control },
 });

@@ -6,7 +6,7 @@ import { readWatched } from '@zettak/core/engine/conditions';
 import { Runner, type Goal, type Stop } from '@zettak/core/engine/runner';
 import { depthOf } from '@zettak/core/engine/chain';
 import type { Beginning } from '@zettak/core/engine/history';
-import { readScript, withDevices, type Script, type ScriptProblem } from '@zettak/core/engine/script';
+import { readScript, withDevices, withInputs, type Script, type ScriptProblem } from '@zettak/core/engine/script';
 import { BY_HAND, deviceLatch, type State } from '@zettak/core/engine/state';
 import type { Program } from '@zettak/core/image/program';
 import { breaksOf } from './breaksOf';
@@ -471,13 +471,4 @@ export class RunDesk extends Workshop {
     const fast = (running && this.fast) || searching !== undefined;
     return viewOf({ runner: this.runner!, stop, running, fast, goal, unfinished, flag, since, refused, searching, moved });
   }
-}
-
-/** A script that is given further inputs at the start, unless they begin with its own. */
-function withInputs(script: Script, inputs: readonly number[]): Script {
-  const own = script.inputs.every((each, at) => inputs[at] === each) ? inputs : [...script.inputs, ...inputs];
-  const edits = script.edits.map((each) =>
-    each.kind === 'inputs' ? { ...each, queue: [...own, ...each.queue.slice(script.inputs.length)] } : each,
-  );
-  return { ...script, inputs: own, edits };
 }
