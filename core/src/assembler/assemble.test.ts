@@ -106,10 +106,14 @@ test('a mend puts the forgotten prefix before the number', () => {
   expect(wordsOf(source.slice(0, span.start) + text + source.slice(span.end))).toEqual([0x1f, 0x3a]);
 });
 
-test('two pieces over each other are warned about once', () => {
-  const { program, problems } = assemble(curlew, 'HALT\nHALT\n.origin 0\nLOAD #1');
-  expect(program).toBeDefined();
-  expect(problems.filter((each) => each.code === 'cells-overlap')).toMatchObject([{ grade: 'warning', line: 4 }]);
+test.each([
+  ['code over code', 'HALT\nHALT\n.origin 0\nLOAD #1'],
+  ['room over code', 'HALT\nHALT\n.origin 0\n.room 2'],
+  ['data over room', '.origin 8\n.room 4\n.origin 11\n.cells 1\n.origin 0\nHALT'],
+])('%s is told once, as an error, and nothing is made', (_, source) => {
+  const { program, partial, problems } = assemble(curlew, source);
+  expect([program, partial]).toEqual([undefined, undefined]);
+  expect(problems.filter((each) => each.code === 'cells-overlap')).toMatchObject([{ grade: 'error', line: 4 }]);
 });
 
 test.each(demoMachines.flatMap(({ text, programs }) => programs.map((each) => [each.name, text, each.text] as const)))(

@@ -105,7 +105,9 @@ function assembleText(machine: Machine, { name, text }: { name: string; text: st
   const programWith = (more: Partial<Facts>): Program =>
     programOf(work, filled, { units: units.all, declared, facts: { ...facts, ...more } });
   if (wrong) {
-    const partial = partialOf(work, filled, programWith({}));
+    // Of cells that two lines claim, nobody can say which is meant.
+    const claimed = found.some((each) => each.code === 'cells-overlap');
+    const partial = claimed ? undefined : partialOf(work, filled, programWith({}));
     return { ...shared, problems: tell(), ...(partial && { partial }) };
   }
   if (way.isSystem) {

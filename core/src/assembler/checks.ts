@@ -12,7 +12,6 @@ export const CHECKS = [
   { code: 'never-used', says: 'a name is never used' },
   { code: 'two-bases', says: 'a number reads in two bases' },
   { code: 'text-runs-on', says: 'a text without its end mark runs on' },
-  { code: 'cells-overlap', says: 'two pieces lie over each other' },
   { code: 'writes-code', says: 'the program writes over its own code' },
   { code: 'service-not-asked', says: 'a service is prepared and not asked for' },
   { code: 'service-not-prepared', says: 'a service is asked for with no number prepared' },

@@ -5,9 +5,6 @@ import type { Token } from './tokens';
 import type { Placed, Work } from './work';
 import type { Statement, Unit } from './syntax';
 
-/** More than any space has cells. */
-const MOST_PLACES = 2 ** 20;
-
 export interface Filled {
   readonly cells: readonly ImageCell[];
   /** By text: the program's own first. */
@@ -18,7 +15,6 @@ export interface Filled {
 
 export function fillLines(work: Work, units: readonly Unit[]): Filled {
   const rows = new Map(units.map((unit) => [unit, emptyRows(unit)]));
-  const taken = new Map<number, Placed>();
   const cells: ImageCell[] = [];
   const unfinished: number[] = [];
   for (const placed of work.placed) {
@@ -30,11 +26,11 @@ export function fillLines(work: Work, units: readonly Unit[]): Filled {
     work.cellWidth = width;
     const words = fill?.(address % size);
     if (kind === 'code' && !words) unfinished.push(address);
-    if (kind !== 'room') checkOverlap(work, taken, placed);
     const line = statement.unit.part === undefined ? statement.line : statement.unit.line;
     if (words) for (let at = 0; at < words.length; at++) cells.push({ space, address: address + at, value: words[at]!, line });
     putRow(work, rows.get(statement.unit)!, placed, words ?? NO_WORDS);
   }
+  checkOverlaps(work);
   work.user = undefined;
   work.scope = undefined;
   work.cellWidth = programSpaceOf(work.machine).width;
@@ -72,16 +68,24 @@ const operandText = (tokens: readonly Token[]): string => {
   return text;
 };
 
-function checkOverlap(work: Work, taken: Map<number, Placed>, placed: Placed): void {
-  const { statement, address, space, size } = placed;
-  let told = false;
-  for (let at = address; at < address + size; at++) {
-    const key = space * MOST_PLACES + at;
-    const earlier = taken.get(key);
-    if (earlier && !told) {
-      told = true;
-      work.problems.push({ code: 'cells-overlap', grade: 'warning', span: statement.span, address: at, line: earlier.statement.line });
-    }
-    taken.set(key, placed);
+/** Pieces that lie over each other, each told once, at the later of the two. */
+function checkOverlaps(work: Work): void {
+  if (work.total > work.mostCells) return;
+  const pieces = work.placed.map((placed, order) => ({ placed, order })).filter(({ placed }) => placed.size > 0);
+  pieces.sort((a, b) => a.placed.space - b.placed.space || a.placed.address - b.placed.address || a.order - b.order);
+  const told = new Set<Statement>();
+  let furthest = pieces[0];
+  for (const piece of pieces.slice(1)) {
+    const [a, b] = [furthest!, piece];
+    const over = a.placed.space === b.placed.space && b.placed.address < a.placed.address + a.placed.size;
+    if (!over || endOf(b.placed) > endOf(a.placed)) furthest = b;
+    const [earlier, later] = a.order < b.order ? [a.placed, b.placed] : [b.placed, a.placed];
+    if (!over || told.has(later.statement)) continue;
+    told.add(later.statement);
+    const { line, unit } = earlier.statement;
+    const of = unit.part === undefined ? {} : { part: unit.part };
+    work.problems.push({ code: 'cells-overlap', grade: 'error', span: later.statement.span, address: b.placed.address, line, ...of });
   }
 }
+
+const endOf = ({ address, size }: Placed): number => address + size;

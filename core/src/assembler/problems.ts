@@ -55,7 +55,7 @@ export type AssemblyProblem = Diagnostic &
         readonly what: string;
       }
     | { readonly code: 'address-outside'; readonly address: number; readonly cells: number; readonly space: string }
-    | { readonly code: 'cells-overlap'; readonly address: number; readonly line: number }
+    | { readonly code: 'cells-overlap'; readonly address: number; readonly line: number; readonly part?: string }
     | { readonly code: 'nothing-to-run' }
     | { readonly code: 'name-is-register'; readonly name: string }
     | { readonly code: 'name-with-dot'; readonly name: string }
@@ -123,7 +123,7 @@ function explain(problem: AssemblyProblem, both: Both): string {
     case 'address-outside':
       return `This would lie at ${both(problem.address)}, past the end of ${problem.space}, which ends at ${both(problem.cells - 1)}.`;
     case 'cells-overlap':
-      return `This lies over cell ${both(problem.address)}, which line ${problem.line} has filled already. Move one of them with .origin.`;
+      return `This lies over cell ${both(problem.address)}, which line ${problem.line}${problem.part === undefined ? '' : ` of the part ${problem.part}`} has filled already. Move one of them with .origin.`;
     case 'nothing-to-run':
       return 'There is no instruction to start with yet.';
     case 'name-is-register':

@@ -211,6 +211,22 @@ export function loadProgram(machine: Machine, state: State, program: Program): v
   state.registers[machine.programCounter] = machine.fixedStart ?? program.start;
 }
 
+/**
+ * What is left of a state when a program is taken out: cells of its image hold the fill value again,
+ * whether the run has written them or not; cells that hold what a hand put there stay.
+ */
+export function unloaded(machine: Machine, state: State, program: Program): State {
+  const copy = copyState(state);
+  const clear = (space: number, address: number): void => {
+    if (copy.marks[space]![address] === BY_HAND) return;
+    copy.spaces[space]![address] = machine.spaces[space]!.fill;
+    copy.marks[space]![address] = NEVER;
+  };
+  for (const part of program.system ? [program.system, program] : [program])
+    for (const { space, address } of part.cells) clear(space, address);
+  return copy;
+}
+
 export const copyState = (state: State): State => ({
   registers: state.registers.slice(),
   flags: state.flags.slice(),

@@ -1,3 +1,4 @@
+import { BY_HAND, NEVER } from '@zettak/core/engine/state';
 import { programText } from '@zettak/core/testing/demo';
 import { bench, stopOn } from '../testing/bench';
 
@@ -10,6 +11,18 @@ test('loading with errors loads nothing and keeps the run', () => {
     problems: [{ code: 'operands-do-not-fit' }],
   });
   expect([views.length, last().ticks]).toEqual([count, 6]);
+});
+
+test('a shorter program leaves nothing of the longer one behind, written by the run or not; what hands typed stays', () => {
+  const long = 'LOAD #1\n STORE n\n LOAD #2\n HALT\n.origin 0x40\nn .cells 9\nm .cells 7, 8';
+  const { session, last } = bench(long);
+  const cellOf = (address: number) => [last().spaces[0]!.cells[address], last().spaces[0]!.marks[address]];
+  for (let step = 0; step < 4; step++) session.command('instruction');
+  session.setCell(0, 0x42, 0x55);
+  expect(cellOf(0x40)[0]).toBe(1);
+  expect(session.load('LOAD #1\n HALT', { clear: false, inputs: [] }).loaded).toBe(true);
+  expect([3, 4, 5, 6, 7, 0x40, 0x41].map(cellOf)).toEqual(Array(7).fill([0, NEVER]));
+  expect(cellOf(0x42)).toEqual([0x55, BY_HAND]);
 });
 
 test('a run at four ticks a second ticks, says so, and pauses at once', () => {
