@@ -59,7 +59,7 @@ export class Peeker {
   private readonly reads: Evaluator;
 
   constructor(machine: Machine, state: State) {
-    this.reads = new Evaluator(machine, state);
+    this.reads = new Evaluator(machine, state, { foreign: true });
   }
 
   /** Undefined where the value cannot be worked out now, as of a cell past the end. */

@@ -307,7 +307,7 @@ test('random memory never crashes the engine, and equal runs give equal states',
       fc.array(fc.integer({ min: 0, max: 255 }), { minLength: 1, maxLength: 120 }),
       fc.array(fc.integer({ min: 0, max: 255 }), { maxLength: 5 }),
       (cells, inputs) => {
-        const source = `HALT\n.origin 0\n.cells ${cells.join(', ')}`;
+        const source = `.start 0\n.cells ${cells.join(', ')}`;
         const fast = runnerFor(source, inputs);
         const slow = runnerFor(source, inputs);
         const stop = fast.run(3000, { first: true });

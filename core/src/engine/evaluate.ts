@@ -1,6 +1,6 @@
 /** Reads the values of a tick's expressions, with their effects, and notes where they came from when asked to. */
 import type { Machine } from '../machine/machine';
-import type { ElementPlace, Expr } from '../notation/tree';
+import type { ElementPlace, Expr, Radix } from '../notation/tree';
 import { partsOf, readsOf, someExpr } from '../notation/tree';
 import { digitsAt, power, POWER, signedReading } from '../text/number';
 import { cut, dividesBadly, exactResult, work, wrapped, type Worked } from './arithmetic';
@@ -43,13 +43,15 @@ export class Evaluator {
   private readonly wide = new WeakMap<Expr, boolean>();
   private readonly canBeWide: boolean;
 
+  /** With `foreign`, expressions come from elsewhere than the machine's own ticks. */
   constructor(
     readonly machine: Machine,
     readonly state: State,
+    { foreign = false }: { foreign?: boolean } = {},
   ) {
     this.radix = machine.radix;
     this.attachments = attachmentsOf(machine);
-    this.canBeWide = mayBeWide(machine);
+    this.canBeWide = foreign || mayBeWide(machine);
   }
 
   begin(): void {
@@ -100,7 +102,7 @@ export class Evaluator {
   private isWide(expr: Expr): boolean {
     let known = this.wide.get(expr);
     if (known === undefined) {
-      known = power(this.radix, expr.width) > POWER[53]! || partsOf(expr).some((each) => this.isWide(each));
+      known = isTooWide(expr, this.radix) || partsOf(expr).some((each) => this.isWide(each));
       this.wide.set(expr, known);
     }
     return known;
@@ -181,9 +183,7 @@ export class Evaluator {
     const b = this.evaluate(right);
     switch (operator) {
       case '=':
-        return a === b ? 1 : 0;
       case '!=':
-        return a !== b ? 1 : 0;
       case '<':
       case '<=':
       case '>':
@@ -335,6 +335,27 @@ export class Evaluator {
     };
     const base = BigInt(this.radix);
     switch (expr.kind) {
+      case 'literal':
+        return BigInt(this.evaluate(expr));
+      // What says where these are may be wide; they themselves are not.
+      case 'register':
+      case 'slice':
+      case 'field':
+      case 'flag':
+      case 'line':
+      case 'latch':
+      case 'element':
+      case 'cell':
+      case 'port':
+        return BigInt(this.evaluate(expr));
+      case 'bound':
+        return expr.name === 'result' && this.bound!.wide !== undefined ? this.bound!.wide : BigInt(this.evaluate(expr));
+      case 'shift': {
+        const carry = expr.through && this.evaluate(expr.through);
+        const a = this.exact(expr.operand);
+        const b = placesOf(this.exact(expr.places));
+        return BigInt(work(expr.operator, { a: Number(a), b, carry, width: expr.width, radix: this.radix }).result);
+      }
       case 'digits':
         return (this.exact(expr.operand) / base ** BigInt(expr.low)) % base ** BigInt(expr.width);
       case 'join':
@@ -348,11 +369,12 @@ export class Evaluator {
         return cutTo(this.exactBinary(expr, a, b));
       }
       default:
-        throw new RangeError(`A value of the kind “${expr.kind}” cannot be wider than 53 bits`);
+        return expr satisfies never;
     }
   }
 
-  private exactBinary({ operator, left }: Expr & { kind: 'binary' }, a: bigint, b: bigint): bigint {
+  private exactBinary(expr: Expr & { kind: 'binary' }, a: bigint, b: bigint): bigint {
+    const { operator, left } = expr;
     const base = BigInt(this.radix);
     switch (operator) {
       case '+':
@@ -363,9 +385,9 @@ export class Evaluator {
         return a * b;
       case '/':
       case '%':
-        if (b !== 0n) return operator === '/' ? a / b : a % b;
+        if (b !== 0n && !(expr.signed && (a / b) * 2n >= base ** BigInt(expr.left.width))) return expr.operator === '/' ? a / b : a % b;
         if (this.machine.faults.division?.kind === 'value') return BigInt(this.machine.faults.division.value);
-        this.raise({ kind: 'division', a: Number(a), b: 0 });
+        this.raise({ kind: 'division', a: Number(this.exact(expr.left)), b: Number(this.exact(expr.right)) });
         return 0n;
       case '&':
         return a & b;
@@ -383,18 +405,43 @@ export class Evaluator {
       case '<=':
       case '>':
       case '>=':
-        return BigInt(operator === '=' ? a === b : operator === '!=' ? a !== b : compared(operator, a, b) === 1);
+        return BigInt(compared(operator, a, b));
       default:
         return operator satisfies never;
     }
   }
 }
 
-function compared(operator: '<' | '<=' | '>' | '>=', a: number | bigint, b: number | bigint): number {
-  if (operator === '<') return a < b ? 1 : 0;
-  if (operator === '<=') return a <= b ? 1 : 0;
-  return (operator === '>' ? a > b : a >= b) ? 1 : 0;
+function compared(operator: '=' | '!=' | '<' | '<=' | '>' | '>=', a: number | bigint, b: number | bigint): number {
+  switch (operator) {
+    case '=':
+      return a === b ? 1 : 0;
+    case '!=':
+      return a !== b ? 1 : 0;
+    case '<':
+      return a < b ? 1 : 0;
+    case '<=':
+      return a <= b ? 1 : 0;
+    case '>':
+      return a > b ? 1 : 0;
+    case '>=':
+      return a >= b ? 1 : 0;
+    default:
+      return operator satisfies never;
+  }
 }
+
+/** Places of a shift or rotate as a number: so many times round that nothing is lost, and no more. */
+const placesOf = (places: bigint): number => Number(places <= ROUND ? places : ROUND + (places % ROUND));
+/** A multiple of every ring that there is: of 1 to 33 digits. */
+const ROUND = 144_403_552_893_600n;
+
+export const BITWISE: ReadonlySet<string> = new Set(['&', '|', '^', '~']);
+
+/** Whether a number cannot hold a value exactly, or the processor's own bit operators cannot work it out. */
+const isTooWide = (expr: Expr, radix: Radix): boolean =>
+  power(radix, expr.width) > POWER[53]! ||
+  (expr.width > 32 && (expr.kind === 'unary' || expr.kind === 'binary') && BITWISE.has(expr.operator));
 
 const wideMachines = new WeakMap<Machine, boolean>();
 
@@ -403,7 +450,7 @@ function mayBeWide(machine: Machine): boolean {
   let known = wideMachines.get(machine);
   if (known === undefined) {
     const ticks = [...machine.forms.flatMap((each) => each.schedule), ...machine.entry];
-    const tooWide = (expr: Expr): boolean => power(machine.radix, expr.width) > POWER[53]!;
+    const tooWide = (expr: Expr): boolean => isTooWide(expr, machine.radix);
     known = ticks.some(({ tick }) => tick.actions.some((action) => readsOf(action).some((each) => someExpr(each, tooWide))));
     wideMachines.set(machine, known);
   }

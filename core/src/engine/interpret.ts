@@ -10,7 +10,7 @@ import { digitsAt, power } from '../text/number';
 import { cut, flagAfter, work, wrapped, type Worked } from './arithmetic';
 import { Chain, type Mark } from './chain';
 import { inputsAhead, isReady, plannedValue, writeDevice, type Attached, timeMakesReady } from './devices';
-import { askedOf, Evaluator } from './evaluate';
+import { askedOf, BITWISE, Evaluator } from './evaluate';
 import { Gathering, rolesOf, routeOf, type Roles } from './gather';
 import type { Fault, Outcome, PlaceRef, Reading, TickReport } from './report';
 import type { Noticed } from './remarks';
@@ -402,7 +402,7 @@ export class TickExecutor {
     const worked = flagged && this.setFlags(flagged);
     const value = worked ? (worked.wide ?? worked.result) : reads.exactValue(expr);
     if (reads.fault) return;
-    if (expr.kind === 'binary') this.checkFit(target, expr, value);
+    if (expr.kind === 'binary') this.checkFit(target, expr, value, taken);
     const sources = reads.readings;
     if (target.kind === 'joined') {
       this.putJoined(target, value, { expr, worked, sources, taken });
@@ -439,38 +439,52 @@ export class TickExecutor {
   }
 
   /** Where the machine says so, a sum or product that loses digits is a fault; a quotient never fits by force. */
-  private checkFit(target: Target, expr: Expr & { kind: 'binary' }, value: number | bigint): void {
-    const { radix } = this;
+  private checkFit(target: Target, expr: Expr & { kind: 'binary' }, value: number | bigint, taken: number): void {
+    const { radix, reads } = this;
     const { operator } = expr;
     if (operator === '/' && value >= power(radix, target.width)) {
-      this.fault = { kind: 'division', a: this.silently(expr.left), b: this.silently(expr.right) };
+      const [a, b] = this.again(taken, () => [reads.value(expr.left), reads.value(expr.right)] as const);
+      this.fault = { kind: 'division', a, b };
     }
     if (!this.checksFit || target.kind !== 'register' || this.roles.places.has(target.register)) return;
     if (operator !== '+' && operator !== '-' && operator !== '*') return;
-    const { a, b, carry, width, signed } = operationOf(expr);
+    const { a, b, carry, signed, widths } = operationOf(expr);
     if (operator === '*' && value < power(radix, target.width)) return;
-    const peek = (each: Expr | undefined): number | undefined => each && this.silently(each);
-    const { exact } = work(operationOf(expr).operator, { a: peek(a)!, b: peek(b), carry: peek(carry), width, radix, signed });
-    if (exact < 0 || exact >= power(radix, target.width)) this.fault = { kind: 'result too wide', exact, width: target.width };
+    const exact = this.again(taken, () => {
+      const read = (each: Expr | undefined, width: number): bigint => {
+        const whole = each ? BigInt(reads.exactValue(each)) : 0n;
+        return signed && whole * 2n >= BigInt(radix) ** BigInt(width) ? whole - BigInt(radix) ** BigInt(width) : whole;
+      };
+      const [first, second, third] = [read(a, widths[0]), read(b, widths[1]), read(carry, 2)];
+      return operator === '*' ? first * second : operator === '+' ? first + second + third : first - second - third;
+    });
+    if (exact < 0n || exact >= power(radix, target.width))
+      this.fault = { kind: 'result too wide', exact: Number(exact), width: target.width };
   }
 
-  /** Operand values once more, for the drawing. What reading took away is not taken twice. */
+  /** Operand values once more, for the drawing; undefined where there is no operation to show, or numbers cannot hold it. */
   private rework(expr: Expr, taken: number, route: string): Worked | undefined {
     if (route === 'straight') return undefined;
     const { operator, a, b, carry, width, signed, widths } = operationOf(expr);
-    const after = this.reads.takes;
-    const { polled, onRead } = this.reads;
-    this.reads.takes = taken;
-    this.reads.polled = [];
-    this.reads.onRead = undefined;
-    const first = this.silently(a);
-    const second = b && this.silently(b);
-    const third = carry && this.silently(carry);
-    this.reads.takes = after;
-    this.reads.polled = polled;
-    this.reads.onRead = onRead;
+    const { radix, reads } = this;
+    const widest = Math.max(...widths, operator === '*' ? 0 : width);
+    if (power(radix, widest) > 2 ** 53 || (widest > 32 && BITWISE.has(operator))) return undefined;
+    const [first, second, third] = this.again(taken, () => [reads.value(a), b && reads.value(b), carry && reads.value(carry)] as const);
     if (second === 0 && (operator === '/' || operator === '%')) return undefined;
-    return work(operator, { a: first, b: second, carry: third, width, radix: this.machine.radix, signed, widths });
+    return work(operator, { a: first, b: second, carry: third, width, radix, signed, widths });
+  }
+
+  /** Reads once more what this tick has read: nothing is noted, counted or taken a second time. */
+  private again<T>(taken: number, read: () => T): T {
+    const { reads } = this;
+    const { takes, polled, onRead, noting } = reads;
+    reads.takes = taken;
+    reads.polled = [];
+    reads.onRead = undefined;
+    reads.noting = false;
+    const result = read();
+    Object.assign(reads, { takes, polled, onRead, noting });
+    return result;
   }
 
   private compare(flagged: Flagged): void {

@@ -37,7 +37,7 @@ test('a text runs up to its end value, which each trap may choose', () => {
 });
 
 test('a text runs on from the end of memory at its beginning, once', () => {
-  const cells = 'HALT\n.origin 0xFE\n.text "xy"\n.origin 0\n.text "z", 0';
+  const cells = '.text "z", 0\nHALT\n.origin 0xFE\n.text "xy"';
   expect(perform({ service: 'write text', argument: ACC }, { value: 0xfe, cells })).toMatchObject({ output: 'xyz' });
 });
 

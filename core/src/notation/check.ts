@@ -147,7 +147,7 @@ function checkFlagged(work: Work, value: Expr, flags: readonly FlagMeaning[], sp
   const { radix } = work.scope;
   const widest = Math.max(operation.a.width, operation.b?.width ?? 0, operation.operator === '*' ? 0 : operation.width);
   const most = radix === 10 ? 9 : 32;
-  if (widest > most) add(work, { code: 'too-wide', grade: 'error', span, width: widest, most, unit: unitOf(radix) });
+  if (widest > most) add(work, { code: 'too-wide-for-flags', grade: 'error', span, width: widest, most, unit: unitOf(radix) });
   const effects = flags.flatMap(({ flag, rule, formula, noBorrow, into, odd }): FlagEffect[] => {
     const shared = { flag, noBorrow, into, odd };
     if (formula) {

@@ -239,6 +239,9 @@ const FUNCTIONS: Readonly<Record<string, string>> = {
   signed: 'signed(a) < signed(b)',
 };
 
+/** The widest value that is shifted arithmetically or rotated. */
+const MOST_TURNED = { 2: 32, 10: 15 } as const;
+
 function checkCall(work: Work, syntax: ExprSyntax & { kind: 'call' }, expected?: number): Expr | undefined {
   const { name, parts, span } = syntax;
   const wrong = (): undefined => void add(work, { code: 'wrong-function', grade: 'error', span, name, written: Object.values(FUNCTIONS) });
@@ -258,7 +261,11 @@ function checkCall(work: Work, syntax: ExprSyntax & { kind: 'call' }, expected?:
   const places = checkExpr(work, second);
   const through = third && checkExpr(work, third);
   if (!places || (third && !through)) return undefined;
-  if (operand.width > 32) return tooWide(work, span, operand.width);
+  const most = MOST_TURNED[work.scope.radix];
+  if (operand.width > most) {
+    add(work, { code: 'too-wide-to-turn', grade: 'error', span, name, width: operand.width, most, unit: unitOf(work.scope.radix) });
+    return undefined;
+  }
   if (through && through.kind !== 'flag') return wrong();
   return { kind: 'shift', operator: name, operand, places, ...(through && { through }), width: operand.width };
 }

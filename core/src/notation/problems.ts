@@ -12,6 +12,8 @@ export type NotationProblem = Diagnostic &
     | { readonly code: 'not-a-target'; readonly text: string }
     | { readonly code: 'wrong-function'; readonly name: string; readonly written: readonly string[] }
     | { readonly code: 'too-wide'; readonly width: number; readonly most: number; readonly unit: string }
+    | { readonly code: 'too-wide-for-flags'; readonly width: number; readonly most: number; readonly unit: string }
+    | { readonly code: 'too-wide-to-turn'; readonly name: string; readonly width: number; readonly most: number; readonly unit: string }
     | { readonly code: 'slice-outside'; readonly name: string; readonly width: number; readonly unit: string }
     | {
         readonly code: 'literal-too-wide';
@@ -53,6 +55,10 @@ export function explainNotation(problem: NotationProblem): string {
       return `${problem.name}(…) cannot be meant like this. There are: ${problem.written.join(', ')}.`;
     case 'too-wide':
       return `This value would have ${problem.width} ${problem.unit}; at most ${problem.most} are possible.`;
+    case 'too-wide-for-flags':
+      return `Flags are set from values of at most ${problem.most} ${problem.unit}; this one has ${problem.width}.`;
+    case 'too-wide-to-turn':
+      return `${problem.name} takes values of at most ${problem.most} ${problem.unit}; this one has ${problem.width}.`;
     case 'slice-outside':
       return `${problem.name} has the ${problem.unit} ${problem.width - 1} to 0; a slice is written high to low, inside these.`;
     case 'literal-too-wide':

@@ -36,6 +36,7 @@ function readDigits(text: string, base: number): number | undefined {
  * Undefined where it is no such number or exceeds 2^53 − 1.
  */
 export function readNumber(text: string, { base, suffixes }: NumberRules = DECIMAL): number | undefined {
+  if (text === '') return undefined;
   const prefix = text.length > 2 && text[0] === '0' ? PREFIXES.get(text[1]!.toLowerCase()) : undefined;
   const marked = prefix && readDigits(text.slice(2), prefix);
   if (marked !== undefined) return marked;

@@ -315,13 +315,12 @@ export class Values {
       case '>':
       case '>=': {
         const type = this.typeOf(left) === 'i64' || this.typeOf(right) === 'i64' ? 'i64' : 'i32';
-        const signing = signed && operator !== '=' && operator !== '!=';
         for (const each of [left, right]) {
           this.emit(each, type);
-          if (signing) this.signed(type, each.width);
+          if (signed) this.signed(type, each.width);
         }
         const name = { '=': 'eq', '!=': 'ne', '<': 'lt', '<=': 'le', '>': 'gt', '>=': 'ge' }[operator];
-        this.op(type, operator === '=' || operator === '!=' ? name : `${name}_${signing ? 's' : 'u'}`);
+        this.op(type, operator === '=' || operator === '!=' ? name : `${name}_${signed ? 's' : 'u'}`);
         return;
       }
       case '&':
