@@ -37,7 +37,7 @@ function scopeOf(machine: Machine, program: Program | undefined): Scope {
     names.set(name, { kind: 'space', space, width, addressWidth: digits, banks }),
   );
   if (machine.ports) names.set(machine.ports.name, { kind: 'ports', count: machine.ports.count, width: machine.ports.width });
-  machine.devices.forEach(({ name, lines }, device) => names.set(name, { kind: 'device', device, lines }));
+  machine.devices.forEach(({ name, lines, width }, device) => names.set(name, { kind: 'device', device, lines, width }));
   return { names, radix: machine.radix, addressWidth };
 }
 

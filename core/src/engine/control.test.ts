@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { breakAt, CALLS, curlew, demoProgram, machineFrom, machineNamed, programFrom, runnerFor } from '../testing/demo';
+import { breakAt, CALLS, curlew, demoMachines, demoProgram, machineFrom, machineNamed, programFrom, runnerFor } from '../testing/demo';
 import { drawnMachine } from '../testing/generated';
 import { smallMachine, type Small } from '../testing/small';
 import type { Breakpoint, BreakOn } from './breaks';
@@ -250,6 +250,50 @@ test('a run to a line, and until a condition holds', () => {
   expect(told(runner, go(runner, { kind: 'address', address: 5 }))).toBe('Reached line 4.');
   const other = runnerFor('again INC\n JUMP again');
   expect(told(other, go(other, { kind: 'condition', condition: watched(other, 'ACC = 200') }))).toBe('ACC = 200 holds; next is line 2.');
+});
+
+test('what is on a port and what a device shows can be asked, as a goal, a breakpoint and of the past', () => {
+  const text = demoMachines.find((each) => each.name === 'Dunlin')!.text;
+  const dunlin = machineFrom(text.replace('faults:\n', 'faults:\n  empty port: ignore\n'));
+  const source = 'OUT 5\n OUT 2\n LOAD #3\n OUT 5\n OUT 2\n HALT';
+  const made = (): Runner => new Runner(dunlin, programFrom(dunlin, source));
+  const asks: [string, number][] = [
+    ['PORT[5] = 3', 4],
+    ['lamps = 3', 5],
+    ['PORT[2] = 3', 5],
+    ['(PORT[5] = 3) & (lamps = 0)', 4],
+    ['lamps.red = 1', 5],
+    ['PORT[1] = 0', 0],
+    ['switches = 0', 0],
+  ];
+  for (const [text, instructions] of asks) {
+    const runner = made();
+    const condition = watched(runner, text);
+    runner.begin({ kind: 'condition', condition });
+    if (instructions > 0)
+      expect([runner.run(1000)?.kind, runner.state.control.instructions, text]).toEqual(['reached', instructions, text]);
+    const other = made();
+    other.breakpoints = [breakOn({ kind: 'condition', condition })];
+    other.begin();
+    if (instructions > 0)
+      expect([other.run(1000)?.kind, other.state.control.instructions, text]).toEqual(['breakpoint', instructions, text]);
+    const past = made();
+    past.begin();
+    expect(past.run(1000)?.kind).toBe('halted');
+    const tick = found(past.searchForward({ kind: 'condition', condition }, -1));
+    past.travel(tick!);
+    expect([past.state.control.instructions, text]).toEqual([instructions, text]);
+  }
+});
+
+test.each([
+  ['PORT[16] = 0', 'There is no PORT[16]: there are the ports 0 to 15.'],
+  ['PORT = 3', 'PORT is a row of ports and has no value by itself.'],
+  ['CALLS = 3', /This machine has no “CALLS”/],
+  ['cause = 1', /cause/],
+])('%s is nothing that a condition can ask, and is refused', (text, sentence) => {
+  const read = readWatched(machineNamed('Dunlin'), undefined, text);
+  expect('refused' in read && read.refused).toMatch(sentence);
 });
 
 // ---- never halts ----

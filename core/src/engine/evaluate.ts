@@ -6,7 +6,7 @@ import { digitsAt, power, POWER, signedReading } from '../text/number';
 import { cut, dividesBadly, exactResult, work, wrapped, type Worked } from './arithmetic';
 import { attachmentsOf, deviceValue, lineParts, lineValue, queuedAt, type Attached, type Attachments } from './devices';
 import type { Fault, Reading } from './report';
-import type { State } from './state';
+import { portLatch, type State } from './state';
 
 const NONE: readonly Reading[] = [];
 const NO_POLLS: readonly number[] = [];
@@ -42,6 +42,7 @@ export class Evaluator {
   /** Values that a number may not hold exactly: wider than 53 bits, or made from such. */
   private readonly wide = new WeakMap<Expr, boolean>();
   private readonly canBeWide: boolean;
+  private readonly foreign: boolean;
 
   /** With `foreign`, expressions come from elsewhere than the machine's own ticks. */
   constructor(
@@ -49,6 +50,7 @@ export class Evaluator {
     readonly state: State,
     { foreign = false }: { foreign?: boolean } = {},
   ) {
+    this.foreign = foreign;
     this.radix = machine.radix;
     this.attachments = attachmentsOf(machine);
     this.canBeWide = foreign || mayBeWide(machine);
@@ -140,6 +142,8 @@ export class Evaluator {
       }
       case 'latch':
         return this.latch(expr);
+      case 'shown':
+        return deviceValue(this.machine, this.state, { device: expr.device, part: 'data' });
       case 'bound':
         return expr.name === 'b' ? (this.bound!.b ?? 0) : this.bound![expr.name];
       case 'element': {
@@ -290,7 +294,10 @@ export class Evaluator {
   private port(expr: Expr & { kind: 'port' }): number {
     const port = this.inAddress(() => this.value(expr.port));
     const attached = this.attachments.ports.get(port);
-    const value = attached ? this.readDevice(attached) : this.idle(port);
+    // Who looks on is shown what was sent there; a tick reads what stands there, if anything does.
+    const unread = (): number =>
+      this.foreign && port < this.machine.ports!.count ? this.state.latches[portLatch(port)]! : this.idle(port);
+    const value = attached ? this.readDevice(attached) : unread();
     if (this.noting) this.note({ place: { kind: 'port', port }, value, width: expr.width, name: undefined });
     return value;
   }
@@ -344,6 +351,7 @@ export class Evaluator {
       case 'flag':
       case 'line':
       case 'latch':
+      case 'shown':
       case 'element':
       case 'cell':
       case 'port':

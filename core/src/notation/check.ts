@@ -247,6 +247,7 @@ function targetOf(value: Expr): Target | undefined {
     case 'flag':
     case 'line':
     case 'latch':
+    case 'shown':
     case 'bound':
     case 'unary':
     case 'binary':

@@ -63,10 +63,13 @@ function checkName(work: Work, syntax: ExprSyntax & { kind: 'name' }): Expr | un
       return meaning.value;
     case 'service':
       return { kind: 'literal', value: meaning.number, width: digitsIn(meaning.number, scope.radix) };
+    case 'device':
+      if (meaning.width !== undefined) return { kind: 'shown', device: meaning.device, width: meaning.width };
+      add(work, { code: 'not-a-value', grade: 'error', span, name, is: WITHOUT_VALUE.device! });
+      return undefined;
     case 'space':
     case 'ports':
     case 'array':
-    case 'device':
     case 'stack':
       add(work, { code: 'not-a-value', grade: 'error', span, name, is: WITHOUT_VALUE[meaning.kind]! });
       return undefined;
@@ -108,7 +111,11 @@ function checkIndex(work: Work, syntax: ExprSyntax & { kind: 'index' }): Expr | 
   if (bank) return noIndex(work, name, span, 'no memory with banks, so');
   if (meaning.kind === 'array') return checkElement(work, meaning, index);
   if (meaning.kind === 'ports') {
-    const port = checkExpr(work, index, digitsIn(meaning.count - 1, work.scope.radix));
+    const port = checkExpr(work, index, index.kind === 'number' ? undefined : digitsIn(meaning.count - 1, work.scope.radix));
+    if (port?.kind === 'literal' && port.value >= meaning.count) {
+      add(work, { code: 'port-outside', grade: 'error', span: index.span, name, port: port.value, count: meaning.count });
+      return undefined;
+    }
     return port && { kind: 'port', port, width: meaning.width };
   }
   if (index.kind !== 'number') return noIndex(work, name, span, 'no memory, so');

@@ -12,6 +12,7 @@ export type NotationProblem = Diagnostic &
     | { readonly code: 'not-a-target'; readonly text: string }
     | { readonly code: 'wrong-function'; readonly name: string; readonly written: readonly string[] }
     | { readonly code: 'too-wide'; readonly width: number; readonly most: number; readonly unit: string }
+    | { readonly code: 'port-outside'; readonly name: string; readonly port: number; readonly count: number }
     | { readonly code: 'too-wide-for-flags'; readonly width: number; readonly most: number; readonly unit: string }
     | { readonly code: 'too-wide-to-turn'; readonly name: string; readonly width: number; readonly most: number; readonly unit: string }
     | { readonly code: 'slice-outside'; readonly name: string; readonly width: number; readonly unit: string }
@@ -55,6 +56,8 @@ export function explainNotation(problem: NotationProblem): string {
       return `${problem.name}(…) cannot be meant like this. There are: ${problem.written.join(', ')}.`;
     case 'too-wide':
       return `This value would have ${problem.width} ${problem.unit}; at most ${problem.most} are possible.`;
+    case 'port-outside':
+      return `There is no ${problem.name}[${problem.port}]: there are the ports 0 to ${problem.count - 1}.`;
     case 'too-wide-for-flags':
       return `Flags are set from values of at most ${problem.most} ${problem.unit}; this one has ${problem.width}.`;
     case 'too-wide-to-turn':

@@ -29,7 +29,8 @@ export type Meaning =
     }
   | { readonly kind: 'space'; readonly space: number; readonly width: number; readonly addressWidth: number; readonly banks: number }
   | { readonly kind: 'ports'; readonly count: number; readonly width: number }
-  | { readonly kind: 'device'; readonly device: number; readonly lines: ReadonlyMap<string, number> }
+  /** `width` where its name alone stands for what it shows. */
+  | { readonly kind: 'device'; readonly device: number; readonly lines: ReadonlyMap<string, number>; readonly width?: number }
   | { readonly kind: 'stack'; readonly stack: number }
   | { readonly kind: 'service'; readonly number: number }
   /** An operand field, or whatever else stands for one value. */

@@ -36,6 +36,8 @@ export type Expr =
   | { readonly kind: 'flag'; readonly flag: number; readonly width: 1 }
   | { readonly kind: 'line'; readonly device: number; readonly bit: number; readonly width: 1 }
   | { readonly kind: 'latch'; readonly latch: Latch; readonly width: number }
+  /** What a device shows, for those who look on; no tick can name it. */
+  | { readonly kind: 'shown'; readonly device: number; readonly width: number }
   /** In a flag's formula: the operands and the result of the flagged operation. */
   | { readonly kind: 'bound'; readonly name: Bound; readonly width: number }
   | (ElementPlace & { readonly kind: 'element'; readonly width: number })
@@ -171,6 +173,7 @@ export function partsOf(expr: Expr): readonly Expr[] {
     case 'flag':
     case 'line':
     case 'latch':
+    case 'shown':
     case 'bound':
       return [];
     default:

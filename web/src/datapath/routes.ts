@@ -294,6 +294,7 @@ function sourcesOf(ground: Ground, expr: Expr): Where[] {
       return [{ kind: 'space', space: expr.space }];
     case 'port':
     case 'line':
+    case 'shown':
       return [{ kind: 'outside' }];
     case 'resize':
     case 'digits':

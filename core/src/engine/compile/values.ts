@@ -201,6 +201,7 @@ export class Values {
         return this.resize(expr);
       case 'line':
       case 'port':
+      case 'shown':
         throw new Unsupported();
       default:
         expr satisfies never;
