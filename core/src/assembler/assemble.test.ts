@@ -58,7 +58,7 @@ test('each row tells what its line became', () => {
 test.each<[string, string, string, number, number, RegExp]>([
   ['an unknown operation', 'HALT\n  LAOD #1', 'unknown-operation', 2, 3, /Did you mean LOAD/],
   ['a misspelt operation behind a label', 'x LAOD #1', 'unknown-operation', 1, 3, /Did you mean LOAD/],
-  ['a misspelt operation alone on its line', 'HLAT', 'unknown-operation', 1, 1, /Did you mean HALT/],
+  ['a misspelt operation alone on its line', 'HLAT', 'lone-name', 1, 1, /Did you mean HALT/],
   ['an unknown directive', '.orgin 5\nHALT', 'unknown-operation', 1, 1, /Did you mean .origin/],
   ['a missing operand', 'LOAD', 'operands-do-not-fit', 1, 1, /LOAD #value {2}or {2}LOAD address/],
   ['too many operands', 'HALT 3', 'operands-do-not-fit', 1, 6, /It is written: HALT/],

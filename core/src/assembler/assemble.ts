@@ -13,7 +13,8 @@ import { MOST_CHARACTERS, readUnits } from './units';
 import { explainAssembly, type AssemblyProblem } from './problems';
 import { factsOf, ownNames } from './facts';
 import { noteSystem } from './flow';
-import { reviewNames, reviewNumbers } from './remarks';
+import { reviewComments, reviewNames, reviewNumbers } from './remarks';
+import { loneNames } from './loneNames';
 import { reviewFlow } from './review';
 import type { Unit } from './syntax';
 import { templatesOf } from './templates';
@@ -91,7 +92,7 @@ function assembleText(machine: Machine, { name, text }: { name: string; text: st
   for (const each of work.names.values()) if (each.value === undefined) valueOf(work, each);
   const start = startOf(work, filled);
   const declared = declaredPlaces(work);
-  let found: AssemblyProblem[] = [...units.problems, ...work.problems];
+  let found: AssemblyProblem[] = [...units.problems, ...work.problems, ...loneNames(work)];
   if (start === undefined && !hasErrors(found)) {
     found.push({ code: 'nothing-to-run', grade: 'error', span: { start: 0, end: Math.min(1, text.length) } });
   }
@@ -115,8 +116,8 @@ function assembleText(machine: Machine, { name, text }: { name: string; text: st
     noteSystem(machine, program);
     return { ...shared, problems: tell(), program };
   }
-  const { problems: flow, outside, services } = reviewFlow(work, filled, start);
-  found = [...found, ...reviewNames(work, filled, start), ...flow];
+  const { problems: flow, outside, services, called } = reviewFlow(work, filled, start);
+  found = [...found, ...reviewNames(work, filled, start), ...reviewComments(work, called), ...flow];
   const problems = tell();
   const warnings = problems.filter((each) => each.grade === 'warning').length;
   return { ...shared, problems, program: programWith({ outside, services, warnings }) };

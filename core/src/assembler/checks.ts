@@ -18,6 +18,7 @@ export const CHECKS = [
   { code: 'link-lost', says: 'a link register is overwritten while it is needed' },
   { code: 'result-lost', says: 'a result is overwritten before it is used' },
   { code: 'falls-into-routine', says: 'a routine can fall into the next one' },
+  { code: 'comment-of-another', says: 'a comment names another routine than its own' },
   { code: 'aligned', says: 'cells were passed over so that an instruction is aligned' },
 ] as const;
 

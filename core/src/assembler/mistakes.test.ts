@@ -1,6 +1,7 @@
 /** What students get wrong, with the line, the code and the remedy that they are told. */
-import { demoMachines, fixtures, machineFrom } from '../testing/demo';
+import { curlew, demoMachines, fixtures, machineFrom } from '../testing/demo';
 import { smallMachine } from '../testing/small';
+import { mendsOf } from '../text/diagnostic';
 import { assemble } from './assemble';
 import { CHECKS } from './checks';
 
@@ -197,6 +198,33 @@ const MISTAKES: readonly Mistake[] = [
   },
   { what: 'a base that is none', source: '.base 12\nHALT', told: '1 unknown-base', says: /2, 8, 10 or 16/ },
   { what: 'a declared place that is nowhere', source: 'HALT\n.input level', told: '2 declared-nowhere', says: /is no label/ },
+  {
+    what: 'an operation of another machine, alone on its line',
+    source: 'CALL half\nHALT\nhalf SHR\nRTN\nRET',
+    told: '4 lone-name',
+    says: /“RTN” is no operation .* Did you mean RET\? If it is meant as a label, put a colon behind it\./,
+    mended: 'RET',
+  },
+  {
+    what: 'a name alone on its line that is near nothing',
+    source: 'LOAD #1\nsomewhere\nHALT',
+    told: '2 lone-name',
+    says: /no operation of this machine, and nothing uses it as a name\. If/,
+    mended: 'somewhere:',
+  },
+  {
+    what: 'a comment that was copied and not adapted',
+    source: 'CALL half\nCALL double\nHALT\n; half of the level\nhalf SHR\nRET\n; half of the level\ndouble SHL\nRET',
+    told: '7 comment-of-another',
+    says: /names half, and stands at double/,
+  },
+  {
+    what: 'the only service that is prepared, and forgotten',
+    on: 'asking',
+    source: 'PUT 7\nHALT',
+    told: '1 service-not-asked',
+    says: /number of show into A/,
+  },
   { what: 'nothing to run', source: '; later', told: '1 nothing-to-run', says: /no instruction/ },
   { what: 'a sign at the start', source: 'HALT\n+ 4', told: '2 line-starts-wrong', says: /cannot start/ },
   { what: 'a digit that the base does not have', source: 'LOAD #0b12\nHALT', told: '1 bad-number', says: /no .*number/ },
@@ -236,4 +264,24 @@ test.each(switchable.map((each) => [each.told.split(' ')[1]!, each] as const))(
 test('every check but one is among the mistakes, and that one needs a machine that aligns', () => {
   const met = new Set(switchable.map((each) => each.told.split(' ')[1]));
   expect(CHECKS.map((each) => each.code).filter((each) => !met.has(each))).toEqual(['aligned']);
+});
+
+test('a name alone on its line is a label where anything uses it, at the start of the program, and with a colon', () => {
+  const codes = (source: string) => assemble(curlew, source).problems.map((each) => `${each.line} ${each.code}`);
+  expect(codes('start\n LOAD #1\nagain\n DEC\n JUMPNZ again\n HALT')).toEqual([]);
+  expect(codes('LOAD #1\nend_of_it:\nHALT')).toEqual(['2 never-used']);
+  expect(codes('LOAD #1\nagain\nDEC\nJUMPNZ agian\nHALT')).toEqual(['4 unknown-name']);
+  const { problems, partial } = assemble(curlew, 'LOAD #1\nRTN\nHALT');
+  expect(mendsOf(problems[0]!).map((each) => each.title)).toEqual(['Write RET', 'Write RTN:']);
+  expect(partial!.stops).toEqual([2]);
+});
+
+test('a bare jump target where no label stands offers to make one', () => {
+  const source = 'LOAD #9\n  DEC ; down\n  JUMPNZ 2\nHALT\nat2 .cells at2';
+  const [problem] = assemble(curlew, source).problems;
+  expect(problem).toMatchObject({ line: 3, code: 'bare-target', mend: { title: 'Name line 2 at2_2' } });
+  let text = source;
+  for (const { span, text: put } of problem!.mend!.edits.toReversed()) text = text.slice(0, span.start) + put + text.slice(span.end);
+  expect(text).toBe('LOAD #9\n  at2_2: DEC ; down\n  JUMPNZ at2_2\nHALT\nat2 .cells at2');
+  expect(assemble(curlew, text).problems).toEqual([]);
 });

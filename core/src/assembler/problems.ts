@@ -8,6 +8,8 @@ export type AssemblyProblem = Diagnostic &
     | { readonly code: 'unknown-escape'; readonly text: string }
     | { readonly code: 'line-starts-wrong'; readonly text: string }
     | { readonly code: 'unknown-operation'; readonly name: string; readonly nearest?: string }
+    | { readonly code: 'lone-name'; readonly name: string; readonly nearest?: string }
+    | { readonly code: 'comment-of-another'; readonly name: string; readonly routine: string }
     | { readonly code: 'operands-do-not-fit'; readonly mnemonic: string; readonly forms: readonly string[] }
     | { readonly code: 'value-expected'; readonly found: string }
     | { readonly code: 'left-over'; readonly text: string }
@@ -98,6 +100,10 @@ function explain(problem: AssemblyProblem, both: Both): string {
       return `A line cannot start with “${problem.text}”. It starts with a label, an operation or a directive such as .cells.`;
     case 'unknown-operation':
       return `This machine has no operation “${problem.name}”.${problem.nearest ? ` Did you mean ${problem.nearest}?` : ' If it is meant as a label, put a colon behind it.'}`;
+    case 'lone-name':
+      return `“${problem.name}” is no operation of this machine, and nothing uses it as a name.${problem.nearest ? ` Did you mean ${problem.nearest}?` : ''} If it is meant as a label, put a colon behind it.`;
+    case 'comment-of-another':
+      return `This comment names ${problem.name}, and stands at ${problem.routine}. Was it copied from there?`;
     case 'operands-do-not-fit':
       return `${problem.mnemonic} is not written like this. It is written: ${problem.forms.join('  or  ')}.`;
     case 'value-expected':

@@ -1,5 +1,5 @@
 /** Values in registers that are lost before they are used: ways back, results, numbers of services. */
-import { registerFor, valueFor } from '../machine/effects';
+import { effectsOf, registerFor, valueFor } from '../machine/effects';
 import type { Machine } from '../machine/machine';
 import type { Flow, Node } from './flow';
 
@@ -88,6 +88,11 @@ export interface Prepared {
 /** Numbers of services put into the register that requests go by, where no way leads to a request or another use. */
 export function idlePreparations(machine: Machine, flow: Flow): Prepared[] {
   const asking = new Set([...flow.nodes.values()].flatMap((each) => each.asks ?? []));
+  // A program that never asks has prepared for nothing.
+  for (const form of machine.forms) {
+    const { services, enters } = effectsOf(machine, form);
+    for (const each of [...services, ...enters]) if (each.kind === 'register') asking.add(each.register);
+  }
   if (asking.size === 0) return [];
   const numbers = new Set([...machine.traps, ...machine.routines].map((each) => each.number));
   return [...flow.nodes.values()].flatMap((node): Prepared[] =>

@@ -60,6 +60,43 @@ export const reviewNames = (work: Work, filled: Filled, start: number): Assembly
   ...openTexts(work, filled),
 ];
 
+/** Words of a comment that speak about another routine on purpose. */
+const SPEAKS_OF = /\b(?:see|calls?|called|uses?|used|like|unlike|as|for|with|before|after|from|by|to|than|returns?)\b/i;
+
+/**
+ * Comments that stand at the head or the end of a routine and name another one, and not their own: copied, most likely.
+ * Routines are those that are declared as such, and labels that are called.
+ */
+export function reviewComments(work: Work, called: ReadonlySet<number>): AssemblyProblem[] {
+  const own = work.statements.find((each) => each.unit.part === undefined)?.unit;
+  if (!own) return [];
+  const lines = own.source.text.split('\n');
+  const heads = new Map<number, string>();
+  for (const { name, line, end, unit } of work.routines) if (unit === own) heads.set(line, name).set(end, name);
+  for (const { kind, word, unit, line, value, space, routine } of work.names.values())
+    if (kind === 'label' && unit === own && space === undefined && routine === undefined && called.has(value!)) heads.set(line, word.text);
+  const names = [...new Set(heads.values())].filter((each) => each.length > 2);
+  if (names.length < 2) return [];
+  const comments = (line: number): number[] => {
+    const list = [line];
+    for (let above = line - 1; above > 0 && /^\s*;/.test(lines[above - 1]!) && !heads.has(above); above--) list.push(above);
+    return list;
+  };
+  return [...heads].flatMap(([head, routine]) =>
+    comments(head).flatMap((line): AssemblyProblem[] => {
+      const at = /^(?:[^;"']|"[^"]*"|'[^']*')*;/.exec(lines[line - 1]!)?.[0].length;
+      if (at === undefined) return [];
+      const text = lines[line - 1]!.slice(at);
+      const wordIn = (name: string): number => text.search(new RegExp(`\\b${name}\\b`, 'i'));
+      if (SPEAKS_OF.test(text) || wordIn(routine) >= 0) return [];
+      const other = names.find((each) => wordIn(each) >= 0);
+      if (other === undefined) return [];
+      const start = own.source.lineStarts[line - 1]! + at + wordIn(other);
+      return [{ code: 'comment-of-another', grade: 'remark', span: { start, end: start + other.length }, name: other, routine }];
+    }),
+  );
+}
+
 function unusedNames(work: Work, start: number): AssemblyProblem[] {
   return [...work.names.values()].flatMap((each): AssemblyProblem[] =>
     each.kind !== 'machine' && isUnused(each, start)

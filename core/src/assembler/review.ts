@@ -12,10 +12,20 @@ export interface Review {
   readonly problems: readonly AssemblyProblem[];
   readonly outside: readonly number[];
   readonly services: readonly string[];
+  /** Addresses that calls go to. */
+  readonly called: ReadonlySet<number>;
 }
 
 export function reviewFlow(work: Work, { cells }: Filled, start: number): Review {
   return new Reviewer(work, cells, start).review();
+}
+
+/** The name, or the name with a number behind it that makes it new. */
+function free(work: Work, name: string): string {
+  const taken = new Set([...work.names.keys()].map((each) => each.toUpperCase()));
+  let text = name;
+  for (let more = 2; taken.has(text.toUpperCase()); more++) text = `${name}_${more}`;
+  return text;
 }
 
 class Reviewer {
@@ -69,7 +79,7 @@ class Reviewer {
     this.checkReach();
     this.checkRegisters();
     const services = [...new Set([...flow.nodes.values()].flatMap((each) => each.named))];
-    return { problems: this.problems, outside: [...this.outside], services };
+    return { problems: this.problems, outside: [...this.outside], services, called: this.called() };
   }
 
   private ownerOf(address: number): Placed | undefined {
@@ -99,9 +109,22 @@ class Reviewer {
       }
       if (expression?.kind !== 'number' || placed.expanded) continue;
       const label = this.labels.get(address);
-      const mend = label !== undefined && { title: `Write ${label}`, edits: [{ span, text: label }] };
+      const mend = label !== undefined ? { title: `Write ${label}`, edits: [{ span, text: label }] } : this.newLabel(placed, address, span);
       this.tell(node, { code: 'bare-target', span, address, call, ...(label !== undefined && { label }), ...(mend && { mend }) });
     }
+  }
+
+  /** Gives the instruction that a bare number means a name, and writes that instead. */
+  private newLabel({ statement }: Placed, address: number, span: AssemblyProblem['span']): AssemblyProblem['mend'] {
+    const goal = this.ownerOf(address);
+    if (!goal || goal.expanded || goal.statement.label || goal.statement.unit !== statement.unit) return undefined;
+    const text = free(this.work, `at${address}`);
+    const { start } = goal.statement.span;
+    const edits = [
+      { span, text },
+      { span: { start, end: start }, text: `${text}: ` },
+    ];
+    return { title: `Name line ${goal.statement.line} ${text}`, edits: edits.sort((a, b) => a.span.start - b.span.start) };
   }
 
   private tellTarget(node: Node, address: number, span: AssemblyProblem['span'], call: boolean): void {

@@ -30,6 +30,8 @@ export interface Statement {
   readonly label?: Word;
   /** On a wrong line: the first word, which may have been meant as a label; using it causes no second problem. */
   readonly meant?: Word;
+  /** The label is all that the line has, without a colon: perhaps no label at all. */
+  readonly alone?: boolean;
   readonly kind: 'blank' | 'operation' | 'directive' | 'constant' | 'wrong';
   readonly operation?: Word;
   readonly rest: readonly Token[];
@@ -60,7 +62,7 @@ export function parseStatement(line: Line, tokens: Token[], mnemonics: ReadonlyS
   const rest = tokens.slice(at + 1);
   if (head.kind === 'end')
     return label
-      ? { unit, line: number, rules, span, label, kind: 'blank', rest: [] }
+      ? { unit, line: number, rules, span, label, kind: 'blank', rest: [], ...(second!.kind === 'end' && { alone: true }) }
       : { unit, line: number, rules, span, kind: 'blank', rest: [] };
   if (head.kind === 'name' && mnemonics.has(head.key)) {
     const operation = head;
@@ -72,7 +74,7 @@ export function parseStatement(line: Line, tokens: Token[], mnemonics: ReadonlyS
   const shared = { unit, line: number, rules, span, ...(label && { label }), ...(meant && { meant }) };
   if (head.text === '=' && label) return { ...shared, kind: 'constant', rest };
   if (head.kind === 'directive') return directive(shared, head, rest, problems);
-  if (head.kind === 'name') unknownOperation(head, head.text, [...mnemonics, ...DIRECTIVE_NAMES], problems);
+  if (head.kind === 'name') unknownOperation(head, head.text, mnemonics, problems);
   else if (head.text === '=') problems.push({ code: 'constant-without-name', grade: 'error', span: head.span });
   else problems.push({ code: 'line-starts-wrong', grade: 'error', span: head.span, text: head.text });
   return { ...shared, kind: 'wrong', rest: [] };
@@ -88,14 +90,13 @@ function nameIsOperation({ text, span }: Word, head: Token, problems: AssemblyPr
 
 function startsAfterLabel(first: Token, second: Token, mnemonics: ReadonlySet<string>): boolean {
   if (second.kind === 'directive' || second.text === '=' || (second.kind === 'name' && mnemonics.has(second.key))) return true;
-  if (second.kind !== 'end' && second.kind !== 'name') return false;
-  const misspelt = isMisspelt(first, mnemonics, 1);
-  if (second.kind === 'end') return !misspelt;
-  return !misspelt && isMisspelt(second, mnemonics, 2);
+  if (second.kind === 'end') return true;
+  if (second.kind !== 'name') return false;
+  return !isMisspelt(first, mnemonics, 1) && isMisspelt(second, mnemonics, 2);
 }
 
 /** Names with digits of their own are names: add1 is no misspelt ADD. */
-const isMisspelt = ({ text }: Token, mnemonics: ReadonlySet<string>, limit: number): boolean => {
+export const isMisspelt = ({ text }: { readonly text: string }, mnemonics: ReadonlySet<string>, limit: number): boolean => {
   const near = nearest(text, mnemonics, text.length <= 3 ? 1 : limit);
   return near !== undefined && (/\d/.test(near) || !/[\d_]/.test(text));
 };
@@ -112,9 +113,10 @@ function directive(
   return { ...shared, kind: 'wrong', rest: [] };
 }
 
-function unknownOperation(head: Token, word: string, known: readonly string[], problems: AssemblyProblem[]): void {
+function unknownOperation(head: Token, word: string, known: Iterable<string>, problems: AssemblyProblem[]): void {
   const { span } = head;
-  const near = problems.length < 200 ? nearest(word, known) : undefined;
+  const near =
+    problems.length < 200 ? (nearest(word, known) ?? DIRECTIVE_NAMES.find((each) => each.slice(1) === word.toLowerCase())) : undefined;
   const mend = near && { title: `Write ${near}`, edits: [{ span, text: near }] };
   const name = head.text;
   problems.push({ code: 'unknown-operation', grade: 'error', span, name, ...(near && { nearest: near }), ...(mend && { mend }) });

@@ -21,6 +21,8 @@ export interface Diagnostic {
   readonly grade: Grade;
   readonly span: Span;
   readonly mend?: Mend;
+  /** Other changes that may be meant instead. */
+  readonly others?: readonly Mend[];
   readonly related?: readonly Related[];
 }
 
@@ -34,6 +36,7 @@ export interface Problem {
   readonly start: number;
   readonly end: number;
   readonly mend?: Mend;
+  readonly others?: readonly Mend[];
   readonly related?: readonly {
     readonly line: number;
     readonly column: number;
@@ -47,12 +50,24 @@ export interface Problem {
 export function toProblems<D extends Diagnostic>(source: Source, diagnostics: readonly D[], explain: (diagnostic: D) => string): Problem[] {
   return diagnostics
     .map((diagnostic) => {
-      const { code, grade, span, mend } = diagnostic;
+      const { code, grade, span, mend, others } = diagnostic;
       const sentence = explain(diagnostic);
       const related = diagnostic.related?.map((each) => ({ ...placeAt(source, each.span.start), ...each.span, note: each.note }));
-      return { code, grade, sentence, ...placeAt(source, span.start), ...span, ...(mend && { mend }), ...(related && { related }) };
+      return {
+        code,
+        grade,
+        sentence,
+        ...placeAt(source, span.start),
+        ...span,
+        ...(mend && { mend }),
+        ...(others && { others }),
+        ...(related && { related }),
+      };
     })
     .sort((a, b) => a.start - b.start || a.end - b.end);
 }
+
+/** Every mend that a problem offers, the likeliest first. */
+export const mendsOf = ({ mend, others = [] }: Pick<Diagnostic, 'mend' | 'others'>): readonly Mend[] => (mend ? [mend, ...others] : others);
 
 export const hasErrors = (list: readonly { readonly grade: Grade }[]): boolean => list.some((each) => each.grade === 'error');

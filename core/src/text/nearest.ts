@@ -31,7 +31,9 @@ export function nearest(word: string, known: Iterable<string>, limit = word.leng
   for (const each of known) {
     if (++looked > 2000) break;
     const d = distance(word.toLowerCase(), each.toLowerCase(), limit);
-    if (d < bestDistance) [best, bestDistance] = [each, d];
+    // Of words that are equally near, the one of the same length was meant more often.
+    const closer = best !== undefined && d === bestDistance && Math.abs(each.length - word.length) < Math.abs(best.length - word.length);
+    if (d < bestDistance || closer) [best, bestDistance] = [each, d];
   }
   return best;
 }

@@ -1,6 +1,6 @@
 /** Problems as a list to walk through: a press goes there, and mends where a mend exists. */
 import { CircleAlert, Info, TriangleAlert } from 'lucide-react';
-import type { Grade, Problem } from '@zettak/core/text/diagnostic';
+import { mendsOf, type Grade, type Problem } from '@zettak/core/text/diagnostic';
 import { applyEdits, goToSpan } from './editors';
 
 const ICONS = { error: CircleAlert, warning: TriangleAlert, remark: Info } satisfies Record<Grade, unknown>;
@@ -41,11 +41,11 @@ export function ProblemList({ problems, editor, testId }: Parts) {
                 line {place.line}: {place.note}
               </button>
             ))}
-            {each.mend && (
-              <button type="button" className="mend" onClick={() => applyEdits(editor, each.mend!.edits)}>
-                {each.mend.title}
+            {mendsOf(each).map((mend) => (
+              <button key={mend.title} type="button" className="mend" onClick={() => applyEdits(editor, mend.edits)}>
+                {mend.title}
               </button>
-            )}
+            ))}
           </li>
         );
       })}
