@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { assemble } from '../assembler/assemble';
 import { breakAt, CALLS, curlew, demoMachines, demoProgram, machineFrom, machineNamed, programFrom, runnerFor } from '../testing/demo';
 import { drawnMachine } from '../testing/generated';
 import { smallMachine, type Small } from '../testing/small';
@@ -49,6 +50,27 @@ const LINKED: Small = {
   ticks: { BACK: 'PC <- L, return', KEEP: 'S <- L', REST: 'L <- S', TOUCH: 'K <- K + 1' },
   calls: true,
 };
+
+/** Line 2 of the program and line 2 of the part are different lines. */
+const PARTED = {
+  source: ' CALL twice\n LOAD #1\n HALT\n.include "doubling"',
+  part: '.routine twice\n SHL\n STORE box\n LOAD lost\n RET\n.end\nbox .cells 0\nlost .room 1',
+};
+
+test('lines of a part are told as lines of the part, in stops, remarks and steps', () => {
+  const { program } = assemble(curlew, PARTED.source, { parts: new Map([['doubling', PARTED.part]]) });
+  const runner = new Runner(curlew, program!);
+  runner.instruction();
+  const inside = runner.state.registers[curlew.programCounter]!;
+  runner.toStart();
+  runner.breakpoints = [breakAt(inside)];
+  expect(told(runner, go(runner))).toBe('Paused at the breakpoint on line 2 of the part “doubling”, before SHL.');
+  expect(told(runner, go(runner, runner.overGoal()))).toBe('Stepped over; next is line 3 of the part “doubling”.');
+  expect(told(runner, go(runner))).toMatch(/^Halted/);
+  expect(runner.runRemarks.map((each) => explainRemark(runner, each))).toEqual([
+    expect.stringMatching(/^Line 4 of the part “doubling”, LOAD lost at 0x\w\w: read lost, which nothing has ever written\.$/),
+  ]);
+});
 
 // ---- over, out, into ----
 

@@ -44,6 +44,19 @@ export function fieldText(machine: Machine, field: Field, value: number): string
   return shownNumber(value, Math.max(field.width + field.dropped, digitsIn(value, machine.radix)), machine.radix);
 }
 
+/** The line that an address comes from, with the text it is a line of: “line 4”, “line 2 of the part “averages””. */
+export function lineAt(program: Program | undefined, address: number): string | undefined {
+  const row = program && indexOf(program).rowAt.get(address);
+  if (!row || row.line <= 0) return undefined;
+  return `line ${row.line}${row.system ? ' of the system program' : row.part === undefined ? '' : ` of the part “${row.part}”`}`;
+}
+
+/** The line of the program's own text that an address comes from. */
+export function ownLine(program: Program | undefined, address: number): number | undefined {
+  const row = program && indexOf(program).rowAt.get(address);
+  return row && !row.system && row.part === undefined && row.line > 0 ? row.line : undefined;
+}
+
 /** An address of the program space. */
 export const addressText = (machine: Machine, address: number): string =>
   shownNumber(address, programSpaceOf(machine).addressWidth, machine.radix);

@@ -1,7 +1,6 @@
 /** What a run does that is allowed and seldom meant: as data with tick and place, and as sentences. */
-import { indexOf } from '../image/program';
 import { shownNumber } from '../text/number';
-import { addressText, cellName, instructionAt, placeName } from './names';
+import { addressText, cellName, instructionAt, lineAt, placeName } from './names';
 import type { PlaceRef } from './report';
 import type { Telling } from './telling';
 
@@ -48,8 +47,8 @@ export class Remarks {
 
 /** One sentence, with the remedy where there is one. */
 export function explainRemark({ machine, program, state }: Telling, remark: RunRemark): string {
-  const row = program && indexOf(program).rowAt.get(remark.here);
-  const line = row && !row.system && row.line > 0 ? `Line ${row.line}, ` : '';
+  const at = lineAt(program, remark.here);
+  const line = at ? `Line${at.slice(4)}, ` : '';
   const by = `${line}${instructionAt(machine, program, state, remark.here) ?? 'an instruction'} at ${addressText(machine, remark.here)}`;
   switch (remark.kind) {
     case 'link lost':

@@ -2,7 +2,7 @@
 import { indexOf, type Program } from '../image/program';
 import { programSpaceOf } from '../machine/machine';
 import { shownNumber, unitOf } from '../text/number';
-import { addressText, cellName, instructionAt, placeName } from './names';
+import { addressText, cellName, instructionAt, lineAt, placeName } from './names';
 import type { BreakOn, Hit } from './breaks';
 import { widthOf } from './places';
 import type { Loop } from './repeats';
@@ -85,8 +85,7 @@ function outsideOf({ machine }: Telling, { space, address, bank }: Fault & { kin
 
 function walkedInto(program: Program | undefined, address: number): string {
   const row = program && indexOf(program).rowAt.get(address);
-  const where = row?.system ? 'of the system program' : '';
-  const line = row && `line ${row.line}${where ? ` ${where}` : ''}`;
+  const line = lineAt(program, address);
   if (row?.kind === 'data') return `The run walked into the data of ${line}. Is a halt missing before it?`;
   if (row?.kind === 'code')
     return row.address === address ? `The program has changed ${line}.` : `It is the middle of the instruction on ${line}.`;
@@ -129,10 +128,7 @@ export function explainStop(telling: Telling, stop: Stop): string {
   }
 }
 
-function lineOf({ program }: Telling, address: number): string | undefined {
-  const row = program && indexOf(program).rowAt.get(address);
-  return row && row.line > 0 ? `line ${row.line}${row.system ? ' of the system program' : ''}` : undefined;
-}
+const lineOf = ({ program }: Telling, address: number): string | undefined => lineAt(program, address);
 
 /** “on line 7” or “at 0x10”, and the instruction. */
 function pausedBefore(telling: Telling, address: number): string {

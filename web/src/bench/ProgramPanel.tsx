@@ -24,7 +24,7 @@ import {
 import { applyEdits, editorIn, goToSpan } from '../app/editors';
 import { engine } from '../app/engine';
 import { languageParts, type Knowledge } from './language';
-import { SystemLines } from './SystemLines';
+import { PartLines, SystemLines } from './FoldedLines';
 import { edit, load, runFinishedPart, say, setBreakLines, setCursorLine, setWriting, takeText, useBench } from './store';
 import { valueText } from './write/NamesTab';
 import { Settings } from './write/Settings';
@@ -77,6 +77,7 @@ export function ProgramPanel() {
       <ConflictBar state={saveState} draft={draft} take={takeText} />
       {machine && writing && <Settings machine={machine} />}
       {machine && program && <SourceEditor machine={machine} programId={program.id} />}
+      {machine && <PartLines machine={machine} />}
       {machine && <SystemLines machine={machine} />}
       <RenameBar />
       <Outcome />

@@ -1,6 +1,8 @@
 /** The bench's keys: one table, from which both the handler and the list under “?” are made. */
 import { SPEEDS } from './protocol';
-import { command, runOrPause, setControlling, setSpeed, setStartingOver, setWriting, useBench } from './store';
+import { addressText } from '@zettak/core/engine/names';
+import { withAddress } from './stops';
+import { command, runOrPause, setControlling, setSpeed, setStartingOver, setStops, setWriting, useBench } from './store';
 
 export interface Key {
   readonly key: string;
@@ -13,8 +15,10 @@ export interface Key {
 
 /** Asks the editor to set or clear the breakpoint of the instruction that PC points at. */
 function breakAtNext(): void {
-  const { view } = useBench.getState();
-  if (view?.next.line) window.dispatchEvent(new CustomEvent('zettak:breakpoint', { detail: view.next.line }));
+  const { view, machine, stops } = useBench.getState();
+  if (!view || !machine) return;
+  if (view.next.line) return void window.dispatchEvent(new CustomEvent('zettak:breakpoint', { detail: view.next.line }));
+  setStops(withAddress(stops, addressText(machine, view.next.address)));
 }
 
 function changeSpeed(step: 1 | -1): void {

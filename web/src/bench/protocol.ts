@@ -2,7 +2,7 @@
 import type { Segment } from '@zettak/core/engine/telling';
 import type { FlagReason } from '@zettak/core/engine/why';
 import type { TickReport } from '@zettak/core/engine/report';
-import type { DeclaredPlace, Facts, ProgramSymbol, RoutineBorder, Row } from '@zettak/core/image/program';
+import type { DeclaredPlace, Facts, IncludedPart, ProgramSymbol, RoutineBorder, Row } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/machine';
 import type { Problem } from '@zettak/core/text/diagnostic';
 
@@ -82,6 +82,7 @@ export interface Where {
   readonly length: number;
   /** The instruction there, as text. */
   readonly text?: string;
+  /** Of the program's own text. */
   readonly line?: number;
 }
 
@@ -181,6 +182,7 @@ export interface Listing {
   readonly facts?: Facts;
   readonly symbols?: readonly ProgramSymbol[];
   readonly routines?: readonly RoutineBorder[];
+  readonly parts?: readonly IncludedPart[];
   readonly declared?: readonly DeclaredPlace[];
   /** How unmarked numbers are read at the end of the text. */
   readonly base: number;

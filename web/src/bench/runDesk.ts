@@ -122,8 +122,8 @@ export class RunDesk extends Workshop {
     for (const cell of this.hand.values()) this.runner!.edit({ kind: 'cell', ...cell, mark: BY_HAND });
     this.keepSwitches(before);
     this.publish(false);
-    const { facts, symbols, routines, declared } = program;
-    return { ...shared, facts, symbols, routines, declared, loaded: true, partial: false };
+    const { facts, symbols, routines, declared, parts } = program;
+    return { ...shared, facts, symbols, routines, declared, parts, loaded: true, partial: false };
   }
 
   /** A new run of a program. Lines of the script come on top of the inputs. */

@@ -16,6 +16,13 @@ export const lineStop = (id: number, line: number): BreakSpec => ({
 
 export const nextId = (stops: readonly BreakSpec[]): number => Math.max(0, ...stops.map((each) => each.id)) + 1;
 
+/** With a breakpoint before the instruction at an address, as it is written; without it where there is one. */
+export function withAddress(stops: readonly BreakSpec[], text: string): BreakSpec[] {
+  const known = stops.find((each) => each.kind === 'address' && each.text === text);
+  if (known) return stops.filter((each) => each !== known);
+  return [...stops, { id: nextId(stops), kind: 'address', text, enabled: true, ignore: 0, print: '' }];
+}
+
 /** Rubbish in the storage counts as no breakpoints. */
 export function readStops(program: string): BreakSpec[] {
   try {

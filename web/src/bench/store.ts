@@ -2,7 +2,7 @@
 import { create } from 'zustand';
 import { CHECKS, type CheckCode } from '@zettak/core/assembler/checks';
 import type { LanguageHelp } from '@zettak/core/assembler/help';
-import type { ProgramSymbol, RoutineBorder, Row } from '@zettak/core/image/program';
+import type { IncludedPart, ProgramSymbol, RoutineBorder, Row } from '@zettak/core/image/program';
 import { courseKinds, type CourseKind, type DocumentDetail, type DocumentSummary } from '@zettak/api/documents';
 import type { TickReport } from '@zettak/core/engine/report';
 import type { Machine } from '@zettak/core/machine/machine';
@@ -75,6 +75,8 @@ export interface BenchState {
   readonly budget: string;
   /** Lines of the machine's system program that have cells. */
   readonly systemRows: readonly Row[];
+  /** Parts that the loaded program takes in. */
+  readonly parts: readonly IncludedPart[];
   /** By space, labels of the loaded program by address. */
   readonly labels: readonly ReadonlyMap<number, string>[];
   /** By space, addresses of its data with their labels. */
@@ -110,6 +112,7 @@ export const useBench = create<BenchState>()(() => ({
   breakpoints: [],
   stops: [],
   systemRows: [],
+  parts: [],
   budget: '',
   labels: [],
   dataLabels: [],
@@ -195,6 +198,7 @@ export async function openProgram(id: string | undefined): Promise<void> {
       source: draft.text,
       view: undefined,
       symbols: [],
+      parts: [],
       offersPart: false,
       motion: undefined,
       breakpoints,
@@ -413,7 +417,7 @@ interface Loading {
 export async function load({ clear, inputs = get().view?.inputs ?? [], unfinished = false }: Loading): Promise<boolean> {
   const { source } = get();
   const { loaded, partial, ...listing } = await engine.load(source, { clear, inputs: [...inputs], unfinished });
-  const { symbols = [], routines = [] } = listing;
+  const { symbols = [], routines = [], parts = [] } = listing;
   set({ listing, listed: source, offersPart: partial });
   const errors = listing.problems.filter((each) => each.grade === 'error');
   if (!loaded) {
@@ -434,7 +438,7 @@ export async function load({ clear, inputs = get().view?.inputs ?? [], unfinishe
   const dataLabels = labelsOf.map((each, space) => new Map([...each].filter(([address]) => data.has(`${space} ${address}`))));
   const line = errors[0]?.line;
   const message = line === undefined ? undefined : `The part before line ${line} is loaded. The run stops where something is missing.`;
-  set({ message, labels: labelsOf, dataLabels, routines });
+  set({ message, labels: labelsOf, dataLabels, routines, parts });
   return true;
 }
 

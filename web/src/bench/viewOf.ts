@@ -2,7 +2,7 @@
 import { depthOf } from '@zettak/core/engine/chain';
 import { compositeValue, flagValues } from '@zettak/core/engine/composites';
 import { isReady } from '@zettak/core/engine/devices';
-import { addressText, instructionAt, lengthAt } from '@zettak/core/engine/names';
+import { addressText, instructionAt, lengthAt, lineAt, ownLine } from '@zettak/core/engine/names';
 import { narrate, type Segment, type Telling } from '@zettak/core/engine/narrate';
 import { explainRemark } from '@zettak/core/engine/remarks';
 import type { Goal, Runner, Stop } from '@zettak/core/engine/runner';
@@ -103,12 +103,11 @@ function deviceOf({ machine, state }: Runner, device: number): ShownDevice {
 function callsOf({ machine, program, state }: Telling): OpenCall[] {
   const calls: OpenCall[] = [];
   for (let frame: Frame | undefined = state.control.chain; frame && calls.length < MOST_CALLS; frame = frame.parent) {
-    const row = program && indexOf(program).rowAt.get(frame.from);
-    const line = row && !row.system && row.line > 0 ? row.line : undefined;
+    const line = ownLine(program, frame.from);
     calls.push({
       name: (program && indexOf(program).labelAt.get(frame.target)) ?? addressText(machine, frame.target),
       kind: frame.kind,
-      from: line === undefined ? addressText(machine, frame.from) : `line ${line}`,
+      from: lineAt(program, frame.from) ?? addressText(machine, frame.from),
       ...(line !== undefined && { line }),
       tick: frame.tick,
     });
@@ -155,7 +154,6 @@ function whileRunning(telling: Telling, { runner, goal }: Shown): { status: Stat
 
 function where({ machine, program, state }: Runner, address: number): Where {
   const text = instructionAt(machine, program, state, address);
-  const row = indexOf(program).rowAt.get(address);
-  const line = row?.system ? undefined : row?.line;
+  const line = ownLine(program, address);
   return { address, length: lengthAt(machine, state, address), ...(text && { text }), ...(line && { line }) };
 }

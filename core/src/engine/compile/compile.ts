@@ -61,6 +61,8 @@ class Compiler {
   private readonly first: number;
   private readonly held: number;
   private readonly noted: number;
+  /** What beginning an instruction changes before its first tick is done, and where the former value is kept. */
+  private readonly beginning: readonly (readonly [local: number, was: number])[];
   private readonly stamps: { readonly flags: readonly number[]; readonly local: number }[] = [];
   private readonly ticks = { compiled: 0, left: 0 };
   private readonly watched: TickContext['watched'];
@@ -94,6 +96,7 @@ class Compiler {
     this.first = local();
     this.held = local();
     this.noted = local();
+    this.beginning = [this.places.here, this.form, this.run.jumped].map((each) => [each, local()] as const);
     this.watched = { registers: new Set(options.watchedRegisters), flags: new Set(options.watchedFlags) };
   }
 
@@ -109,6 +112,7 @@ class Compiler {
     code.end();
     code.end();
     code.i32(EXIT.look).set(this.exit);
+    this.undoBeginning();
     code.end();
     this.store();
     code.get(this.exit);
@@ -179,6 +183,7 @@ class Compiler {
       code.i32(exit).set(this.exit).branch(out).end();
     };
     code.i32(0).set(this.step);
+    for (const [local, was] of this.beginning) code.get(local).set(was);
     code.get(this.instructions).get(0).op('i32.ge_u');
     leave(EXIT.limit);
     const { cells } = programSpaceOf(machine);
@@ -193,6 +198,15 @@ class Compiler {
     this.asked(look, leave);
     code.get(counter).set(places.here);
     code.i32(-1).set(this.form).i32(0).set(run.jumped);
+  }
+
+  /** Where not even the first tick was done, the run still stands at the boundary, behind the instruction before. */
+  private undoBeginning(): void {
+    const { code } = this;
+    code.get(this.step).op('i32.eqz');
+    code.if();
+    for (const [local, was] of this.beginning) code.get(was).set(local);
+    code.end();
   }
 
   private asked(look: Label, leave: (exit: number) => void): void {

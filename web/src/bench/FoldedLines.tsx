@@ -1,19 +1,61 @@
-/** The system program of the machine, folded until the run is in it. A press on a line's number stops the run there. */
+/** Lines that the program's own text does not show: of the system program and of parts, folded until the run is in them. */
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Machine } from '@zettak/core/machine/machine';
-import type { Row } from '@zettak/core/image/program';
+import type { IncludedPart, Row } from '@zettak/core/image/program';
 import { addressText } from '@zettak/core/engine/names';
 import { shownDigits } from '@zettak/core/text/number';
-import { nextId } from './stops';
+import { withAddress } from './stops';
 import { setStops, useBench } from './store';
 
+/** The system program of the machine. */
 export function SystemLines({ machine }: { machine: Machine }) {
   const rows = useBench((state) => state.systemRows);
+  const { system } = machine;
+  if (!system) return null;
+  const title = `System program, ${addressText(machine, system.from)} to ${addressText(machine, system.to)}`;
+  return <FoldedLines {...{ machine, rows, title }} source={system.source} name="the system program" testId="system-lines" />;
+}
+
+/** The parts that the loaded program takes in. */
+export function PartLines({ machine }: { machine: Machine }) {
+  const parts = useBench((state) => state.parts);
+  return parts.map((each) => (
+    <FoldedLines
+      key={each.name}
+      {...{ machine, rows: each.rows, source: each.source, title: titleOf(machine, each) }}
+      name={`the part ${each.name}`}
+      testId={`part-lines ${each.name}`}
+    />
+  ));
+}
+
+function titleOf(machine: Machine, { name, line, rows }: IncludedPart): string {
+  const own = rows.filter((each) => each.address !== undefined && each.space === undefined && each.words.length > 0);
+  const from = Math.min(...own.map((each) => each.address!));
+  const to = Math.max(...own.map((each) => each.address! + each.words.length - 1));
+  const where = own.length === 0 ? 'no cells' : `${addressText(machine, from)} to ${addressText(machine, to)}`;
+  return `Part “${name}” of line ${line}, ${where}`;
+}
+
+interface Folded {
+  readonly machine: Machine;
+  readonly rows: readonly Row[];
+  readonly source: string;
+  readonly title: string;
+  /** In words, for screen readers. */
+  readonly name: string;
+  readonly testId: string;
+}
+
+/** Whether an address is one of a row's cells. */
+const holdsAddress = ({ address, space, words }: Row, where: number): boolean =>
+  address !== undefined && space === undefined && where >= address && where < address + Math.max(1, words.length);
+
+/** A press on a line's number stops the run there. */
+function FoldedLines({ machine, rows, source, title, name, testId }: Folded) {
   const executing = useBench((state) => state.view?.executing?.address ?? -1);
   const next = useBench((state) => (state.view && state.view.status !== 'halted' ? state.view.next.address : -1));
-  const { system } = machine;
-  const within = (address: number): boolean => system !== undefined && address >= system.from && address <= system.to;
-  const present = within(executing) || within(next);
+  const present = rows.some((each) => each.kind === 'code' && (holdsAddress(each, executing) || holdsAddress(each, next)));
   const [open, setOpen] = useState(present);
   const list = useRef<HTMLOListElement>(null);
   useEffect(() => setOpen(present), [present]);
@@ -22,15 +64,12 @@ export function SystemLines({ machine }: { machine: Machine }) {
     // What is under way is seen in any case, what comes next where both fit.
     for (const mark of ['.next', '.executing']) list.current?.querySelector(mark)?.scrollIntoView({ block: 'nearest' });
   }, [open, executing, next]);
-  const lines = useMemo(() => system?.source.split('\n') ?? [], [system]);
+  const lines = useMemo(() => source.split('\n'), [source]);
   const byLine = useMemo(() => new Map(rows.map((each) => [each.line, each])), [rows]);
-  if (!system) return null;
   return (
-    <details className="system-lines" open={open} onToggle={(event) => setOpen(event.currentTarget.open)} data-testid="system-lines">
-      <summary>
-        System program, {addressText(machine, system.from)} to {addressText(machine, system.to)}
-      </summary>
-      <ol ref={list} tabIndex={0} aria-label="Lines of the system program">
+    <details className="folded-lines" open={open} onToggle={(event) => setOpen(event.currentTarget.open)} data-testid={testId}>
+      <summary>{title}</summary>
+      <ol ref={list} tabIndex={0} aria-label={`Lines of ${name}`}>
         {lines.map((text, at) => (
           <Line key={at} {...{ machine, text, executing, next }} number={at + 1} row={byLine.get(at + 1)} />
         ))}
@@ -57,13 +96,8 @@ function Line({ machine, number, text, row, executing, next }: LineParts) {
   const stops = useBench((state) => state.stops);
   const place = address === undefined ? '' : addressText(machine, address);
   const stop = stops.find((each) => each.kind === 'address' && each.text === place);
-  const toggle = (): void =>
-    setStops(
-      stop
-        ? stops.filter((each) => each !== stop)
-        : [...stops, { id: nextId(stops), kind: 'address', text: place, enabled: true, ignore: 0, print: '' }],
-    );
-  const holds = (where: number): boolean => address !== undefined && where >= address && where < address + Math.max(1, row!.words.length);
+  const toggle = (): void => setStops(withAddress(stops, place));
+  const holds = (where: number): boolean => row !== undefined && holdsAddress(row, where);
   const classes = [holds(executing) ? 'executing' : '', holds(next) ? 'next' : ''].join(' ').trim();
   return (
     <li className={classes || undefined} aria-current={holds(executing) ? 'step' : undefined}>
