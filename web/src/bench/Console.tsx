@@ -1,6 +1,7 @@
 /** What the program writes, and the queue of what it will read; loud when the program waits. */
 import { useEffect, useRef, useState } from 'react';
 import { engine } from '../app/engine';
+import { afterPaint } from '../app/follow';
 import { Lines } from './Lines';
 import { useBench } from './store';
 import type { Entry } from './protocol';
@@ -17,7 +18,7 @@ export function Console() {
   const loaded = useBench((state) => state.view !== undefined);
   const bottom = useRef<HTMLPreElement>(null);
   useEffect(() => {
-    if (bottom.current) bottom.current.scrollTop = bottom.current.scrollHeight;
+    afterPaint(() => bottom.current?.scrollTo(0, bottom.current.scrollHeight));
   }, [output]);
   return (
     <section className={waiting ? 'panel console waiting' : 'panel console'} aria-label="Console">

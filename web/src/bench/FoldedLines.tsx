@@ -4,6 +4,7 @@ import type { Machine } from '@zettak/core/machine/machine';
 import type { IncludedPart, Row } from '@zettak/core/image/program';
 import { addressText } from '@zettak/core/engine/names';
 import { shownDigits } from '@zettak/core/text/number';
+import { follow } from '../app/follow';
 import { withAddress } from './stops';
 import { setStops, useBench } from './store';
 
@@ -61,8 +62,8 @@ function FoldedLines({ machine, rows, source, title, name, testId }: Folded) {
   useEffect(() => setOpen(present), [present]);
   useEffect(() => {
     if (!open) return;
-    // What is under way is seen in any case, what comes next where both fit.
-    for (const mark of ['.next', '.executing']) list.current?.querySelector(mark)?.scrollIntoView({ block: 'nearest' });
+    const mark = (name: string) => () => list.current?.querySelector(name);
+    follow(list.current, mark('.executing'), mark('.next'));
   }, [open, executing, next]);
   const lines = useMemo(() => source.split('\n'), [source]);
   const byLine = useMemo(() => new Map(rows.map((each) => [each.line, each])), [rows]);

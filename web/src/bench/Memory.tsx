@@ -6,6 +6,7 @@ import { BY_HAND } from '@zettak/core/engine/state';
 import { characterOf, hexDigits, shownDigits, shownNumber } from '@zettak/core/text/number';
 import { touchedCells } from '../datapath/touched';
 import { goToLine } from '../app/editors';
+import { follow } from '../app/follow';
 import { boxOf } from './PlaceMenu';
 import { readings } from './readings';
 import type { View } from './protocol';
@@ -48,7 +49,7 @@ export function Memory({ machine, view }: { machine: Machine; view: View }) {
   const program = space === machine.programSpace;
   const focus = [...touched.keys()].at(-1) ?? (program ? (view.executing?.address ?? view.next.address) : 0);
   useEffect(() => {
-    scroller.current?.querySelector(`[data-row="${focus - (focus % perRow)}"]`)?.scrollIntoView({ block: 'nearest' });
+    follow(scroller.current, () => scroller.current?.querySelector(`[data-row="${focus - (focus % perRow)}"]`));
   }, [focus, perRow]);
   return (
     <div className="block memory">

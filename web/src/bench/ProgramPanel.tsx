@@ -22,6 +22,7 @@ import {
   toggleBreakpoint,
 } from './editorParts';
 import { applyEdits, editorIn, goToSpan } from '../app/editors';
+import { afterPaint } from '../app/follow';
 import { engine } from '../app/engine';
 import { languageParts, type Knowledge } from './language';
 import { PartLines, SystemLines } from './FoldedLines';
@@ -216,8 +217,18 @@ function useMarks(view: EditorView | undefined): void {
     const follow = executing ?? next;
     if (!current || follow === undefined || follow === shown.current || view.hasFocus || follow > view.state.doc.lines) return;
     shown.current = follow;
-    view.dispatch({ effects: EditorView.scrollIntoView(view.state.doc.line(follow).from, { y: 'nearest', yMargin: 60 }) });
+    afterPaint(() => showLine(view, follow));
   }, [view, executing, next, current]);
+}
+
+/** Only where the line is out of sight: else nothing has to be measured. */
+function showLine(view: EditorView, line: number): void {
+  if (line > view.state.doc.lines) return;
+  const { from } = view.state.doc.line(line);
+  const { top, bottom } = view.lineBlockAt(from);
+  const { scrollTop, clientHeight } = view.scrollDOM;
+  if (top >= scrollTop && bottom <= scrollTop + clientHeight) return;
+  view.dispatch({ effects: EditorView.scrollIntoView(from, { y: 'nearest', yMargin: 60 }) });
 }
 
 /** The new name for the name at the cursor. */

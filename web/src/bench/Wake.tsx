@@ -1,5 +1,6 @@
 /** The wake: the run so far, instruction by instruction and tick by tick. A click travels there. */
 import { Fragment, useEffect, useRef } from 'react';
+import { followAcross } from '../app/follow';
 import { isRunning, type WakeEntry } from './protocol';
 import { command, routineOf, setControlling, travel, useBench } from './store';
 
@@ -13,9 +14,8 @@ export function Wake() {
   const phases = useBench((state) => state.machine?.phases);
   const routines = useBench((state) => state.routines);
   const present = useRef<HTMLSpanElement>(null);
-  useEffect(() => {
-    void present.current?.scrollIntoView({ block: 'nearest', inline: 'center' });
-  }, [ticks, wake]);
+  const strip = useRef<HTMLDivElement>(null);
+  useEffect(() => followAcross(strip.current, () => present.current), [ticks, wake]);
   const before = wake?.[0] ? wake[0].from : 0;
   return (
     <section className="wake" aria-label="The run so far" data-testid="wake">
@@ -30,7 +30,7 @@ export function Wake() {
           </span>
         )}
       </div>
-      <div className="strip" tabIndex={-1}>
+      <div className="strip" tabIndex={-1} ref={strip}>
         {!wake && <p className="hint">The run will be written here, tick by tick.</p>}
         {wake && wake.length === 0 && (
           <p className="hint">

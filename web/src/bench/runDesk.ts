@@ -77,15 +77,30 @@ export class RunDesk extends Workshop {
   private left = Infinity;
   private searching: number | undefined;
   private listener: (view: View) => void = () => {};
+  /** Views that were told and are not shown yet; and what is to be told when they are. */
+  private unshown = 0;
+  private due: { readonly moved: boolean; readonly sentence?: string } | undefined;
+  /** Tick of the last view. */
+  private told = 0;
 
   constructor(protected readonly scheduler: Scheduler) {
     super();
   }
 
-  /** Told once per change; one listener at a time. */
+  /** Told of changes, as fast as it says that it has shown them (`shown`); one listener at a time. */
   subscribe(listener: (view: View) => void): void {
     this.listener = listener;
+    this.unshown = 0;
+    this.due = undefined;
     if (this.runner) this.publish(false);
+  }
+
+  /** A view has been shown: the next one may come. */
+  shown(): void {
+    this.unshown = Math.max(0, this.unshown - 1);
+    const { due } = this;
+    if (this.unshown > 0 || !due || !this.runner) return;
+    this.send(due);
   }
 
   /** Changes the machine; the program has to be loaded again. */
@@ -121,7 +136,7 @@ export class RunDesk extends Workshop {
     this.put(program, { ...(keep && { keep }), inputs });
     for (const cell of this.hand.values()) this.runner!.edit({ kind: 'cell', ...cell, mark: BY_HAND });
     this.keepSwitches(before);
-    this.publish(false);
+    this.publish(false, { now: true });
     const { facts, symbols, routines, declared, parts } = program;
     return { ...shared, facts, symbols, routines, declared, parts, loaded: true, partial: false };
   }
@@ -291,7 +306,7 @@ export class RunDesk extends Workshop {
 
   /** A sentence in place of the status, until something else happens. */
   protected say(sentence: string): void {
-    if (this.runner) this.listener({ ...this.view(false), sentence });
+    if (this.runner) this.publish(false, { sentence });
   }
 
   /** Back to the last boundary before this one where so many calls fewer are open, or still fewer. */
@@ -462,9 +477,25 @@ export class RunDesk extends Workshop {
 
   // ---- telling ----
 
-  protected publish(moved: boolean): void {
+  /**
+   * The next view goes out when the last one is shown, so that nothing queues; of several in between only the newest
+   * does. With `now` it is there when the command that made it is answered.
+   */
+  protected publish(moved: boolean, { sentence, now = false }: { sentence?: string; now?: boolean } = {}): void {
+    const due = { moved, ...(sentence !== undefined && { sentence }) };
+    if (this.unshown > 0 && !now) this.due = due;
+    else this.send(due);
+  }
+
+  private send({ moved, sentence }: { readonly moved: boolean; readonly sentence?: string }): void {
+    this.due = undefined;
+    this.unshown++;
     this.published = this.scheduler.now();
-    this.listener(this.view(moved));
+    const { ticks } = this.runner!;
+    // Only a single tick can be shown as a movement.
+    const view = this.view(moved && ticks === this.told + 1);
+    this.told = ticks;
+    this.listener(sentence === undefined ? view : { ...view, sentence });
   }
 
   private view(moved: boolean): View {

@@ -35,6 +35,29 @@ test('a run at four ticks a second ticks, says so, and pauses at once', () => {
   expect(waiting()).toBe(0);
 });
 
+test('nothing queues: the next view goes out when the last one is shown, and is the newest', () => {
+  const { session, views, advance, last, waiting } = bench('loop ADD #1\nJUMP loop', undefined, { shows: false });
+  session.shown();
+  session.setSpeed(60);
+  session.command('run');
+  const before = views.length;
+  for (let turn = 0; turn < 50; turn++) advance(1);
+  expect(views.length - before).toBeLessThanOrEqual(1);
+  session.shown();
+  expect([views.length - before, last().ticks, last().moved]).toEqual([1, 50, false]);
+  session.command('pause');
+  expect(last().status).toBe('running');
+  session.shown();
+  expect([last().status, last().ticks, waiting()]).toEqual(['paused', 50, 0]);
+  session.shown();
+  session.shown();
+  session.command('tick');
+  expect(last()).toMatchObject({ ticks: 51, moved: true });
+  // What a load has made is there when it is answered, shown or not.
+  session.load('HALT', { clear: false, inputs: [] });
+  expect(last()).toMatchObject({ ticks: 0, status: 'ready' });
+});
+
 test('a fast run lets messages in after every slice, and shows the tick just done when it pauses', () => {
   const { session, advance, last } = bench('loop ADD #1\nJUMP loop');
   session.setSpeed('full');

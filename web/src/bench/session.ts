@@ -200,7 +200,7 @@ export class Session extends RunDesk {
     this.rest();
     this.put(read.program, { ...read.beginning, devices: read.devices });
     this.runner!.reach(read.tick);
-    this.publish(false);
+    this.publish(false, { now: true });
     return { source: read.program.source, note: read.note };
   }
 

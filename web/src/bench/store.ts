@@ -9,6 +9,7 @@ import type { Machine } from '@zettak/core/machine/machine';
 import { client } from '../app/client';
 import { Draft, type SaveState } from '../app/drafts';
 import { engine, onView } from '../app/engine';
+import { afterPaint } from '../app/follow';
 import { keep, kept } from './kept';
 import type { Pointed } from './PlaceMenu';
 import { keepStops, readStops, withLines } from './stops';
@@ -138,30 +139,38 @@ const get = useBench.getState;
 let arrival: ReturnType<typeof setTimeout> | undefined;
 const stillness = window.matchMedia('(prefers-reduced-motion: reduce)');
 
-/** Tokens travel first; only when they have arrived is the new view shown. */
+/** Tokens travel first; only when they have arrived is the new view shown. The engine is told of each view that is. */
 function takeView(view: View): void {
   keepRunSoon(view);
-  const landing = pendingView;
-  clearTimeout(arrival);
-  if (landing) set({ view: landing, motion: undefined });
-  pendingView = undefined;
+  land();
   const { speed } = get();
   const running = isRunning(view.status);
   const animates = view.moved && view.last && !stillness.matches && (!running || (speed !== 'full' && speed <= TOKENS_UP_TO));
-  if (!animates || view.last!.transfers.length === 0) return set({ view, motion: undefined });
+  if (!animates || view.last!.transfers.length === 0) return show(view);
   const duration = running ? Math.min(650, 780 / (speed as number)) : 520;
   pendingView = view;
   set({ motion: { report: view.last!, duration } });
-  arrival = setTimeout(() => {
-    pendingView = undefined;
-    set({ view, motion: undefined });
-  }, duration);
+  arrival = setTimeout(land, duration);
 }
 let pendingView: View | undefined;
+
+function show(view: View): void {
+  set({ view, motion: undefined });
+  afterPaint(() => void engine.shown());
+}
+
+/** The view whose tokens are under way is shown. */
+function land(): void {
+  clearTimeout(arrival);
+  const view = pendingView;
+  pendingView = undefined;
+  if (view) show(view);
+}
 
 /** Tokens under way belong to a run that is given up. */
 function forgetMotion(): void {
   clearTimeout(arrival);
+  if (pendingView) void engine.shown();
   pendingView = undefined;
 }
 

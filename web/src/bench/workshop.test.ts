@@ -1,16 +1,7 @@
-import { demoMachines, programText, curlewText } from '@zettak/core/testing/demo';
-import { Session } from './session';
+import { demoMachines, programText } from '@zettak/core/testing/demo';
+import { bench } from '../testing/bench';
 import { explain, templateOf } from './language';
 import type { HandView, View } from './protocol';
-
-function bench(source: string, machine = curlewText) {
-  const session = new Session({ now: () => 0, later: () => () => {} });
-  const views: View[] = [];
-  expect(session.useMachine(machine).problems).toEqual([]);
-  session.subscribe((view) => views.push(view));
-  expect(session.load(source, { clear: false, inputs: [] }).loaded).toBe(true);
-  return { session, last: () => views.at(-1)! };
-}
 
 const cells = (view: View, from: number, count: number): number[] => [...view.spaces[0]!.cells.slice(from, from + count)];
 const agreement = ({ agree, cells: all, differ }: HandView): unknown[] => [agree, all, differ];

@@ -26,13 +26,17 @@ function handClock() {
   return { scheduler, advance, waiting: () => tasks.length };
 }
 
-export function bench(source: string, machine = curlewText) {
+/** With `shows` false whoever tests says himself when a view has been shown. */
+export function bench(source: string, machine = curlewText, { shows = true }: { shows?: boolean } = {}) {
   const clock = handClock();
   const session = new Session(clock.scheduler);
   const views: View[] = [];
   const { problems } = session.useMachine(machine);
   if (problems.length > 0) throw new Error(problems[0]!.sentence);
-  session.subscribe((view) => views.push(view));
+  session.subscribe((view) => {
+    views.push(view);
+    if (shows) session.shown();
+  });
   const loaded = session.load(source, { clear: false, inputs: [] });
   return { ...clock, session, views, loaded, last: () => views.at(-1)! };
 }
