@@ -384,8 +384,13 @@ export class RunDesk extends Workshop {
     this.resumes = false;
     if (!this.running && this.searching === undefined) return;
     this.halt();
-    this.runner!.recall();
-    this.publish(false);
+    this.publish(false, { now: true });
+    if (this.runner!.last) return;
+    // It stands still at once; the ticks just behind, which a fast run has not kept, are looked up after that.
+    this.cancel = this.scheduler.later(0, () => {
+      this.runner!.recall();
+      this.publish(false, { now: true });
+    });
   }
 
   private halt(): void {
@@ -500,7 +505,9 @@ export class RunDesk extends Workshop {
 
   private view(moved: boolean): View {
     const { running, stop, goal, unfinished, flag, since, refused, searching } = this;
-    const fast = (running && this.fast) || searching !== undefined;
+    const { last, ticks } = this.runner!;
+    const unknown = last === undefined && ticks > 0;
+    const fast = (running && this.fast) || searching !== undefined || unknown;
     return viewOf({ runner: this.runner!, stop, running, fast, goal, unfinished, flag, since, refused, searching, moved });
   }
 }

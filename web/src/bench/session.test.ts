@@ -45,9 +45,8 @@ test('nothing queues: the next view goes out when the last one is shown, and is 
   expect(views.length - before).toBeLessThanOrEqual(1);
   session.shown();
   expect([views.length - before, last().ticks, last().moved]).toEqual([1, 50, false]);
+  // Whoever pauses does not wait for what is being shown.
   session.command('pause');
-  expect(last().status).toBe('running');
-  session.shown();
   expect([last().status, last().ticks, waiting()]).toEqual(['paused', 50, 0]);
   session.shown();
   session.shown();
@@ -65,6 +64,10 @@ test('a fast run lets messages in after every slice, and shows the tick just don
   advance(3);
   expect(last().status).toBe('running');
   session.command('pause');
+  const { ticks } = last();
+  expect(last()).toMatchObject({ status: 'paused', sentence: `Paused at tick ${ticks.toLocaleString('en-US')}` });
+  advance(1);
+  expect([last().status, last().ticks]).toEqual(['paused', ticks]);
   expect(last().ticks).toBeGreaterThan(1000);
   expect(last().last?.tick).toBe(last().ticks);
   expect(last().wake.length).toBeGreaterThan(10);

@@ -131,6 +131,7 @@ function describe(telling: Telling, shown: Shown): { status: StatusKind; sentenc
   if (shown.stop) return { status: shown.stop.kind, sentence: explainStop(telling, shown.stop) };
   if (control.halted) return { status: 'halted', sentence: explainStop(telling, { kind: 'halted' }) };
   const { last } = shown.runner;
+  if (!last && control.ticks > 0) return { status: 'paused', sentence: `Paused at tick ${control.ticks.toLocaleString('en-US')}` };
   if (!last) return { status: 'ready', sentence: 'Ready to run' };
   const form = last.form === undefined ? undefined : telling.machine.forms[last.form];
   const of = last.total === undefined ? '' : ` of ${last.total}`;
