@@ -1,5 +1,6 @@
 /** The core in a web worker: one session, spoken to through comlink. */
 import { expose } from 'comlink';
+import { guarded } from './bench/guard';
 import { Session, type Scheduler } from './bench/session';
 
 /** A message channel lets other messages in and is not slowed down as timers are. */
@@ -25,4 +26,4 @@ const scheduler: Scheduler = {
   },
 };
 
-expose(new Session(scheduler));
+expose(guarded(new Session(scheduler)));

@@ -6,6 +6,7 @@ import { ChakraProvider } from '@chakra-ui/react';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { Boundary } from './app/Boundary';
 import { startNight } from './app/Shell';
 import { system } from './app/theme';
 import { BenchPage } from './bench/BenchPage';
@@ -18,8 +19,22 @@ createRoot(document.getElementById('root')!).render(
     <ChakraProvider value={system}>
       <BrowserRouter>
         <Routes>
-          <Route path="/bench/:program?" element={<BenchPage />} />
-          <Route path="/machines/:machine?" element={<MachinesPage />} />
+          <Route
+            path="/bench/:program?"
+            element={
+              <Boundary key="bench" what="The bench">
+                <BenchPage />
+              </Boundary>
+            }
+          />
+          <Route
+            path="/machines/:machine?"
+            element={
+              <Boundary key="machines" what="This screen">
+                <MachinesPage />
+              </Boundary>
+            }
+          />
           <Route path="*" element={<Navigate to="/bench" replace />} />
         </Routes>
       </BrowserRouter>

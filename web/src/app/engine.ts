@@ -7,4 +7,6 @@ const worker = new Worker(new URL('../engine.worker.ts', import.meta.url), { typ
 
 export const engine: Remote<Session> = wrap<Session>(worker);
 
+export const onFailure = (listener: (text: string) => void): Promise<void> => engine.onFailure(proxy(listener));
+
 export const onView = (listener: (view: View) => void): Promise<void> => engine.subscribe(proxy(listener));

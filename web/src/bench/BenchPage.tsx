@@ -1,6 +1,7 @@
 /** The bench: write, assemble, run, watch. Lays the panels out and listens to the keys. */
 import { useEffect, useState } from 'react';
 import { useParams } from 'react-router';
+import { Boundary, Fault } from '../app/Boundary';
 import { Shell } from '../app/Shell';
 import { Window } from '../app/Window';
 import { Console } from './Console';
@@ -11,7 +12,7 @@ import { ProgramPanel } from './ProgramPanel';
 import { RunPanel } from './run/RunPanel';
 import { StartOver } from './StartOver';
 import { StatePanel } from './StatePanel';
-import { lookForNewerMachine, openProgram, setStartingOver, useBench, takeMachineVersion } from './store';
+import { lookForNewerMachine, openProgram, setStartingOver, startAnew, useBench, takeMachineVersion } from './store';
 import { TickPanel } from './TickPanel';
 import { Wake } from './Wake';
 import { WritePanel } from './write/WritePanel';
@@ -34,6 +35,7 @@ export function BenchPage() {
     <Shell title="Bench" controls={<Controls openHelp={() => setHelp(true)} />}>
       <div className="bench" onClick={returnFocus}>
         <NewerVersion />
+        <Crash />
         {failure && (
           <p className="notice problem" role="alert">
             {failure}
@@ -41,13 +43,23 @@ export function BenchPage() {
         )}
         <div className={writing || controlling ? 'columns writing' : 'columns'}>
           <div className="left">
-            <ProgramPanel />
-            <Console />
+            <Boundary what="The program">
+              <ProgramPanel />
+            </Boundary>
+            <Boundary what="The console">
+              <Console />
+            </Boundary>
           </div>
-          {writing ? <WritePanel /> : controlling ? <RunPanel /> : <TickPanel />}
-          <StatePanel />
+          <Boundary key={writing ? 'write' : controlling ? 'run' : 'ticks'} what={writing || controlling ? 'This tool' : 'The drawing'}>
+            {writing ? <WritePanel /> : controlling ? <RunPanel /> : <TickPanel />}
+          </Boundary>
+          <Boundary what="The state of the machine">
+            <StatePanel />
+          </Boundary>
         </div>
-        <Wake />
+        <Boundary what="The run so far">
+          <Wake />
+        </Boundary>
       </div>
       <PlaceMenu />
       <StartOver open={startingOver} close={() => setStartingOver(false)} />
@@ -75,6 +87,18 @@ function useKeys(openHelp: () => void): void {
     window.addEventListener('keydown', listen);
     return () => window.removeEventListener('keydown', listen);
   }, [openHelp]);
+}
+
+function Crash() {
+  const crash = useBench((state) => state.crash);
+  if (crash === undefined) return null;
+  return (
+    <Fault
+      sentence="The engine has made a mistake of its own, and the run stands still. Your program is kept; nothing you did is to blame."
+      text={crash}
+      onward={{ words: 'Start over with this program', act: () => void startAnew() }}
+    />
+  );
 }
 
 function NewerVersion() {

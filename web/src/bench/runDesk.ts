@@ -10,6 +10,7 @@ import { readScript, withDevices, withInputs, type Script, type ScriptProblem } 
 import { BY_HAND, deviceLatch, unloaded, type State } from '@zettak/core/engine/state';
 import type { Program } from '@zettak/core/image/program';
 import { breaksOf } from './breaksOf';
+import { textOfError } from './guard';
 import { viewOf } from './viewOf';
 import { Workshop } from './workshop';
 import type { BreakSpec, BreakState, Command, Loaded, MachineCheck, Speed, StartingOver, StartOffer, View } from './protocol';
@@ -77,14 +78,42 @@ export class RunDesk extends Workshop {
   private left = Infinity;
   private searching: number | undefined;
   private listener: (view: View) => void = () => {};
+  private failure: (text: string) => void = () => {};
   /** Views that were told and are not shown yet; and what is to be told when they are. */
   private unshown = 0;
   private due: { readonly moved: boolean; readonly sentence?: string } | undefined;
   /** Tick of the last view. */
   private told = 0;
 
-  constructor(protected readonly scheduler: Scheduler) {
+  protected readonly scheduler: Scheduler;
+
+  constructor(scheduler: Scheduler) {
     super();
+    this.scheduler = {
+      now: () => scheduler.now(),
+      later: (delay, act) =>
+        scheduler.later(delay, () => {
+          try {
+            act();
+          } catch (error) {
+            this.failed(error);
+          }
+        }),
+    };
+  }
+
+  /** Told of mistakes of the engine's own. */
+  onFailure(listener: (text: string) => void): void {
+    this.failure = listener;
+  }
+
+  /** The run stands still; a load begins anew. */
+  failed(error: unknown): void {
+    this.halt();
+    this.resumes = false;
+    this.runner = undefined;
+    this.due = undefined;
+    this.failure(textOfError(error));
   }
 
   /** Told of changes, as fast as it says that it has shown them (`shown`); one listener at a time. */

@@ -1,6 +1,8 @@
 import { BY_HAND, NEVER } from '@zettak/core/engine/state';
 import { programText } from '@zettak/core/testing/demo';
+import { TickExecutor } from '@zettak/core/engine/interpret';
 import { bench, stopOn } from '../testing/bench';
+import { guarded } from './guard';
 
 test('loading with errors loads nothing and keeps the run', () => {
   const { session, views, last } = bench('LOAD #1\nHALT');
@@ -55,6 +57,25 @@ test('nothing queues: the next view goes out when the last one is shown, and is 
   // What a load has made is there when it is answered, shown or not.
   session.load('HALT', { clear: false, inputs: [] });
   expect(last()).toMatchObject({ ticks: 0, status: 'ready' });
+});
+
+test('a mistake of the engine’s own is told, while a run is under way and in a command; a load begins anew', () => {
+  for (const way of ['run', 'tick'] as const) {
+    const { session, advance, last } = bench('loop ADD #1\nJUMP loop');
+    const told: string[] = [];
+    session.onFailure((text) => told.push(text));
+    if (way === 'run') session.command('run');
+    const broken = jest.spyOn(TickExecutor.prototype, 'tick').mockImplementation(() => {
+      throw new RangeError('a value of no kind');
+    });
+    if (way === 'tick') expect(() => guarded(session).command('tick')).toThrow('a value of no kind');
+    advance(3);
+    expect(told).toEqual([expect.stringMatching(/^RangeError: a value of no kind/)]);
+    broken.mockRestore();
+    session.load('LOAD #7\nHALT', { clear: true, inputs: [] });
+    session.command('instruction');
+    expect(last()).toMatchObject({ status: 'paused', instructions: 1 });
+  }
 });
 
 test('a fast run lets messages in after every slice, and shows the tick just done when it pauses', () => {

@@ -8,7 +8,7 @@ import type { TickReport } from '@zettak/core/engine/report';
 import type { Machine } from '@zettak/core/machine/machine';
 import { client } from '../app/client';
 import { Draft, type SaveState } from '../app/drafts';
-import { engine, onView } from '../app/engine';
+import { engine, onFailure, onView } from '../app/engine';
 import { afterPaint } from '../app/follow';
 import { keep, kept } from './kept';
 import type { Pointed } from './PlaceMenu';
@@ -65,6 +65,8 @@ export interface BenchState {
   /** A name that is being given another one. */
   readonly renaming?: { readonly name: string; readonly offset: number } | undefined;
   readonly failure?: string;
+  /** The engine has made a mistake: the text of it. */
+  readonly crash?: string | undefined;
   readonly saveState: SaveState;
   /** Lines with a breakpoint, as the editor holds them. */
   readonly breakpoints: readonly number[];
@@ -187,6 +189,10 @@ export async function openProgram(id: string | undefined): Promise<void> {
     if (!subscribed) {
       subscribed = true;
       await onView(takeView);
+      await onFailure((crash) => {
+        forgetMotion();
+        set({ crash });
+      });
     }
     const programs = await client.list('program');
     const wanted = id ?? localStorage.getItem('zettak.program') ?? '';
@@ -458,6 +464,14 @@ export function command(name: Command): void {
   void engine.command(name);
 }
 export const travel = (tick: number): void => void engine.travel(tick);
+
+/** After a mistake of the engine's own: a new run of what is typed, in an empty memory. */
+export async function startAnew(): Promise<void> {
+  const { program } = get();
+  set({ crash: undefined, view: undefined });
+  if (program) sessionStorage.removeItem(runKey(program.id));
+  await load({ clear: true, inputs: [] });
+}
 
 /** One of the ways of starting over; what is typed in the editor counts for the last two. */
 export async function startOver(way: StartingOver): Promise<void> {
