@@ -113,7 +113,7 @@ test('run --set presets cells by label or address', () => {
 test.each<[string, string, RunOptions, number, RegExp]>([
   ['a program with errors', 'LAOD #1', {}, 1, /p\.asm:1:1: error: This machine has no operation “LAOD”/],
   ['a run that waits for ever', 'TRAP askLevel\nHALT', {}, 3, /waits for a number/],
-  ['a fault', 'LOAD #1', {}, 4, /walked past the end/],
+  ['a fault', 'LOAD #1', {}, 4, /program's text ended at 0x01, line 1/],
   ['an endless loop', 'x JUMP x', {}, 5, /Never halts: the whole state repeats every 1 instruction \(6 ticks\), at 0x00 \(line 1\)/],
   ['an endless loop without the proof', 'x JUMP x', { max: '600', proof: false }, 6, /Stopped after 600 ticks.*The whole state repeats/],
   ['a long way', 'x INC\nSTORE n\nJUMP x\nn .room 1', { max: '600' }, 6, /Stopped after 600 ticks.*It was last at work/],

@@ -8,7 +8,7 @@ import { EXIT, compile, type Compiled, type CompileOptions } from './compile/com
 import { BREAK, FRAME, FRAME_BYTES, HEADER, LOOK } from './compile/layout';
 import { attachmentsOf, type Attachments } from './devices';
 import type { TickExecutor } from './interpret';
-import { BY_RUN, DATA, moveState, NEVER, OVER_CODE, type Frame, type State, type Storage } from './state';
+import { BY_RUN, DATA, looksForEmpty, moveState, NEVER, OVER_CODE, type Frame, type State, type Storage } from './state';
 import { wasmHost, type WasmMemory } from './wasm/host';
 import { CELL } from './writes';
 
@@ -286,6 +286,8 @@ export class CompiledRun {
     const checksData = machine.faults['executing data'] !== undefined;
     stops.fill(0);
     if (checksData) state!.kinds.forEach((kind, address) => kind === DATA && (stops[address] = LOOK));
+    if (looksForEmpty(machine))
+      state!.marks[machine.programSpace]!.forEach((mark, address) => mark === NEVER && address < stops.length && (stops[address] = LOOK));
     for (const address of guarded.addresses) if (address < stops.length) stops[address] = stops[address]! | BREAK;
     this.frames.length = 0;
     this.fresh = true;

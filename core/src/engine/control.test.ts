@@ -318,6 +318,39 @@ test.each([
   expect('refused' in read && read.refused).toMatch(sentence);
 });
 
+test.each<[string, string, RegExp]>([
+  ['stop', 'fault', /^Stopped: the program's text ended at 0x03, line 2, and the run went on into empty cells\. Is a halt missing\?$/],
+  [
+    'end',
+    'halted',
+    /^Ended after 2 instructions, 8 ticks: the program's text ended at 0x03, line 2, and the run went on into empty cells\.$/,
+  ],
+  ['ignore', 'fault', /^Stopped: 0x00 at 0x04 is no instruction/],
+])('a forgotten halt, where executing an empty cell means %s', (choice, kind, sentence) => {
+  const machine = machineFrom(smallMachine({ parts: `faults: {executing an empty cell: ${choice}}` }));
+  for (const longest of [false, true]) {
+    const runner = new Runner(machine, programFrom(machine, 'PUT 1\nPUT 2'));
+    runner.begin();
+    const stop = longest ? runner.run(100_000) : (runner.runTick(), go(runner));
+    expect([stop?.kind, runner.state.control.instructions]).toEqual([kind, 2]);
+    expect(told(runner, stop)).toMatch(sentence);
+    if (choice === 'ignore') continue;
+    // What a hand has put there is no empty cell.
+    runner.edit({ kind: 'cell', space: 0, address: 4, value: 1, mark: 3 });
+    expect(go(runner)?.kind).toBe('halted');
+    expect(told(runner, { kind: 'halted' })).toMatch(/^Halted after 3 instructions/);
+  }
+});
+
+test('a jump into nothing is told as such, and every demo machine stops at a forgotten halt', () => {
+  const runner = runnerFor('JUMP 0x80');
+  expect(told(runner, go(runner))).toBe(
+    'Stopped: 0x80 holds nothing: no program lies there, and nothing has been written there. Is a halt missing?',
+  );
+  for (const { name, text } of demoMachines)
+    expect([name, machineFrom(text).faults['executing an empty cell']]).toEqual([name, { kind: 'stop' }]);
+});
+
 // ---- never halts ----
 
 const closed = (runner: Runner): Runner => {

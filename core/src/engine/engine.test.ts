@@ -131,9 +131,9 @@ test('a read with nothing queued waits: nothing is written and nothing is counte
 
 test.each<[string, RegExp]>([
   ['LOAD #1\nwords .cells 0x7F', /0x7F at 0x02 is no instruction. The run walked into the data of line 2/],
-  ['LOAD #1', /The run walked past the end of the program/],
+  ['LOAD #1', /the program's text ended at 0x01, line 1/],
   ['JUMP x+1\nx LOAD #0x7F\nHALT', /It is the middle of the instruction on line 2/],
-  ['TRAP 9', /asks for service 9.*It has: 1 askLevel/],
+  ['TRAP 9', /asks for service 0x09.*It has: 0x01 askLevel/],
 ])('%j ends in a sentence', (source, words) => {
   const runner = runnerFor(source);
   const before = runner.ticks;

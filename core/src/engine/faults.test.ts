@@ -32,7 +32,12 @@ const CASES: readonly (readonly [kind: string, small: Small, source: string, sen
   ['division', { ticks: { X: 'A <- A / B' } }, 'PUT 7\nX\nHALT', /7 cannot be divided by 0/],
   ['two writers', { ticks: { X: 'M[A] <- 1, M[B] <- 2' } }, 'PUT 9\nPUTB 9\nX\nHALT', /two transfers of one tick write to cell 0x09/],
   ['two writers', { registers: 'R: {count: 4}', ticks: { X: 'R[A] <- 1, R[B] <- 2' } }, 'X\nHALT', /write to R0/],
-  ['empty port', { parts: 'ports: {name: PORT, count: 4}', ticks: { X: 'A <- PORT[2]' } }, 'X\nHALT', /nothing is attached to port 2/],
+  [
+    'empty port',
+    { parts: 'ports: {name: PORT, count: 4}', ticks: { X: 'A <- PORT[2]' } },
+    'X\nHALT',
+    /^Stopped on line 1, 0x00 X: nothing is attached to port 0x2\.$/,
+  ],
   [
     'register outside',
     { registers: 'R: {count: 5}', ticks: { X: 'A <- R[B]' } },
@@ -40,7 +45,7 @@ const CASES: readonly (readonly [kind: string, small: Small, source: string, sen
     /no register number 5; they go from 0 to 4/,
   ],
   ['undefined opcode', {}, 'GO 200', /0x00 at 0xC8 is no instruction. The run walked past the end/],
-  ['undefined service', { ticks: { X: 'service 9' } }, 'X\nHALT', /asks for service 9/],
+  ['undefined service', { ticks: { X: 'service 9' } }, 'X\nHALT', /asks for service 0x09/],
   ['program counter outside', { space: 'cells: 64' }, 'GO 100\nHALT', /PC stands at 0x64, past the end of M/],
 ];
 
@@ -95,7 +100,7 @@ test('a fault that is a trap drops its tick and the rest of its instruction, and
   const told = narrate({ machine, program: runner.program, state: runner.state }, report, 'done')
     .map((each) => each.text)
     .join('');
-  expect(told).toMatch(/A fault was caught: 7 cannot be divided by 0. The machine enters its trap/);
+  expect(told).toMatch(/A fault was caught: 0x07 cannot be divided by 0. The machine enters its trap/);
 });
 
 test('a fault while entering a trap stops the run', () => {
@@ -127,7 +132,7 @@ test('a result that does not fit is a fault only where the machine asks for it, 
   expect(run({ ticks: { X: 'A <- A + B' } }, source).register('A')).toBe(44);
   const asked = run({ ticks: { X: 'A <- A + B' }, parts: 'faults: {result too wide: stop}' }, source);
   expect(faultOf(asked.stop)).toEqual({ kind: 'result too wide', exact: 300, width: 8 });
-  expect(asked.sentence).toBe('Stopped: the result 300 does not fit into 8 bits.');
+  expect(asked.sentence).toBe('Stopped on line 3, 0x04 X: the result 0x12C does not fit into 8 bits.');
   const around = run({ parts: 'faults: {result too wide: stop}' }, 'GO 254\n.origin 254\nPUT 1\n.origin 0');
   expect(around.stop?.kind).not.toBe('fault');
 });
@@ -153,7 +158,7 @@ test.each(STACKS)('a stack that grows %s and points at the %s holds what fits it
     4,
   ]);
   const over = run(small, `${four}\nPUT 5\nPUSH\nHALT`);
-  expect(over.sentence).toMatch(/the stack S is full: nothing more can be pushed. It lies from 128 to 131/);
+  expect(over.sentence).toMatch(/the stack S is full: nothing more can be pushed. It lies from 0x80 to 0x83/);
   expect([...over.runner.state.spaces[0]!.slice(0x7f, 0x85)]).not.toContain(5);
   const pops = run(small, `${four}\nPOP\nPOP\nPOP\nPOP\nHALT`);
   expect([pops.stop, pops.register('A')]).toEqual([{ kind: 'halted' }, 1]);

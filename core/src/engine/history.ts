@@ -33,7 +33,8 @@ export interface TickRecord {
 
 /** Why a tick did not leave the run able to go on. */
 export type TickStop =
-  | { readonly kind: 'halted' }
+  /** By `halt`, or, where the machine says that it ends so, by going on into cells that hold nothing. */
+  | { readonly kind: 'halted'; readonly ran?: Fault }
   | { readonly kind: 'waiting'; readonly report: TickReport }
   | { readonly kind: 'fault'; readonly fault: Fault; readonly report: TickReport };
 
@@ -295,11 +296,16 @@ export class History {
     const { outcome, report, changes } = this.executor.reportTick();
     this.compiled?.changed();
     if (outcome === 'waiting') return { kind: 'waiting', report };
-    if (outcome === 'fault') return { kind: 'fault', fault: report.fault!, report };
+    if (outcome === 'fault') return this.faulted(report);
     const events = this.ticks === this.nextEvent ? this.applyEvents(this.state) : [];
     if (this.ticks >= this.nextEvent) this.findNextEvent();
     this.remember({ report, changes: [...changes, ...events], before, after: { ...this.state.control } });
     return outcome === 'halted' ? { kind: 'halted' } : undefined;
+  }
+
+  protected faulted(report: TickReport): TickStop {
+    const fault = report.fault!;
+    return this.machine.faults[fault.kind]?.kind === 'end' ? { kind: 'halted', ran: fault } : { kind: 'fault', fault, report };
   }
 
   /** Done again, so that whoever watches writes and reads sees them; then made equal to what was remembered. */

@@ -15,7 +15,7 @@ import { Gathering, rolesOf, routeOf, type Roles } from './gather';
 import type { Fault, Outcome, PlaceRef, Reading, TickReport } from './report';
 import type { Noticed } from './remarks';
 import { performService, type ServiceEffect } from './services';
-import { CODE, DATA, deviceLatch, NEVER, portLatch, type Change, type State } from './state';
+import { CODE, DATA, deviceLatch, looksForEmpty, NEVER, portLatch, type Change, type State } from './state';
 import { placesUsed } from './stacks';
 import { CELL, FLAG, LATCH, REGISTER, Writes } from './writes';
 
@@ -64,6 +64,7 @@ export class TickExecutor {
   private readonly chain: Chain;
   private readonly cells: number;
   private readonly checksData: boolean;
+  private readonly checksEmpty: boolean;
   private readonly checksFit: boolean;
   private readonly wrapsCounter: boolean;
   private readonly counter: number;
@@ -104,6 +105,7 @@ export class TickExecutor {
     this.zeros = Uint8Array.from(machine.registers, (each) => (each.zero ? 1 : 0));
     this.radix = machine.radix;
     this.checksData = machine.faults['executing data'] !== undefined;
+    this.checksEmpty = looksForEmpty(machine);
     this.checksFit = machine.faults['result too wide'] !== undefined;
     this.wrapsCounter = machine.faults['program counter outside']?.kind === 'wrap';
   }
@@ -271,6 +273,8 @@ export class TickExecutor {
       control.jumped = false;
       if (here >= this.cells) this.fault = { kind: 'program counter outside', address: here };
       else if (this.checksData && state.kinds[here] === DATA) this.fault = { kind: 'executing data', address: here };
+      else if (this.checksEmpty && state.marks[machine.programSpace]![here] === NEVER)
+        this.fault = { kind: 'executing an empty cell', address: here };
     } else if (control.unknown) {
       this.fault = { kind: 'undefined opcode', cell: this.firstCell(), address: control.here };
     }

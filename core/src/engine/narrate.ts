@@ -6,7 +6,7 @@ import { shownDigits, shownNumber } from '../text/number';
 import { addressText, placeName } from './names';
 import type { FlagChange, MarkReport, Reading, TickReport, Transfer, Worked } from './report';
 import { serviceSentence } from './serviceWords';
-import { explainFault } from './stops';
+import { explainFault, faultReason } from './stops';
 import { capital, name, text, type Segment, type Telling, type Tense } from './telling';
 
 export type { Segment, Telling } from './telling';
@@ -292,7 +292,7 @@ function markSentence({ machine, program }: Telling, mark: MarkReport, tense: Te
 }
 
 function trappedSentence(telling: Telling, { trapped }: TickReport, tense: Tense): Segment[] {
-  const why = explainFault(telling, trapped!).map((each) => (each.kind === 'text' ? text(each.text.replace(/^Stopped: /, '')) : each));
+  const why = faultReason(telling, trapped!);
   return [text(tense === 'done' ? 'A fault was caught: ' : 'A fault will be caught: '), ...why, text(' The machine enters its trap.')];
 }
 

@@ -74,7 +74,7 @@ export type Fault =
   | { readonly kind: 'text without end'; readonly address: number }
   | { readonly kind: 'undefined service'; readonly number: number }
   | { readonly kind: 'register outside'; readonly index: number; readonly count: number }
-  | { readonly kind: 'executing data'; readonly address: number }
+  | { readonly kind: 'executing data' | 'executing an empty cell'; readonly address: number }
   | { readonly kind: 'result too wide'; readonly exact: number; readonly width: number };
 
 /** A mark of the tick: which call, trap or return it was, or what it did with a stack. */

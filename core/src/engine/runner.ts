@@ -383,6 +383,6 @@ export class Runner extends History {
   private stopped(outcome: Outcome): Stop {
     if (outcome === 'halted') return { kind: 'halted' };
     const { report } = this.executor.reportTick();
-    return outcome === 'waiting' ? { kind: 'waiting', report } : { kind: 'fault', fault: report.fault!, report };
+    return outcome === 'waiting' ? { kind: 'waiting', report } : this.faulted(report);
   }
 }

@@ -87,6 +87,9 @@ export const BY_A_HAND = -2;
 export const CODE = 1;
 export const DATA = 2;
 
+/** Whether it matters to a machine that an instruction is fetched from a cell that holds nothing. */
+export const looksForEmpty = ({ faults }: Machine): boolean => (faults['executing an empty cell']?.kind ?? 'ignore') !== 'ignore';
+
 /** Where the output latch of a port lies among the latches. */
 export const portLatch = (port: number): number => port;
 

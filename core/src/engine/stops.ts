@@ -1,7 +1,7 @@
 /** Why a run stands still, in sentences: faults of every kind, waits, breakpoints, the end. */
 import { indexOf, type Program } from '../image/program';
 import { programSpaceOf } from '../machine/machine';
-import { shownNumber, unitOf } from '../text/number';
+import { digitsIn, shownNumber, unitOf } from '../text/number';
 import { addressText, cellName, instructionAt, lineAt, placeName } from './names';
 import type { BreakOn, Hit } from './breaks';
 import { widthOf } from './places';
@@ -11,70 +11,112 @@ import type { Goal, Stop } from './runner';
 import { serviceSentence } from './serviceWords';
 import { count, plain, text, type Segment, type Telling } from './telling';
 
+/** Faults of a fetch: they name their own address, and no instruction was under way. */
+const FETCHING: ReadonlySet<string> = new Set(['undefined opcode', 'program counter outside', 'executing data', 'executing an empty cell']);
+
+/** “Stopped on line 9, 0x0C DIV: 0x07 cannot be divided by 0.” */
 export function explainFault(telling: Telling, fault: Fault): Segment[] {
   const { machine, program, state } = telling;
+  const { here } = state.control;
+  const reason = faultReason(telling, fault);
+  if (here < 0 || FETCHING.has(fault.kind)) return [text('Stopped: '), ...reason];
+  const line = lineAt(program, here);
+  const instruction = instructionAt(machine, program, state, here);
+  return [
+    text(line ? `Stopped on ${line}, ` : 'Stopped at '),
+    { kind: 'address', text: addressText(machine, here) },
+    text(`${instruction ? ` ${instruction}` : ''}: `),
+    ...reason,
+  ];
+}
+
+/** What went wrong, without where. */
+export function faultReason(telling: Telling, fault: Fault): Segment[] {
+  const { machine, program } = telling;
   const { width } = programSpaceOf(machine);
   const address = (at: number): Segment => ({ kind: 'address', text: addressText(machine, at) });
   switch (fault.kind) {
     case 'undefined opcode':
       return [
-        text('Stopped: '),
         { kind: 'data', text: shownNumber(fault.cell, width, machine.radix) },
         text(' at '),
         address(fault.address),
         text(` is no instruction. ${walkedInto(program, fault.address)}`),
       ];
     case 'cell outside':
-      return [text(`Stopped: ${outsideOf(telling, fault)}`)];
+      return [text(outsideOf(telling, fault))];
     case 'program counter outside':
       return [
-        text('Stopped: PC stands at '),
+        text('PC stands at '),
         address(fault.address),
         text(`, past the end of ${programSpaceOf(machine).name}. ${walkedInto(program, fault.address)}`),
       ];
     case 'read-only':
-      return [
-        text(
-          `Stopped: ${cellName(machine, program, fault.space, fault.address)} of ${machine.spaces[fault.space]!.name} can only be read.`,
-        ),
-      ];
+      return [text(`${cellName(machine, program, fault.space, fault.address)} of ${machine.spaces[fault.space]!.name} can only be read.`)];
     case 'stack limit': {
       const { name, from, to } = machine.stacks[fault.stack]!;
       const why = fault.way === 'push' ? 'is full: nothing more can be pushed' : 'is empty: there is nothing to pop';
-      return [text(`Stopped: the stack ${name} ${why}. It lies from ${from} to ${to}.`)];
+      const [first, last] = [from, to].map((each) => stackPlace(telling, fault.stack, each));
+      return [text(`the stack ${name} ${why}. It lies from ${first} to ${last}.`)];
     }
     case 'division':
       return [
         text(
           fault.b === 0
-            ? `Stopped: ${fault.a} cannot be divided by 0.`
-            : `Stopped: the quotient of ${fault.a} and ${fault.b} does not fit.`,
+            ? `${number(telling, fault.a)} cannot be divided by 0.`
+            : `the quotient of ${number(telling, fault.a)} and ${number(telling, fault.b)} does not fit.`,
         ),
       ];
     case 'two writers':
-      return [text(`Stopped: two transfers of one tick write to ${placeName(machine, program, fault.place)}.`)];
+      return [text(`two transfers of one tick write to ${placeName(machine, program, fault.place)}.`)];
     case 'empty port':
-      return [text(`Stopped: nothing is attached to port ${fault.port}.`)];
+      return [text(`nothing ${attachedText(telling, fault.port)}.`)];
     case 'text without end':
-      return [text('Stopped: the text at '), address(fault.address), text(' has no end mark anywhere in memory. Put a 0 behind it.')];
+      return [text('the text at '), address(fault.address), text(' has no end mark anywhere in memory. Put a 0 behind it.')];
     case 'undefined service': {
-      const known = machine.traps.map((each) => `${each.number} ${each.name}`).join(', ');
-      const at = instructionAt(machine, program, state, state.control.here);
-      return [
-        text(
-          `Stopped: ${at ?? 'this instruction'} asks for service ${fault.number}, which this machine does not have. It has: ${known || 'none'}.`,
-        ),
-      ];
+      const known = machine.traps.map((each) => `${number(telling, each.number)} ${each.name}`).join(', ');
+      return [text(`it asks for service ${number(telling, fault.number)}, which this machine does not have. It has: ${known || 'none'}.`)];
     }
     case 'register outside':
-      return [text(`Stopped: there is no register number ${fault.index}; they go from 0 to ${fault.count - 1}.`)];
+      return [text(`there is no register number ${fault.index}; they go from 0 to ${fault.count - 1}.`)];
     case 'executing data':
-      return [text('Stopped: '), address(fault.address), text(` holds data, not an instruction. ${walkedInto(program, fault.address)}`)];
+      return [address(fault.address), text(` holds data, not an instruction. ${walkedInto(program, fault.address)}`)];
+    case 'executing an empty cell':
+      return [text(`${ranOut(telling, fault.address)} Is a halt missing?`)];
     case 'result too wide':
-      return [text(`Stopped: the result ${fault.exact} does not fit into ${fault.width} ${unitOf(machine.radix)}.`)];
+      return [text(`the result ${number(telling, fault.exact)} does not fit into ${fault.width} ${unitOf(machine.radix)}.`)];
     default:
       return fault satisfies never;
   }
+}
+
+/** A number as registers of the machine are shown. */
+const number = ({ machine }: Telling, value: number): string =>
+  value < 0
+    ? `−${shownNumber(-value, digitsIn(-value, machine.radix), machine.radix)}`
+    : shownNumber(value, Math.max(machine.wordWidth, digitsIn(value, machine.radix)), machine.radix);
+
+/** A place of a stack: an address of its memory, or which of its registers. */
+function stackPlace({ machine }: Telling, stack: number, place: number): string {
+  const { space } = machine.stacks[stack]!;
+  return space === undefined ? String(place) : shownNumber(place, machine.spaces[space]!.addressWidth, machine.radix);
+}
+
+/** “answers at port 5, where only lamps are attached”. */
+function attachedText({ machine }: Telling, port: number): string {
+  const shown = shownNumber(port, digitsIn((machine.ports?.count ?? 1) - 1, machine.radix), machine.radix);
+  const names = machine.devices.flatMap(({ name, data, status }) =>
+    [data, status].some((each) => each && 'port' in each && each.port === port) ? [name] : [],
+  );
+  if (names.length === 0) return `is attached to port ${shown}`;
+  return `answers there: at port ${shown} only ${names.join(' and ')} ${names.length === 1 ? 'is' : 'are'} attached, which cannot do that`;
+}
+
+/** Where the text of the program ended, when the run went on into cells that hold nothing. */
+function ranOut({ machine, program }: Telling, at: number): string {
+  const before = lineAt(program, at - 1);
+  if (before) return `the program's text ended at ${addressText(machine, at - 1)}, ${before}, and the run went on into empty cells.`;
+  return `${addressText(machine, at)} holds nothing: no program lies there, and nothing has been written there.`;
 }
 
 function outsideOf({ machine }: Telling, { space, address, bank }: Fault & { kind: 'cell outside' }): string {
@@ -104,6 +146,8 @@ export function explainStop(telling: Telling, stop: Stop): string {
   const { state } = telling;
   switch (stop.kind) {
     case 'halted':
+      if (stop.ran?.kind === 'executing an empty cell')
+        return `Ended after ${count(state.control.instructions, 'instruction')}, ${count(state.control.ticks, 'tick')}: ${ranOut(telling, stop.ran.address)}`;
       return `Halted after ${count(state.control.instructions, 'instruction')}, ${count(state.control.ticks, 'tick')}.`;
     case 'waiting':
       return waitingSentence(telling, stop.report);

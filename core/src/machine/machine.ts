@@ -267,12 +267,13 @@ export const FAULT_KINDS = [
   'undefined service',
   'register outside',
   'executing data',
+  'executing an empty cell',
   'result too wide',
 ] as const;
 export type FaultKind = (typeof FAULT_KINDS)[number];
 
 export type Disposition =
-  | { readonly kind: 'stop' | 'wrap' | 'ignore' }
+  | { readonly kind: 'stop' | 'wrap' | 'ignore' | 'end' }
   | { readonly kind: 'value'; readonly value: number }
   | { readonly kind: 'trap'; readonly cause: number };
 

@@ -223,6 +223,7 @@ const POSSIBLE: Readonly<Record<FaultKind, readonly Disposition['kind'][]>> = {
   'undefined service': ['stop', 'ignore', 'trap'],
   'register outside': ['stop', 'wrap', 'trap'],
   'executing data': ['stop', 'trap'],
+  'executing an empty cell': ['stop', 'end', 'ignore'],
   'result too wide': ['stop', 'trap'],
 };
 
@@ -236,7 +237,7 @@ export function resolveFaults(work: Work): Partial<Record<FaultKind, Disposition
       report(work, path, { code: 'no-such-part', what: 'kind of fault', name: key, ...(near && { nearest: near }) });
       continue;
     }
-    const match = /^(stop|wrap|ignore|value|trap)(?:\s+(\w+))?$/.exec(text.trim());
+    const match = /^(stop|wrap|ignore|end|value|trap)(?:\s+(\w+))?$/.exec(text.trim());
     const word = match?.[1] as Disposition['kind'] | undefined;
     const number = match?.[2] === undefined ? undefined : readNumber(match[2]);
     const numbered = word === 'value' || word === 'trap';

@@ -1,7 +1,7 @@
 /** Two executors beside each other on memory and registers drawn by chance: what one does the other must do. */
 import { CompiledRun, UNGUARDED, type Guarded } from '../engine/compiled';
 import { TickExecutor } from '../engine/interpret';
-import { BY_RUN, copyState, createState, type Frame, type State } from '../engine/state';
+import { BY_RUN, copyState, createState, looksForEmpty, type Frame, type State } from '../engine/state';
 import { encode, rangeOf } from '../machine/encode';
 import { programSpaceOf, type Machine } from '../machine/machine';
 import { power } from '../text/number';
@@ -41,7 +41,9 @@ export function drawnState(machine: Machine, seed: number): State {
   state.spaces.forEach((each, space) => {
     const { width } = machine.spaces[space]!;
     if (space !== machine.programSpace) each.forEach((_, at) => (each[at] = pick(power(machine.radix, width))));
-    state.marks[space]!.forEach((_, at) => (state.marks[space]![at] = pick(4) === 0 ? 0 : BY_RUN));
+    state.marks[space]!.forEach(
+      (_, at) => (state.marks[space]![at] = pick(space === machine.programSpace && looksForEmpty(machine) ? 60 : 4) === 0 ? 0 : BY_RUN),
+    );
   });
   machine.registers.forEach(({ width, zero, role }, at) => {
     if (zero || at === machine.programCounter || role === 'stack pointer') return;
