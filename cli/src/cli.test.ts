@@ -1,3 +1,4 @@
+import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { readFileSync } from 'node:fs';
 import { check, type CheckOptions } from './check';
@@ -7,6 +8,7 @@ import { schema } from './schema';
 import { assembleCommand } from './assemble';
 import { disassembleCommand } from './disassemble';
 import type { Terminal } from './terminal';
+import { smallMachine } from '@zettak/core/testing/small';
 
 const demo = join(__dirname, '../../demo');
 const curlew = readFileSync(join(demo, 'machines/curlew.yaml'), 'utf8');
@@ -329,4 +331,114 @@ test('a kept run is replayed tick for tick, and what is no kept run is refused',
   expect(errors()).toMatch(/not JSON[\s\S]*no kept run[\s\S]*“x” is no number/);
   expect(replay(fake, 'far.json', { json: true })).toBe(1);
   expect(text()).toMatch(/which is short of tick 9000000/);
+});
+
+/** The built command, in a shell, as somebody types it. */
+function shell(command: string, typed?: string): Promise<{ code: number | null; out: string }> {
+  const child = spawn('sh', ['-c', command], { cwd: join(__dirname, '../..') });
+  let out = '';
+  child.stdout.on('data', (text) => (out += String(text)));
+  child.stderr.on('data', (text) => (out += String(text)));
+  // Whoever sits there reads first and types then.
+  if (typed !== undefined) setTimeout(() => child.stdin.write(typed), 1500);
+  return new Promise((resolve) =>
+    child.on('exit', (code) => {
+      child.stdin.destroy();
+      resolve({ code, out });
+    }),
+  );
+}
+
+/** The second cell tells its two instructions apart. */
+const twoCells = `${smallMachine().replace('  both:  opcode 8, value 8 either', '  both:  opcode 8, value 8 either\n  twice: opcode 8, detail 8')}  ONE: {forms: [{write: ONE, code: twice opcode=9 detail=1, execute: halt}]}\n  TWO: {forms: [{write: TWO, code: twice opcode=9 detail=2, execute: halt}]}\n`;
+
+const ZETTAK = 'node cli/bin/zettak.mjs';
+
+test('at a terminal a run waits for what is typed, however late it comes', async () => {
+  const command = `${ZETTAK} run demo/machines/curlew.yaml demo/programs/highest-water.asm`;
+  const { out, code } = await shell(`script -qec "${command}" /dev/null`, '120\r158\r0\r');
+  expect(out).toMatch(/highest: 158/);
+  expect(out).toMatch(/Halted after/);
+  expect(code).toBe(0);
+}, 30_000);
+
+test('whoever reads only the head of what is written gets no error', async () => {
+  const { out } = await shell(`${ZETTAK} check demo/machines/gannet.yaml --card | head -1; ${ZETTAK} schema | head -1`);
+  expect(out.trim().split('\n')).toHaveLength(2);
+  expect(out).not.toMatch(/EPIPE|Error/);
+}, 30_000);
+
+test('a text of four megabytes is assembled within seconds, whatever its lines are', () => {
+  for (const line of ['; a comment about the harbour\n', '\n', '.include "nothing\n', ' LAOD #5\n']) {
+    const source = line.repeat(Math.floor(3_900_000 / line.length / (line.includes('LAOD') ? 40 : 1)));
+    const began = process.cpuUsage().user;
+    const { fake } = terminal({ 'm.yaml': curlew, 'p.asm': `${source} HALT\n` });
+    assembleCommand(fake, 'm.yaml', 'p.asm', {});
+    // What was quadratic took minutes; the bound is wide, so that a slow computer passes.
+    expect((process.cpuUsage().user - began) / 1e6).toBeLessThan(20);
+  }
+}, 90_000);
+
+test('a byte order mark before a program, a machine or a script means nothing', () => {
+  const { code, text } = ran('\uFEFFLOAD #7\nTRAP showNumber\nHALT', {}, `\uFEFF${curlew}`);
+  expect([code, text()]).toEqual([0, expect.stringMatching(/^7\n/)]);
+});
+
+test('inputs that are left over are told, in words and as data', () => {
+  const source = 'TRAP askLevel\nHALT';
+  const told = ran(source, { input: '5 158 9' });
+  expect(told.errors()).toBe('2 of the 3 inputs were left over, from the value 0x9E on.');
+  const { text } = ran(source, { input: '5 158 9', json: true });
+  expect(JSON.parse(text()).inputs).toEqual({ given: 3, used: 1, left: [158, 9] });
+});
+
+test('declared outputs are results, in their base and unit; what a script gives comes before what is given beside it', () => {
+  const source =
+    ' .output top, decimal, "cm"\n .output mask, binary\n TRAP askLevel\n STORE top\n STORE mask\n HALT\ntop .cells 0\nmask .cells 0';
+  const { fake, text } = terminal({ 'm.yaml': curlew, 'p.asm': source, 's.txt': 'input 158' });
+  expect(run(fake, 'm.yaml', 'p.asm', { script: 's.txt', input: '9' })).toBe(0);
+  expect(text()).toMatch(/^top: 158 cm\nmask: 0b10011110$/m);
+  const { text: json } = ran(source, { input: '9', json: true });
+  expect(JSON.parse(json()).results).toEqual({ top: 9, mask: 9 });
+});
+
+test('a run ends after so many instructions, to the instruction', () => {
+  for (const count of ['1', '7', '20000']) {
+    const { code, text } = ran('loop INC\nJUMP loop', { maxInstructions: count, proof: false, json: true });
+    expect([code, JSON.parse(text()).instructions]).toEqual([6, Number(count)]);
+  }
+  expect(ran('HALT', { maxInstructions: 'x' }).errors()).toMatch(/no number of instructions/);
+});
+
+test('the map names every operation that a first cell may begin', () => {
+  expect(checked(twoCells, { map: true }).text()).toMatch(/ONE\/TWO/);
+});
+
+test('the trace has a column for each flag, status word, port and device, and a row for what comes from outside', () => {
+  const dunlin = demoFile('machines/dunlin.yaml');
+  const { fake, saved } = terminal({
+    'm.yaml': dunlin,
+    'p.asm': 'IN 1\nOUT 2\nHALT',
+    's.txt': 'set switches = 2\nat 5: switches = 3\nat 6: ACC = 1',
+  });
+  expect(run(fake, 'm.yaml', 'p.asm', { script: 's.txt', trace: 't.csv' })).toBe(0);
+  const [head, ...rows] = new TextDecoder().decode(saved.get('t.csv')).trim().split(/\r?\n/);
+  const columns = head!.split(',');
+  expect(columns).toEqual(expect.arrayContaining(['C', 'Z', 'G', 'PORT[2]', 'switches', 'lamps']));
+  const cells = rows.map((each) => each.replaceAll(/"[^"]*"/g, 'quoted').split(','));
+  expect(new Set(cells.map((each) => each.length))).toEqual(new Set([columns.length]));
+  const outside = rows.filter((each) => each.includes('from outside'));
+  expect(outside.map((each) => each.split(',')[0])).toEqual(['0', '5', '6']);
+  expect(outside[1]).toMatch(/switches = 0x3/);
+  expect(cells.at(-1)![columns.indexOf('PORT[2]')]).toMatch(/^\d+$/);
+});
+
+test('a port with only lamps says what is attached there when it is read', () => {
+  const { text, code } = ran('IN 2\nHALT', {}, demoFile('machines/dunlin.yaml'));
+  expect([code, text()]).toEqual([
+    4,
+    expect.stringMatching(
+      /^Stopped on line 1, 0x000 IN 2: nothing answers there: at port 0x2 only lamps is attached, which cannot do that\./,
+    ),
+  ]);
 });

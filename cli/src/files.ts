@@ -20,7 +20,7 @@ export const baseBeside =
   (name: string): string | undefined =>
     /^[\w.-]+$/.test(name) ? terminal.read(`${folderOf(file)}${/\.ya?ml$/.test(name) ? name : `${name.toLowerCase()}.yaml`}`) : undefined;
 
-const INCLUDE = /^[^;"]*\.include\s+"([^"\n]+)"/gim;
+const INCLUDE = /^[^;"\n]*\.include[^\S\n]+"([^"\n]+)"/gim;
 const MOST_PARTS = 100;
 
 /** Parts that a text takes in, and those that they take in: files NAME.asm beside it. */

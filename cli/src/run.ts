@@ -11,12 +11,12 @@ import { explainStop } from '@zettak/core/engine/stops';
 import { Runner, type Stop } from '@zettak/core/engine/runner';
 import { inputKindOf, readEntries } from '@zettak/core/engine/services';
 import { BY_RUN, deviceLatch, OVER_CODE, portLatch } from '@zettak/core/engine/state';
-import { dataPlaces, phaseComment, readPlaces, signalsOf, traceColumns, traceRow } from '@zettak/core/engine/trace';
+import { dataPlaces, outsideRow, phaseComment, portsInUse, readPlaces, signalsOf, traceColumns, traceRow } from '@zettak/core/engine/trace';
 import { csvRow } from '@zettak/core/formats/csv';
 import { VcdWriter } from '@zettak/core/formats/vcd';
-import type { Program } from '@zettak/core/image/program';
+import type { DeclaredPlace, Program } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/machine';
-import { readNumber, shownDigits } from '@zettak/core/text/number';
+import { digitsIn, readNumber, readingText, shownDigits, shownNumber } from '@zettak/core/text/number';
 import { assemblyOf, machineIn, problemLines } from './files';
 import { BUDGET, FAULT, NEVER_HALTS, PROBLEMS, WAITING, type Terminal } from './terminal';
 
@@ -29,6 +29,8 @@ export interface RunOptions {
   readonly script?: string;
   /** Most ticks. */
   readonly max?: string;
+  /** Most instructions. */
+  readonly maxInstructions?: string;
   /** A condition that ends the run. */
   readonly until?: string;
   /** Files for the run as a table and as signals. */
@@ -56,6 +58,9 @@ export function run(terminal: Terminal, machineFile: string, sourceFile: string,
   const { program } = assembly;
   const max = options.max === undefined ? MOST_TICKS : readNumber(options.max);
   if (max === undefined || max < 1) return terminal.wrongUse(`--max ${options.max} is no number of ticks.`);
+  const instructions = options.maxInstructions === undefined ? Infinity : readNumber(options.maxInstructions);
+  if (instructions === undefined || instructions < 1)
+    return terminal.wrongUse(`--max-instructions ${options.maxInstructions} is no number of instructions.`);
   const script = scriptOf(terminal, machine, program, options.script);
   if (typeof script === 'number') return script;
   const inputs = readInputs(machine, options.input ?? '');
@@ -71,7 +76,7 @@ export function run(terminal: Terminal, machineFile: string, sourceFile: string,
   const chosen = options.cells === undefined ? dataPlaces(machine, program) : readPlaces(machine, program, options.cells);
   if ('refused' in chosen) return terminal.wrongUse(`--cells: ${chosen.refused}`);
   const files = options.trace || options.vcd ? new Files(runner, options, chosen) : undefined;
-  const stop = going(terminal, runner, { max, goal, files, json: options.json ?? false });
+  const stop = going(terminal, runner, { max, instructions, goal, files, json: options.json ?? false });
   const unsaved = files?.save(terminal);
   if (unsaved) return terminal.wrongUse(`${unsaved} cannot be written.`);
   printEnding(terminal, runner, {
@@ -119,17 +124,22 @@ function teller(terminal: Terminal, runner: Runner, json: boolean): () => void {
 
 interface Going {
   readonly max: number;
+  readonly instructions: number;
   readonly goal: Goal | undefined;
   readonly files: Files | undefined;
   readonly json: boolean;
 }
 
 /** Until it stops or `max` ticks are done; asks for what it waits for where somebody can answer. */
-function going(terminal: Terminal, runner: Runner, { max, goal, files, json }: Going): Stop {
+function going(terminal: Terminal, runner: Runner, { max, instructions, goal, files, json }: Going): Stop {
   runner.begin(goal);
   const tell = teller(terminal, runner, json);
   while (runner.ticks < max) {
-    const stop = files ? runner.runTick() : runner.run(Math.min(SLICE, max - runner.ticks));
+    const left = instructions - runner.state.control.instructions;
+    if (left <= 0) break;
+    // So many instructions take at least so many ticks: what is left is done one by one.
+    const slice = Math.min(SLICE, max - runner.ticks, Math.max(1, left * runner.machine.opening.length));
+    const stop = files ? runner.runTick() : runner.run(slice);
     files?.look(runner);
     tell();
     if (stop?.kind === 'waiting' && !json && answered(terminal, runner)) continue;
@@ -160,12 +170,14 @@ class Files {
   private looked = 0;
 
   constructor(
-    { machine, program, state }: Runner,
+    runner: Runner,
     private readonly options: RunOptions,
     places: readonly WatchedPlace[],
   ) {
+    const { machine, program, state } = runner;
     this.signals = signalsOf(machine, program, [...places, ...machine.devices.map((_, device) => ({ kind: 'device', device }) as const)]);
     if (options.trace) this.rows.push(csvRow(traceColumns(machine)));
+    this.outside(runner);
     if (!options.vcd) return;
     this.vcd = new VcdWriter(this.signals, { scope: machine.name, comment: phaseComment(machine) });
     this.vcd.sample(
@@ -179,10 +191,16 @@ class Files {
     if (!last || last.tick !== ticks || ticks <= this.looked || ticks > MOST_TRACED) return;
     this.looked = ticks;
     if (this.options.trace) this.rows.push(csvRow(traceRow(runner, last)));
+    this.outside(runner);
     this.vcd?.sample(
       ticks,
       this.signals.map((each) => each.value(state, last)),
     );
+  }
+
+  private outside(runner: Runner): void {
+    const row = this.options.trace ? outsideRow(runner) : undefined;
+    if (row) this.rows.push(csvRow(row));
   }
 
   /** The file that could not be written, if any. */
@@ -225,6 +243,10 @@ interface Ending {
   readonly cells: Readonly<Record<string, Readonly<Record<string, number>>>>;
   /** What stands in the output latches of ports and in lamps, switches and digits. */
   readonly ports: Readonly<Record<string, number>>;
+  /** Places that the program declares as its output, by name. */
+  readonly results: Readonly<Record<string, number>>;
+  /** What was given to be read, and what of it nobody has taken. */
+  readonly inputs: { readonly given: number; readonly used: number; readonly left: readonly number[] };
   readonly devices: Readonly<Record<string, number>>;
   /** The end of what was written, and how many characters that was in all. */
   readonly output: string;
@@ -278,11 +300,11 @@ function endingOf(runner: Runner, { stop, sentence }: Told): Ending {
     registers: Object.fromEntries(machine.registers.map(({ name }, at) => [name, state.registers[at]!])),
     flags: Object.fromEntries(flagValues(machine, state).map((value, at) => [machine.flags[at]!.name, value])),
     cells: Object.fromEntries(cells),
-    ports: Object.fromEntries(
-      Array.from({ length: machine.ports?.count ?? 0 }, (_, port) => [String(port), state.latches[portLatch(port)]!] as const).filter(
-        ([, value]) => value !== 0,
-      ),
+    ports: Object.fromEntries(portsInUse(machine).map((port) => [String(port), state.latches[portLatch(port)]!])),
+    results: Object.fromEntries(
+      runner.program.declared.filter((each) => each.way === 'output').map((each) => [each.name, state.spaces[each.space]![each.address]!]),
     ),
+    inputs: { given: control.queue.length, used: control.inputs, left: control.queue.slice(control.inputs) },
     devices: Object.fromEntries(
       machine.devices.flatMap(({ name, kind }, device) =>
         SHOWING.has(kind) ? [[name, state.latches[deviceLatch(machine, device, 'value')]!] as const] : [],
@@ -300,6 +322,16 @@ const placeText = (
   { cells, banks, addressWidth }: { cells: number; banks: number; addressWidth: number },
   radix: number,
 ): string => `${banks > 1 ? `${Math.floor(address / cells)}:` : ''}${shownDigits(address % cells, addressWidth, radix)}`;
+
+const numberText = ({ wordWidth, radix }: Machine, value: number): string =>
+  shownNumber(value, Math.max(wordWidth, digitsIn(value, radix)), radix);
+
+/** “highest: 158 cm”: a declared output in its own base and unit. */
+function resultLine({ machine, state }: Runner, { name, space, address, base, unit }: DeclaredPlace): string {
+  const { width } = machine.spaces[space]!;
+  const shown = readingText(base, state.spaces[space]![address]!, { width, radix: machine.radix });
+  return `${name}: ${shown}${unit && ` ${unit}`}`;
+}
 
 export function printEnding(terminal: Terminal, runner: Runner, told: Told): void {
   const ending = endingOf(runner, told);
@@ -320,10 +352,18 @@ export function printEnding(terminal: Terminal, runner: Runner, told: Told): voi
     );
     if (written.length > 0) terminal.write(`Cells of ${name} written${unit}: ${written.join(' ')}`);
   }
-  const list = (entries: Readonly<Record<string, number>>): string =>
+  const list = (entries: Readonly<Record<string, number>>, widthOf: (name: string) => number): string =>
     Object.entries(entries)
-      .map(([name, value]) => `${name} ${value}`)
+      .map(([name, value]) => `${name} ${shownDigits(value, widthOf(name), radix)}`)
       .join('  ');
-  if (Object.keys(ending.ports).length > 0) terminal.write(`Ports: ${list(ending.ports)}`);
-  if (Object.keys(ending.devices).length > 0) terminal.write(`Devices: ${list(ending.devices)}`);
+  const sent = Object.fromEntries(Object.entries(ending.ports).filter(([, value]) => value !== 0));
+  if (Object.keys(sent).length > 0) terminal.write(`Ports${unit}: ${list(sent, () => machine.ports!.width)}`);
+  const widthOf = (device: string): number => machine.devices.find((each) => each.name === device)!.width;
+  if (Object.keys(ending.devices).length > 0) terminal.write(`Devices${unit}: ${list(ending.devices, widthOf)}`);
+  for (const each of runner.program.declared) if (each.way === 'output') terminal.write(resultLine(runner, each));
+  const { left, given } = ending.inputs;
+  if (left.length > 0)
+    terminal.warn(
+      `${left.length} of the ${given} inputs ${left.length === 1 ? 'was' : 'were'} left over, from the value ${numberText(machine, left[0]!)} on.`,
+    );
 }

@@ -26,6 +26,8 @@ export interface Terminal {
   wrongUse(sentence: string): number;
 }
 
+const PAUSE = new Int32Array(new SharedArrayBuffer(4));
+
 /** One line from the standard input, which is read as far as it is needed. */
 function askLine(): string | undefined {
   const byte = Buffer.alloc(1);
@@ -34,8 +36,11 @@ function askLine(): string | undefined {
     let read: number;
     try {
       read = readSync(0, byte, 0, 1, null);
-    } catch {
-      return undefined;
+    } catch (error) {
+      // A terminal that has nothing yet says so; somebody is still typing.
+      if ((error as NodeJS.ErrnoException).code !== 'EAGAIN') return undefined;
+      Atomics.wait(PAUSE, 0, 0, 20);
+      continue;
     }
     if (read === 0) return bytes.length > 0 ? Buffer.from(bytes).toString('utf8') : undefined;
     if (byte[0] === 10) return Buffer.from(bytes).toString('utf8').replace(/\r$/, '');

@@ -9,6 +9,12 @@ import { run, type RunOptions } from './run';
 import { schema } from './schema';
 import { processTerminal, WRONG_USE } from './terminal';
 
+// Whoever reads only the beginning, as head does, has enough.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code === 'EPIPE') process.exit(0);
+  throw error;
+});
+
 const collect = (value: string, all: string[]): string[] => [...all, value];
 
 const program = new Command('zettak')
@@ -71,6 +77,7 @@ program
   .option('--set <cell=value>', 'preset a cell (by address, label, SPACE[cell] or SPACE[bank, cell]) or a device', collect, [])
   .option('--script <file>', 'inputs, devices that change by themselves, and what hands do, with their ticks')
   .option('--max <ticks>', 'most ticks')
+  .option('--max-instructions <count>', 'most instructions')
   .option('--until <condition>', 'stop when this holds, as “ACC = 0”')
   .option('--trace <file>', 'write every tick as CSV')
   .option('--vcd <file>', 'write the signals as a value change dump')

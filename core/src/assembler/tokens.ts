@@ -55,10 +55,13 @@ function quoteEnd(text: string, from: number): number {
   return mark === "'" ? Math.min(text.length, from + 1 + (text[from + 1] === '\\' ? 1 : 0)) : text.length;
 }
 
+/** What some editors put before a text; it means nothing. */
+const BYTE_ORDER_MARK = 0xfeff;
+
 /** A remark and blanks yield no token; the last token is `end`. Mistakes inside a token are reported at once. */
 export function tokenizeLine(text: string, base: number, rules: NumberRules, problems: AssemblyProblem[]): Token[] {
   const tokens: Token[] = [];
-  let at = 0;
+  let at = text.charCodeAt(0) === BYTE_ORDER_MARK ? 1 : 0;
   let stop = 0;
   while (at < text.length) {
     const kind = classOf(text, at);

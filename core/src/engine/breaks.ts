@@ -50,6 +50,8 @@ export interface Printed {
   readonly tick: number;
   readonly text: string;
   readonly value: number | undefined;
+  /** Digits of the value. */
+  readonly width: number;
 }
 
 interface Cell {
@@ -280,7 +282,8 @@ export class Breaks {
     if (ticks < this.printedUpTo) return;
     this.printedUpTo = ticks;
     if (this.prints.some((each) => each.tick === ticks && each.text === watched.text)) return;
-    this.prints.push({ tick: ticks, text: watched.text, value: this.peeker.value(watched) });
+    const value = this.peeker.value(watched);
+    this.prints.push({ tick: ticks, text: watched.text, value, width: watched.expr.width });
     if (this.prints.length > MOST_PRINTED) this.prints.splice(0, MOST_PRINTED / 4);
   }
 

@@ -162,7 +162,7 @@ export function explainStop(telling: Telling, stop: Stop): string {
     case 'never halts':
       return neverHalts(telling, stop.loop);
     case 'budget': {
-      const spent = `Stopped after ${count(state.control.ticks, 'tick')}: no more were allowed this time. It can go on from here.`;
+      const spent = `Stopped after ${count(state.control.ticks, 'tick')}, ${count(state.control.instructions, 'instruction')}: no more were allowed this time. It can go on from here.`;
       if (stop.loop)
         return `${spent} The whole state repeats every ${count(stop.loop.instructions, 'instruction')}, ${between(telling, stop.loop.addresses)}.`;
       return stop.recent.length > 0 ? `${spent} It was last at work ${between(telling, stop.recent)}.` : spent;

@@ -3,6 +3,9 @@ import type { Program } from '../image/program';
 import type { Machine } from '../machine/machine';
 import { power } from '../text/number';
 import type { WatchedPlace } from './breaks';
+import { compositeValue, flagValues } from './composites';
+import { deviceValue } from './devices';
+import { writeScript } from './script';
 import { instructionAt, placeName } from './names';
 import type { TickReport } from './report';
 import type { History } from './history';
@@ -16,7 +19,37 @@ export const traceColumns = (machine: Machine): Row => [
   ...['tick', 'address', 'instruction', 'phase', 'transfers', 'written', 'output'],
   ...machine.registers.map((each) => each.name),
   ...machine.flags.map((each) => each.name),
+  ...machine.composites.map((each) => each.name),
+  ...portsInUse(machine).map((port) => `${machine.ports!.name}[${port}]`),
+  ...machine.devices.map((each) => each.name),
 ];
+
+/** Ports that something is attached to; those of a machine with few of them all. */
+export function portsInUse({ ports, devices }: Machine): number[] {
+  const attached = new Set(
+    devices.flatMap(({ data, status }) => [data, status].flatMap((each) => (each && 'port' in each ? [each.port] : []))),
+  );
+  return Array.from({ length: ports?.count ?? 0 }, (_, port) => port).filter((port) => ports!.count <= FEW_PORTS || attached.has(port));
+}
+const FEW_PORTS = 16;
+
+const stateColumns = (machine: Machine, state: State): number[] => [
+  ...state.registers,
+  ...flagValues(machine, state),
+  ...machine.composites.map((each) => compositeValue(machine, state, each)),
+  ...portsInUse(machine).map((port) => state.latches[portLatch(port)]!),
+  ...machine.devices.map((_, device) => deviceValue(machine, state, { device, part: 'data' })),
+];
+
+/** What came from outside at a tick, and what is so from then on: undefined where nothing came. */
+export function outsideRow(runner: Pick<History, 'machine' | 'state' | 'script' | 'ticks'>): Row | undefined {
+  const { machine, state, ticks } = runner;
+  const given = runner.script.filter((each) => each.tick === ticks);
+  if (given.length === 0) return undefined;
+  const lines = writeScript(machine, { inputs: [], plans: [], devices: [], edits: given }).trimEnd().split('\n');
+  const what = lines.map((each) => each.replace(/^(by hand )?(at \d+: |set )/, '')).join('; ');
+  return [ticks, '', 'from outside', '', '', what, '', ...stateColumns(machine, state)];
+}
 
 /** The tick just done: where, which, what it wrote, and what registers and flags hold then. Numbers are decimal. */
 export function traceRow({ machine, program, state }: { machine: Machine; program: Program; state: State }, report: TickReport): Row {
@@ -29,8 +62,7 @@ export function traceRow({ machine, program, state }: { machine: Machine; progra
     report.text || 'decode',
     [...written, ...report.flags.map(({ flag, after }) => `${machine.flags[flag]!.name}=${after}`)].join(' '),
     report.service?.output ?? '',
-    ...state.registers,
-    ...state.flags,
+    ...stateColumns(machine, state),
   ];
 }
 
@@ -78,7 +110,7 @@ export function signalsOf(machine: Machine, program: Program, chosen: readonly W
       width: bitsFor(radix, width),
       value: (state) => state.registers[at]!,
     })),
-    ...machine.flags.map(({ name }, at): SignalSource => ({ name, width: 1, value: (state) => state.flags[at]! })),
+    ...machine.flags.map(({ name }, at): SignalSource => ({ name, width: 1, value: (state) => flagValues(machine, state)[at]! })),
     {
       name: 'phase',
       width: Math.max(1, bitsFor(2, Math.ceil(Math.log2(machine.phases.length + 1)))),

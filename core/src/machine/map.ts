@@ -1,6 +1,6 @@
 /** Views of the encodings as data: the opcode map, the free ones, and the tree by which decode finds its way. */
 import { digitsAt, power, shownDigits, shownNumber } from '../text/number';
-import { demandsOf, formOf, type Demand } from './encode';
+import { decoderOf, demandsOf, formOf, type Demand } from './encode';
 import { programSpaceOf, type Form, type Machine } from './machine';
 
 export interface OpcodeMap {
@@ -94,6 +94,16 @@ function branch(left: readonly { readonly form: Form; readonly digits: Digits }[
   return { kind: 'look', cell: run[0]![0], high: run[0]![1], low: run.at(-1)![1], branches };
 }
 
+/** Every operation whose instructions may begin with a cell: later cells tell them apart. */
+function mnemonicsAt(machine: Machine, cell: number): string {
+  const names = new Set(
+    decoderOf(machine)
+      .byFirst(cell)
+      .map((each) => each.mnemonic),
+  );
+  return names.size === 0 ? '.' : [...names].join('/');
+}
+
 /** A grid of sixteen (ten) columns for first cells of up to 256 values, else a list of ranges. */
 export function mapAsText(machine: Machine): string {
   const { radix } = machine;
@@ -107,7 +117,7 @@ export function mapAsText(machine: Machine): string {
       ),
     ].join('\n');
   const columns = Math.min(radix === 10 ? 10 : 16, size);
-  const cells = Array.from({ length: size }, (_, cell) => formOf(machine, cell)?.mnemonic ?? '.');
+  const cells = Array.from({ length: size }, (_, cell) => mnemonicsAt(machine, cell));
   const widest = Math.max(...cells.map((each) => each.length)) + 1;
   const rows = Array.from({ length: size / columns }, (_, row) => {
     const line = cells.slice(row * columns, (row + 1) * columns).map((each) => each.padEnd(widest));

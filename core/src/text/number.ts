@@ -105,5 +105,23 @@ export const binaryDigits = (value: number, width: number): string =>
 /** The character a value stands for, where it is printable ASCII, else undefined. */
 export const characterOf = (value: number): string | undefined => (value >= 32 && value < 127 ? String.fromCharCode(value) : undefined);
 
+/** A value in a base by its name: decimal, signed, hex, binary, octal or character; decimal where the name says nothing. */
+export function readingText(base: string, value: number, { width, radix }: { readonly width: number; readonly radix: number }): string {
+  switch (base) {
+    case 'signed':
+      return String(signedReading(value, width, radix)).replace('-', '−');
+    case 'hex':
+      return withHexPrefix(value, width);
+    case 'binary':
+      return `0b${value.toString(2).padStart(width, '0')}`;
+    case 'octal':
+      return `0o${value.toString(8)}`;
+    case 'character':
+      return characterOf(value) ?? String(value);
+    default:
+      return String(value);
+  }
+}
+
 /** `0x3A` for 58 at 8 bits. */
 export const withHexPrefix = (value: number, width: number): string => `0x${hexDigits(value, width)}`;

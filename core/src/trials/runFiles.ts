@@ -1,12 +1,14 @@
 /** Runs as files: kept, put back, compared, and written in open formats. */
 import { assemble } from '../assembler/assemble';
 import type { WatchedPlace } from '../engine/breaks';
+import { flagValues } from '../engine/composites';
+import { deviceValue, isReady } from '../engine/devices';
 import { addressText, placeName } from '../engine/names';
 import type { Beginning } from '../engine/history';
 import { Runner } from '../engine/runner';
 import { readScript, withDevices, writeScript, type Script } from '../engine/script';
-import { createState, type State } from '../engine/state';
-import { cellsNow, dataPlaces, phaseComment, readPlaces, signalsOf, traceColumns, traceRow } from '../engine/trace';
+import { createState, portLatch, type State } from '../engine/state';
+import { cellsNow, dataPlaces, outsideRow, phaseComment, readPlaces, signalsOf, traceColumns, traceRow } from '../engine/trace';
 import { writeCellsCsv } from '../formats/cellsCsv';
 import { csvRow } from '../formats/csv';
 import { VcdWriter } from '../formats/vcd';
@@ -122,7 +124,21 @@ export function differences({ program, machine: own, beginning, tick }: ReadRun,
     found.push({ place, kept: shownDigits(kept, width, machine.radix), now: shownDigits(now, width, machine.radix) });
   };
   machine.registers.forEach(({ name, width }, at) => compare(name, other.state.registers[at]!, state.registers[at]!, width));
-  machine.flags.forEach(({ name }, at) => compare(name, other.state.flags[at]!, state.flags[at]!, 1));
+  const [keptFlags, flags] = [flagValues(own, other.state), flagValues(machine, state)];
+  machine.flags.forEach(({ name }, at) => compare(name, keptFlags[at]!, flags[at]!, 1));
+  for (let port = 0; port < (machine.ports?.count ?? 0); port++)
+    compare(
+      `${machine.ports!.name}[${port}]`,
+      other.state.latches[portLatch(port)]!,
+      state.latches[portLatch(port)]!,
+      machine.ports!.width,
+    );
+  machine.devices.forEach(({ name, width }, device) => {
+    const shown = { device, part: 'data' } as const;
+    compare(name, deviceValue(own, other.state, shown), deviceValue(machine, state, shown), width);
+    const ready = (each: State, of: Machine): number => (isReady(of, each, device) ? 1 : 0);
+    compare(`${name} is ready`, ready(other.state, own), ready(state, machine), 1);
+  });
   machine.spaces.forEach(({ width }, space) =>
     state.spaces[space]!.forEach((now, address) => {
       const kept = other.state.spaces[space]![address]!;
@@ -166,6 +182,10 @@ function ticksOf(kind: 'trace' | 'vcd', runner: Runner, places: readonly Watched
   const { machine, program } = runner;
   const signals = signalsOf(machine, program, places);
   const rows = [csvRow(traceColumns(machine))];
+  const outside = (): void => {
+    const row = outsideRow(runner);
+    if (row) rows.push(csvRow(row));
+  };
   const writer = new VcdWriter(signals, { scope: machine.name, comment: phaseComment(machine) });
   const { ticks } = runner;
   const sample = (): void =>
@@ -174,9 +194,11 @@ function ticksOf(kind: 'trace' | 'vcd', runner: Runner, places: readonly Watched
       signals.map((each) => each.value(runner.state, runner.last)),
     );
   runner.travel(0);
+  outside();
   sample();
   while (runner.ticks < ticks && !runner.tick()) {
     rows.push(csvRow(traceRow(runner, runner.last!)));
+    outside();
     sample();
   }
   if (runner.last?.halted) {
@@ -191,7 +213,7 @@ function stateText({ machine, program, state, ticks }: Runner): string {
   const { radix } = machine;
   const lines = [`${machine.name}, after tick ${ticks}`, ''];
   machine.registers.forEach(({ name, width }, at) => lines.push(`${name.padEnd(6)} ${shownDigits(state.registers[at]!, width, radix)}`));
-  if (machine.flags.length > 0) lines.push('', machine.flags.map(({ name }, at) => `${name} ${state.flags[at]}`).join('  '));
+  if (machine.flags.length > 0) lines.push('', machine.flags.map(({ name }, at) => `${name} ${flagValues(machine, state)[at]}`).join('  '));
   lines.push('');
   for (const { space, address, value } of cellsNow({ machine, state })) {
     const { width, name } = machine.spaces[space]!;

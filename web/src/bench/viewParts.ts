@@ -7,7 +7,7 @@ import type { Runner, TickRecord } from '@zettak/core/engine/runner';
 import { indexOf } from '@zettak/core/image/program';
 import { decode } from '@zettak/core/machine/encode';
 import { programSpaceOf, type Machine } from '@zettak/core/machine/machine';
-import { power, shownDigits } from '@zettak/core/text/number';
+import { power, shownDigits, shownNumber } from '@zettak/core/text/number';
 import type { PhaseTick, View, WakeEntry } from './protocol';
 
 const WAKE_ENTRIES = 60;
@@ -72,13 +72,14 @@ export function wakeEntries({ machine, program, state }: Telling, runner: Runner
       text: instructionAt(machine, program, state, here) ?? 'no instruction',
       ticks: group.map(({ report }) => ({ tick: report.tick, phase: report.phase, text: report.text || 'decode' })),
       outcome: outcomeOf(machine, group),
-      printed: runner.breaks.printed(group[0]!.report.tick, group.at(-1)!.report.tick).map(printedText),
+      printed: runner.breaks.printed(group[0]!.report.tick, group.at(-1)!.report.tick).map((each) => printedText(machine, each)),
     };
   });
 }
 
 /** “level = 12”. */
-const printedText = ({ text, value }: Printed): string => `${text} = ${value ?? 'cannot be worked out'}`;
+const printedText = ({ radix }: Machine, { text, value, width }: Printed): string =>
+  `${text} = ${value === undefined ? 'cannot be worked out' : width === 1 ? value : shownNumber(value, width, radix)}`;
 
 /** “ACC C9 · N H”: registers that execute ticks changed, cells written, flags now 1. */
 function outcomeOf(machine: Machine, group: readonly TickRecord[]): string {
