@@ -179,8 +179,8 @@ test('an endless loop runs at full speed and still answers at once', async () =>
 
 test.each<[string, string, RegExp]>([
   ['an undefined opcode', 'LOAD #1\nlevel .cells 0x7F\n', /0x7F at 0x02 is no instruction\. The run walked into the data of line 2/],
-  ['a run past the end', 'LOAD #1\n', /The run walked past the end of the program\. Is a halt missing\?/],
-  ['an unknown service', 'TRAP 77\n', /asks for service 77.*It has: 1 askLevel/],
+  ['a run past the end', 'LOAD #1\n', /the program's text ended at 0x01, line 1, .* Is a halt missing\?/],
+  ['an unknown service', 'TRAP 77\n', /Stopped on line 1, 0x00 TRAP 77: it asks for service 0x4D.*It has: 0x01 askLevel/],
 ])('%s stops in a sentence, and the page goes on', async (_, source, words) => {
   const page = await harness.open('/bench/over-the-sill');
   await ready(page);

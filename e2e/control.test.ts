@@ -65,7 +65,7 @@ test('a breakpoint on a change stops with before and after; disabled it does not
   await until(page, byId('ticks'), /^0$/);
   await page.click(byId('run'));
   await until(page, byId('status'), /Halted/);
-  await until(page, '.wake .printed', /ACC \+ 1 = 202/);
+  await until(page, '.wake .printed', /ACC \+ 1 = 0xCA/);
 });
 
 test('breakpoints are there again after a reload, and one is taken away by its button', async () => {

@@ -57,9 +57,9 @@ test('a value outside its field is refused by encode, and an unused opcode by de
 const lineOf = (text: string, part: string): number => text.slice(0, text.indexOf(part)).split('\n').length;
 
 test.each([
-  ['not YAML', ': [', 'not-yaml', /not YAML/],
-  ['a tab as indentation', 'machine: X\nword:\n\tbits: 8', 'not-yaml', /tab/],
-  ['an empty document', '', 'wrong-shape', /missing/],
+  ['not YAML', 'machine: A\n: [', 'not-yaml', /not YAML/],
+  ['a tab as indentation', 'machine: X\nword:\n\tbits: 8', 'slip', /tab/],
+  ['an empty document', '', 'slip', /is empty/],
   ['anchors', 'machine: &a X\ntitle: *a', 'yaml-alias', /Write the part out/],
 ])('%s ends in a sentence with a place', (_, text, code, words) => {
   const { machine, problems } = readMachine(text);

@@ -5,7 +5,10 @@ import type { Diagnostic } from '../text/diagnostic';
 export type DocumentProblem = Diagnostic &
   (
     | { readonly code: 'document-too-long'; readonly length: number; readonly most: number }
-    | { readonly code: 'not-yaml'; readonly reason: string }
+    | { readonly code: 'not-yaml' | 'slip'; readonly reason: string }
+    | { readonly code: 'word-alone'; readonly size: string }
+    | { readonly code: 'two-kinds-of-word' }
+    | { readonly code: 'several-registers'; readonly name: string; readonly is: string }
     | { readonly code: 'yaml-alias' }
     | { readonly code: 'yaml-remark-in-value'; readonly remark: string }
     | { readonly code: 'wrong-shape'; readonly at: string; readonly reason: string }
@@ -99,6 +102,14 @@ export function explainMachine(problem: MachineProblem): string {
   switch (problem.code) {
     case 'document-too-long':
       return `This document has ${problem.length} characters; a machine document may have ${problem.most}.`;
+    case 'slip':
+      return `${problem.reason.charAt(0).toUpperCase()}${problem.reason.slice(1)}.`;
+    case 'word-alone':
+      return `Say what ${problem.size} counts: “word: {bits: ${problem.size}}”, or “word: {digits: ${problem.size}}” of a decimal machine.`;
+    case 'several-registers':
+      return `A single register is needed here; ${problem.name} is ${problem.is}.`;
+    case 'two-kinds-of-word':
+      return 'A word has bits, or digits on a decimal machine, and not both.';
     case 'not-yaml':
       return `This is not YAML: ${problem.reason}`;
     case 'yaml-alias':

@@ -2,7 +2,7 @@
 import { parseExpr } from '../notation/parse';
 import type { Meaning, Scope } from '../notation/scope';
 import { RESERVED } from '../notation/syntax';
-import { makeSource, type Source } from '../text/source';
+import { makeSource, placeAt, type Source } from '../text/source';
 import { hasErrors, toProblems, type Problem } from '../text/diagnostic';
 import { checkMachine } from './checks';
 import { machineSchema } from './document';
@@ -22,7 +22,8 @@ import {
 import { explainMachine, type MachineProblem } from './problems';
 import { relatedPlaces } from './related';
 import { addressDigits, instructionSlots, resolveRegisters } from './registers';
-import { shapeProblems } from './shape';
+import { shapeProblemsOf } from './shape';
+import { slipIn, slipOfTheWhole } from './slips';
 import { addProblem, fitting, indexIn, report, widthFor, type Work } from './work';
 import { resolveWords } from './words';
 import { derive, readYaml, type Path } from './yaml';
@@ -50,22 +51,47 @@ function withRelated(source: Source, problem: MachineProblem): MachineProblem {
   return related.length > 0 ? { ...problem, related } : problem;
 }
 
+/** Beside errors only errors are told: what is unused or never set may be so because of them. */
+function withoutConsequences(source: Source, problems: readonly MachineProblem[]): readonly MachineProblem[] {
+  if (!hasErrors(problems)) return problems;
+  const lineOf = (each: MachineProblem): number => placeAt(source, each.span.start).line;
+  const swallowed = new Set(problems.filter((each) => each.code === 'yaml-remark-in-value').map(lineOf));
+  return problems.flatMap((each): MachineProblem[] => {
+    if (each.code === 'yaml-remark-in-value') return [{ ...each, grade: 'error' }];
+    return each.grade === 'error' && !swallowed.has(lineOf(each)) ? [each] : [];
+  });
+}
+
 /** Never throws over `text`. */
 export function readMachine(text: string, { name = 'machine.yaml', base, review }: Reading = {}): MachineReading {
   const source = makeSource(name, text);
   const own = readYaml(source);
   const problems: MachineProblem[] = [...own.problems];
+  const only = (problem: MachineProblem): MachineReading => {
+    problems.splice(0, problems.length, problem);
+    return finish();
+  };
   const finish = (machine?: Machine): MachineReading => {
-    const told = problems.slice(0, 200).map((each, at) => (each.grade === 'error' && at < MOST_RELATED ? withRelated(source, each) : each));
+    const told = withoutConsequences(source, problems)
+      .slice(0, 200)
+      .map((each, at) => (each.grade === 'error' && at < MOST_RELATED ? withRelated(source, each) : each));
     const worded = toProblems(source, told, explainMachine);
     return { source, problems: worded, ...(machine && !hasErrors(problems) && { machine }) };
   };
-  if (own.data === undefined) return finish();
+  const whole = problems.some((each) => each.code === 'document-too-long') ? undefined : slipOfTheWhole(source);
+  if (whole) return only(whole);
+  if (own.data === undefined) {
+    const slip = problems.some((each) => each.code === 'not-yaml') ? slipIn(source) : undefined;
+    return slip ? only(slip) : finish();
+  }
   const yaml = derive(own, base, (each) => problems.push(each));
   if (hasErrors(problems)) return finish();
   const parsed = machineSchema.safeParse(yaml.data === '' || yaml.data === null ? {} : yaml.data);
   if (!parsed.success) {
-    problems.push(...parsed.error.issues.slice(0, 40).flatMap((issue) => shapeProblems(yaml, issue)));
+    const found = shapeProblemsOf(yaml, parsed.error.issues);
+    const slip = found.some((each) => each.code === 'wrong-shape') ? slipIn(source) : undefined;
+    if (slip) return only(slip);
+    problems.push(...found);
     return finish();
   }
   const work: Work = { source, yaml, document: parsed.data, problems, radix: parsed.data.word.digits === undefined ? 2 : 10 };
@@ -76,6 +102,8 @@ export function readMachine(text: string, { name = 'machine.yaml', base, review 
 
 function resolve(work: Work): Machine | undefined {
   const { document, radix } = work;
+  if (document.word.bits !== undefined && document.word.digits !== undefined)
+    return void report(work, ['word', 'digits'], { code: 'two-kinds-of-word' });
   if (document.word.bits === undefined && document.word.digits === undefined)
     return void report(work, ['word'], {
       code: 'wrong-shape',

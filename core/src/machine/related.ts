@@ -28,6 +28,10 @@ function spanOfLine(source: Source, lines: readonly string[], number: number): S
 
 function causesOf(problem: MachineProblem, lines: readonly string[], line: number): Cause[] {
   switch (problem.code) {
+    case 'slip':
+      return /too far left|further/.test(problem.reason)
+        ? [...blankBefore(lines, line), ...before(lines, line, 'or this line was broken')]
+        : [];
     case 'not-yaml':
       return yamlCauses(lines, line, problem.reason);
     case 'role-missing':
@@ -35,7 +39,12 @@ function causesOf(problem: MachineProblem, lines: readonly string[], line: numbe
     case 'unknown-key':
       return [...blankBefore(lines, line), ...before(lines, line, 'the line before')];
     case 'wrong-shape':
-      return [...remarks(lines, line), ...blankBefore(lines, line), { number: line + 1, note: 'the line behind it' }];
+      return problem.reason.includes('cannot be a name')
+        ? []
+        : [...remarks(lines, line), ...blankBefore(lines, line), { number: line + 1, note: 'the line behind it' }];
+    case 'encodings-overlap':
+    case 'lengths-differ':
+      return [problem.one, problem.other].flatMap((each) => encoded(lines, each));
     case 'tick-expected':
     case 'bad-number':
       return keyAbove(lines, line);
@@ -50,6 +59,13 @@ function causesOf(problem: MachineProblem, lines: readonly string[], line: numbe
     default:
       return 'nearest' in problem ? [...(problem.nearest ? defined(lines, problem.nearest) : []), ...hidden(lines)] : [];
   }
+}
+
+/** Where a form says how it is encoded: behind the line that says how it is written. */
+function encoded(lines: readonly string[], written: string): Cause[] {
+  const at = lines.findIndex((text) => /^\s*- write:/.test(text) && text.includes(written));
+  const code = at === -1 ? -1 : lines.findIndex((text, number) => number >= at && number < at + 3 && /\bcode:/.test(text));
+  return code === -1 ? [] : [{ number: code + 1, note: `${written} is encoded here` }];
 }
 
 /** Where a word stands as a key, as a field with its width, or as a label. */

@@ -27,7 +27,14 @@ function knownKeys(): readonly string[] {
   return known;
 }
 
-export function shapeProblems(yaml: YamlText, issue: Issue): MachineProblem[] {
+/** At most 40; a part that is missing because its name is misspelt is told as misspelt only. */
+export function shapeProblemsOf(yaml: YamlText, issues: readonly Issue[]): MachineProblem[] {
+  const problems = issues.slice(0, 40).flatMap((issue) => shapeProblems(yaml, issue));
+  const meant = new Set(problems.flatMap((each) => (each.code === 'unknown-key' && each.nearest ? [each.nearest] : [])));
+  return problems.filter((each) => each.code !== 'wrong-shape' || !/missing$/.test(each.reason) || !meant.has(each.at.split(', ').at(-1)!));
+}
+
+function shapeProblems(yaml: YamlText, issue: Issue): MachineProblem[] {
   const path = issue.path.map((each) => (typeof each === 'symbol' ? String(each) : each));
   if (issue.code === 'unrecognized_keys') {
     return (issue.keys ?? []).map((key) => {
@@ -36,6 +43,19 @@ export function shapeProblems(yaml: YamlText, issue: Issue): MachineProblem[] {
       const mend = near && { title: `Write ${near}`, edits: [{ span, text: near }] };
       return { code: 'unknown-key', grade: 'error', span, key, ...(near && { nearest: near }), ...(mend && { mend }) };
     });
+  }
+  const size = (yaml.data as { word?: unknown } | null)?.word;
+  if (path.length === 1 && path[0] === 'word' && typeof size === 'string' && /^\d+$/.test(size)) {
+    const span = yaml.spanOf(path);
+    return [
+      {
+        code: 'word-alone',
+        grade: 'error',
+        span,
+        size,
+        mend: { title: `Write {bits: ${size}}`, edits: [{ span, text: `{bits: ${size}}` }] },
+      },
+    ];
   }
   const at = path.length ? path.filter((each) => typeof each === 'string').join(', ') : 'The document';
   const reason =

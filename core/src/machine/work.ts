@@ -58,9 +58,19 @@ export function fitting(work: Work, path: Path, value: number | undefined, width
 }
 
 /** The index of a name, or undefined with the problem told. */
+/** What a name stands for that is more than one register. */
+function severalOf({ document }: Work, name: string): string | undefined {
+  const entry = Object.hasOwn(document.registers, name) ? document.registers[name]! : undefined;
+  if (entry?.pair !== undefined) return 'a pair';
+  if (entry?.packed !== undefined) return 'a packed status word';
+  return entry?.count === undefined ? undefined : `an array; write one of it, as ${name}0`;
+}
+
 export function indexIn(work: Work, path: Path, name: string, names: readonly string[], what: string): number | undefined {
   const index = names.indexOf(name);
   if (index !== -1) return index;
+  const several = what === 'register' ? severalOf(work, name) : undefined;
+  if (several) return void report(work, path, { code: 'several-registers', name, is: several });
   const near = nearest(name, names);
   const mend = near && { title: `Write ${near}`, edits: [{ span: work.yaml.spanOf(path), text: near }] };
   return void report(work, path, { code: 'no-such-part', what, name, ...(near && { nearest: near }) }, mend ? { mend } : {});

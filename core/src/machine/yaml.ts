@@ -53,11 +53,14 @@ export function readYaml(source: Source): YamlText {
     return nothing(whole, { code: 'document-too-long', grade: 'error', span: whole, length, most: MOST_CHARACTERS });
   }
   const document = parseDocument(source.text, { schema: 'failsafe', lineCounter: new LineCounter(), logLevel: 'silent', uniqueKeys: true });
-  const problems = document.errors.slice(0, 20).map(({ code, message, pos }): DocumentProblem => {
-    const reason = blockReason(source, pos[0]) ?? REASONS[code] ?? `${message.split(' at line')[0]!.replace(/\.$/, '')}.`;
-    return { code: 'not-yaml', grade: 'error', span: { start: pos[0], end: Math.max(pos[1], pos[0] + 1) }, reason };
-  });
-  if (problems.length > 0) return { ...nothing(whole), problems };
+  const problems = document.errors
+    .toSorted((a, b) => a.pos[0] - b.pos[0])
+    .map(({ code, message, pos }): DocumentProblem => {
+      const reason = blockReason(source, pos[0]) ?? REASONS[code] ?? `${message.split(' at line')[0]!.replace(/\.$/, '')}.`;
+      return { code: 'not-yaml', grade: 'error', span: { start: pos[0], end: Math.max(pos[1], pos[0] + 1) }, reason };
+    });
+  // What follows the first is a consequence more often than not.
+  if (problems.length > 0) return { ...nothing(whole), problems: problems.slice(0, 1) };
   const found = inspect(document);
   if (found.some((each) => each.grade === 'error')) return { ...nothing(whole), problems: found };
   return { data: document.toJS({ maxAliasCount: 0 }), problems: found, ...places(source, document, whole) };

@@ -1,4 +1,5 @@
 /** Turns a tick's syntax into its checked tree: targets, flags and control words; values are checked in expressions. */
+import { nearest } from '../text/nearest';
 import { unitOf } from '../text/number';
 import type { Span } from '../text/source';
 import { checkExpr, COMPARISONS, placeOfElement } from './expressions';
@@ -51,10 +52,13 @@ function isFlagTransfer(work: Work, action: ActionSyntax): boolean {
 }
 
 function checkFlag(work: Work, { name, span }: { name: string; span: Span }): FlagMeaning | undefined {
-  const meaning = lookUp(work, name, span);
-  if (!meaning) return undefined;
-  if (meaning.kind !== 'flag') add(work, { code: 'unknown-name', grade: 'error', span, name });
-  else if (meaning.rule || meaning.formula) return meaning;
+  const meaning = work.scope.names.get(name);
+  if (meaning?.kind !== 'flag') {
+    const flags = [...work.scope.names].flatMap(([each, { kind }]) => (kind === 'flag' ? [each] : []));
+    const near = name.length > 1 ? nearest(name, flags) : undefined;
+    const mend = near && { title: `Write ${near}`, edits: [{ span, text: near }] };
+    add(work, { code: 'unknown-flag', grade: 'error', span, name, flags, ...(near && { nearest: near }), ...(mend && { mend }) });
+  } else if (meaning.rule || meaning.formula) return meaning;
   else add(work, { code: 'flag-without-rule', grade: 'error', span, flag: name });
   return undefined;
 }

@@ -12,6 +12,7 @@ export type NotationProblem = Diagnostic &
     | { readonly code: 'not-a-target'; readonly text: string }
     | { readonly code: 'wrong-function'; readonly name: string; readonly written: readonly string[] }
     | { readonly code: 'too-wide'; readonly width: number; readonly most: number; readonly unit: string }
+    | { readonly code: 'unknown-flag'; readonly name: string; readonly flags: readonly string[]; readonly nearest?: string }
     | { readonly code: 'port-outside'; readonly name: string; readonly port: number; readonly count: number }
     | { readonly code: 'too-wide-for-flags'; readonly width: number; readonly most: number; readonly unit: string }
     | { readonly code: 'too-wide-to-turn'; readonly name: string; readonly width: number; readonly most: number; readonly unit: string }
@@ -56,6 +57,8 @@ export function explainNotation(problem: NotationProblem): string {
       return `${problem.name}(…) cannot be meant like this. There are: ${problem.written.join(', ')}.`;
     case 'too-wide':
       return `This value would have ${problem.width} ${problem.unit}; at most ${problem.most} are possible.`;
+    case 'unknown-flag':
+      return `There is no flag “${problem.name}”.${problem.nearest ? ` Did you mean ${problem.nearest}?` : problem.flags.length > 0 ? ` There is: ${problem.flags.join(', ')}.` : ' This machine has no flags: declare it under flags.'}`;
     case 'port-outside':
       return `There is no ${problem.name}[${problem.port}]: there are the ports 0 to ${problem.count - 1}.`;
     case 'too-wide-for-flags':
@@ -65,7 +68,7 @@ export function explainNotation(problem: NotationProblem): string {
     case 'slice-outside':
       return `${problem.name} has the ${problem.unit} ${problem.width - 1} to 0; a slice is written high to low, inside these.`;
     case 'literal-too-wide':
-      return `${problem.value} does not fit into ${problem.width} ${problem.unit} (0 to ${problem.greatest}).`;
+      return `${problem.value} does not fit into ${problem.width} ${problem.unit} (0 to ${problem.greatest}), the width of what it stands beside. Join zeros to the other side to widen it, as join(0b0000, X).`;
     case 'value-cut':
       return `A value of ${problem.width} ${problem.unit} goes into ${problem.into}; the upper ones are dropped. Write low(…) to show that it is meant.`;
     case 'flags-need-one-operation':
