@@ -58,7 +58,7 @@ test('check prints each problem with file, line, column and grade, and ends with
 });
 
 test('check --json is JSON with places', () => {
-  const { code, text } = checked('machine: [', { json: true });
+  const { code, text } = checked('machine: Tern\nword: ]', { json: true });
   expect(code).toBe(1);
   expect(JSON.parse(text())).toMatchObject({ machine: null, problems: [{ code: 'not-yaml', grade: 'error', line: 1 }] });
 });

@@ -16,6 +16,7 @@ import { csvRow } from '@zettak/core/formats/csv';
 import { VcdWriter } from '@zettak/core/formats/vcd';
 import type { DeclaredPlace, Program } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/machine';
+import { numberReader } from '@zettak/core/machine/numbers';
 import { digitsIn, readNumber, readingText, shownDigits, shownNumber } from '@zettak/core/text/number';
 import { assemblyOf, machineIn, problemLines } from './files';
 import { BUDGET, FAULT, NEVER_HALTS, PROBLEMS, WAITING, type Terminal } from './terminal';
@@ -99,7 +100,7 @@ function scriptOf(terminal: Terminal, machine: Machine, program: Program, file: 
 
 function readInputs(machine: Machine, text: string): { readonly values: readonly number[] } | { readonly refused: string } {
   if (text === '') return { values: [] };
-  return inputKindOf(machine) === 'numbers' ? readValues(machine, text) : readEntries(text, machine, readNumber);
+  return inputKindOf(machine) === 'numbers' ? readValues(machine, text) : readEntries(text, machine, numberReader(machine));
 }
 
 function goalOf(machine: Machine, program: Program, text: string | undefined): Goal | { readonly refused: string } | undefined {
@@ -153,7 +154,7 @@ function answered(terminal: Terminal, runner: Runner): boolean {
   for (;;) {
     const line = terminal.ask?.();
     if (line === undefined) return false;
-    const entry = readEntries(line, runner.machine, readNumber);
+    const entry = readEntries(line, runner.machine, numberReader(runner.machine));
     if ('values' in entry) {
       runner.queueInput(entry.values);
       return true;

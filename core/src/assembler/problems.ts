@@ -113,7 +113,7 @@ function explain(problem: AssemblyProblem, both: Both): string {
     case 'bad-number':
       return `“${problem.text}” is no decimal number.${problem.hex ? ` A hexadecimal number starts with 0x: ${problem.hex}.` : ' Write 58, 0x3A or 0b111010.'}`;
     case 'unknown-name':
-      return `No line defines “${problem.name}”.${problem.nearest ? ` Did you mean ${problem.nearest}?` : problem.hex ? ` A hexadecimal number starts with 0x: ${problem.hex}.` : ' Write it as a label before an instruction or a .cells line.'}`;
+      return `No line defines “${problem.name}”.${problem.nearest ? ` Did you mean ${problem.nearest}?` : problem.hex ? (problem.hex.startsWith('0x') ? ` A hexadecimal number starts with 0x: ${problem.hex}.` : ` A number begins with a digit: ${problem.hex}.`) : ' Write it as a label before an instruction or a .cells line.'}`;
     case 'name-twice':
       return `“${problem.name}” is defined ${problem.part === undefined ? '' : `in “${problem.part}” `}on line ${problem.line} already. Give one of them another name.`;
     case 'name-is-operation':

@@ -1,4 +1,5 @@
 /** Works values out: names by way of their definitions, wherever they stand in the text. */
+import { withLeadingZero } from '../machine/numbers';
 import { programSpaceOf } from '../machine/machine';
 import { nearest } from '../text/nearest';
 import { power } from '../text/number';
@@ -92,9 +93,10 @@ function unknownName(work: Work, name: string, span: Span): void {
     inside && text.startsWith(inside) ? text.slice(inside.length) : text,
   );
   const near = work.problems.length < 50 ? nearest(name, known) : undefined;
-  // FF in place of 0xFF is a number whose base mark is missing.
-  const hex =
-    !near && work.machine.radix === 2 && /^[a-f][0-9a-f]*h?$/i.test(name) ? `0x${name.replace(/h$/i, '').toUpperCase()}` : undefined;
+  // FF in place of 0xFF is a number whose base mark is missing; D8h one that begins with a letter.
+  const digits = !near && work.machine.radix === 2 && /^[a-f][0-9a-f]*h?$/i.test(name);
+  const marked = digits ? `0x${name.replace(/h$/i, '').toUpperCase()}` : undefined;
+  const hex = near ? undefined : (withLeadingZero(name, work.machine.assembly.suffixes) ?? marked);
   const written = near ?? hex;
   const mend = written && { title: `Write ${written}`, edits: [{ span, text: written }] };
   const shared = { code: 'unknown-name', grade: 'error', span, name } as const;

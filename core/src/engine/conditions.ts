@@ -1,5 +1,6 @@
 /** Conditions and values that people watch, in the machine's notation. They look at a run and never touch it. */
 import { programSpaceOf, type Machine } from '../machine/machine';
+import { withLeadingZero } from '../machine/numbers';
 import type { Program } from '../image/program';
 import { checkExpr } from '../notation/expressions';
 import { parseExpr } from '../notation/parse';
@@ -46,10 +47,14 @@ export function readWatched(machine: Machine, program: Program | undefined, text
   const written = text.trim();
   if (written === '') return { refused: 'Write a condition in the notation, as “ACC = 0”.' };
   if (written.length > 200) return { refused: 'A condition has at most 200 characters.' };
-  const { expr: syntax, problems } = parseExpr(written, 0);
+  const { expr: syntax, problems } = parseExpr(written, 0, { base: 10, suffixes: machine.assembly.suffixes });
   const work = { scope: scopeOf(machine, program), problems: [...problems] };
   const expr = syntax && checkExpr(work, syntax);
   const error = work.problems.find((each) => each.grade === 'error');
+  if (error?.code === 'unknown-name') {
+    const zeroed = withLeadingZero(error.name, machine.assembly.suffixes);
+    if (zeroed) return { refused: `“${error.name}” begins with a letter and is a name. The number is written ${zeroed}.` };
+  }
   if (!expr || error) return { refused: error ? explainNotation(error) : `“${written}” is no value.` };
   return { text: written, expr };
 }

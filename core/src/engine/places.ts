@@ -1,8 +1,9 @@
 /** Places as people write them: ACC, C, M[0x20], DATA[2, 5], level, a device, a port. */
 import type { Program } from '../image/program';
 import type { Machine } from '../machine/machine';
+import { numberReader } from '../machine/numbers';
 import { nearest } from '../text/nearest';
-import { readNumber, shownNumber } from '../text/number';
+import { shownNumber } from '../text/number';
 import type { WatchedPlace } from './breaks';
 import { readEntry } from './services';
 import { deviceLatch, portLatch } from './state';
@@ -22,7 +23,7 @@ export function readPlace(machine: Machine, program: Program | undefined, text: 
   if (device !== -1) return { kind: 'device', device };
   const label = labelled(program, written);
   if (label) return { kind: 'cell', space: label.space ?? machine.programSpace, address: label.at ?? label.value };
-  const address = readNumber(written);
+  const address = numberReader(machine)(written);
   if (address !== undefined)
     return readCell(machine, program, { name: machine.spaces[machine.programSpace]!.name, bank: undefined, index: written });
   const near = nearest(written, namesOf(machine, program));
@@ -52,7 +53,7 @@ function readCell(
   program: Program | undefined,
   { name, bank, index }: { name: string; bank: string | undefined; index: string },
 ): WatchedPlace | { readonly refused: string } {
-  const at = (text: string): number | undefined => readNumber(text) ?? labelled(program, text)?.value;
+  const at = (text: string): number | undefined => numberReader(machine)(text) ?? labelled(program, text)?.value;
   const address = at(index);
   if (machine.ports?.name === name) {
     if (address !== undefined && address < machine.ports.count) return { kind: 'port', port: address };
@@ -86,13 +87,17 @@ export function widthOf(machine: Machine, place: WatchedPlace): number {
   }
 }
 
-/** A value put into a place by hand, as “level = 12” says. */
-export function readEdit(machine: Machine, program: Program | undefined, text: string): Edit | { readonly refused: string } {
+/** A value put into a place by hand, as “level = 12” says; an unmarked one in `base`. */
+export function readEdit(machine: Machine, program: Program | undefined, text: string, base = 10): Edit | { readonly refused: string } {
   const [written, value, ...more] = text.split('=');
   if (value === undefined || more.length > 0) return { refused: 'Write a place, = and a value, as “ACC = 5”.' };
   const place = readPlace(machine, program, written!);
   if ('refused' in place) return place;
-  const entry = readEntry(value, { width: widthOf(machine, place), radix: machine.radix }, readNumber);
+  const entry = readEntry(
+    value,
+    { width: widthOf(machine, place), radix: machine.radix, suffixes: machine.assembly.suffixes },
+    numberReader(machine, base),
+  );
   if ('refused' in entry) return entry;
   if (place.kind === 'flag' && machine.flags[place.flag]!.line)
     return { refused: `${machine.flags[place.flag]!.name} is a line of a device: set that.` };

@@ -4,6 +4,7 @@
  */
 import type { Program } from '../image/program';
 import { DEVICE_KINDS, type Device, type DeviceKind, type Machine } from '../machine/machine';
+import { numberReader } from '../machine/numbers';
 import { nearest } from '../text/nearest';
 import { power, readNumber, shownNumber } from '../text/number';
 import type { Beginning, DatedEdit, Edit } from './history';
@@ -120,8 +121,8 @@ export function readValues(machine: Machine, text: string): { readonly values: r
   const numbers = inputKindOf(machine) === 'numbers';
   const all: number[] = [];
   for (const word of words) {
-    const code = numbers ? undefined : readNumber(word);
-    const entry = code !== undefined && code <= 0xffff ? { values: [code] } : readEntries(word, machine, readNumber);
+    const code = numbers ? undefined : numberReader(machine)(word);
+    const entry = code !== undefined && code <= 0xffff ? { values: [code] } : readEntries(word, machine, numberReader(machine));
     if ('refused' in entry) return entry;
     for (const value of entry.values) all.push(value);
   }
@@ -216,7 +217,11 @@ interface Held {
 function readHeld(device: Device, machine: Machine, { text, lineName }: { text: string; lineName: string | undefined }): Held | Refused {
   const readiness = READINESS[text.trim().toLowerCase()];
   if (readiness !== undefined) return { latch: 'ready', value: readiness };
-  const entry = readEntry(text, { width: lineName === undefined ? device.width : 1, radix: machine.radix }, readNumber);
+  const entry = readEntry(
+    text,
+    { width: lineName === undefined ? device.width : 1, radix: machine.radix, suffixes: machine.assembly.suffixes },
+    numberReader(machine),
+  );
   if ('refused' in entry) return { refused: `${entry.refused} Or write: ready, not ready, as it is.` };
   if (lineName === undefined) return { latch: 'value', value: entry.value };
   const line = device.lines.get(lineName) ?? (/^\d+$/.test(lineName) ? Number(lineName) : undefined);

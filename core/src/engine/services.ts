@@ -1,6 +1,7 @@
 /** The built-in services that a trap can ask for. They read the state; the executor does the writing. */
 import { signedReading, power } from '../text/number';
 import type { Machine, Trap } from '../machine/machine';
+import { withLeadingZero } from '../machine/numbers';
 import type { Fault } from './report';
 import { queuedAt } from './devices';
 import { deviceLatch, type State } from './state';
@@ -125,7 +126,7 @@ export function readEntries(
   const kind = inputKindOf(machine);
   const quoted = /^\s*(["'])([\s\S]*)\1\s*$/.exec(text)?.[2];
   if (quoted === undefined && kind === 'numbers') {
-    const entry = readEntry(text, { width: machine.wordWidth, radix: machine.radix }, read);
+    const entry = readEntry(text, { width: machine.wordWidth, radix: machine.radix, suffixes: machine.assembly.suffixes }, read);
     return 'value' in entry ? { values: [entry.value] } : entry;
   }
   const characters = quoted?.replace(/\\(.)/g, (_, each: string) => ESCAPES[each] ?? each) ?? `${text}${kind === 'lines' ? '\n' : ''}`;
@@ -136,7 +137,7 @@ export function readEntries(
 /** A number as typed for a register of `width` digits: decimal, 0x or 0b, with a sign; or why it is refused. */
 export function readEntry(
   text: string,
-  { width, radix }: { width: number; radix: number },
+  { width, radix, suffixes }: { width: number; radix: number; suffixes?: ReadonlyMap<string, number> },
   read: (text: string) => number | undefined,
 ): { value: number } | { refused: string } {
   const written = text.trim();
@@ -144,6 +145,8 @@ export function readEntry(
   const bare = negative ? written.slice(1).trim() : written;
   const size = radix === 10 && !/^[0-9_]+$/.test(bare) ? undefined : read(bare);
   const how = radix === 10 ? 'Write decimal digits.' : 'Write 58, 0x3A or 0b111010.';
+  const zeroed = suffixes && withLeadingZero(bare, suffixes);
+  if (zeroed) return { refused: `“${bare}” begins with a letter and is a name. The number is written ${zeroed}.` };
   if (size === undefined) return { refused: written === '' ? 'Type a number first.' : `“${written.slice(0, 20)}” is no number. ${how}` };
   const value = negative ? -size : size;
   const count = power(radix, width);

@@ -1,5 +1,5 @@
 /** Reads one line of register-transfer notation into its syntax. Looks up no names. */
-import { readNumber } from '../text/number';
+import { DECIMAL, readNumber, type NumberRules } from '../text/number';
 import type { Span } from '../text/source';
 import type { NotationProblem } from './problems';
 import { STRENGTH } from './print';
@@ -23,11 +23,12 @@ interface Reader {
   at: number;
   depth: number;
   readonly problems: NotationProblem[];
+  readonly rules: NumberRules;
 }
 
 /** The first mistake ends the line: `tick` is then undefined and `problems` has one entry. */
 export function parseTick(text: string, base: number): { tick?: TickSyntax; problems: NotationProblem[] } {
-  const reader: Reader = { tokens: tokenize(text, base), at: 0, depth: 0, problems: [] };
+  const reader: Reader = { tokens: tokenize(text, base), at: 0, depth: 0, problems: [], rules: DECIMAL };
   try {
     const actions = readActions(reader);
     const flags = readFlags(reader);
@@ -41,8 +42,9 @@ export function parseTick(text: string, base: number): { tick?: TickSyntax; prob
 }
 
 /** An expression by itself, as a flag's formula or a device's place is written. */
-export function parseExpr(text: string, base: number): { expr?: ExprSyntax; problems: NotationProblem[] } {
-  const reader: Reader = { tokens: tokenize(text, base), at: 0, depth: 0, problems: [] };
+/** `base` is the offset of the text; numbers are read by the rules. */
+export function parseExpr(text: string, base: number, rules: NumberRules = DECIMAL): { expr?: ExprSyntax; problems: NotationProblem[] } {
+  const reader: Reader = { tokens: tokenize(text, base), at: 0, depth: 0, problems: [], rules };
   try {
     const expr = readExpr(reader);
     if (peek(reader).kind !== 'end') fail(reader, 'the end of the line');
@@ -260,7 +262,7 @@ function readSlice(reader: Reader, operand: ExprSyntax, high: ExprSyntax, start:
 }
 
 function numberOf(reader: Reader, token: Token): number {
-  const value = readNumber(token.text);
+  const value = readNumber(token.text, reader.rules);
   if (value !== undefined && value < 2 ** 32) return value;
   reader.problems.push({ code: 'bad-number', grade: 'error', span: token.span, text: token.text });
   throw new Stop();

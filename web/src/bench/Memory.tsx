@@ -39,7 +39,11 @@ export function Memory({ machine, view }: { machine: Machine; view: View }) {
   const widest = shownBase === 'bin' ? width : Math.ceil(width / 4);
   const perRow = radix === 10 ? 5 : widest > 8 ? 2 : widest > 3 ? 4 : 8;
   const touched = useMemo(() => touchedCells(moving ? undefined : view.last, space), [view, moving, space]);
-  const rows = useMemo(() => memoryRows(machine, view, { space, touched, cells, perRow }), [machine, view, space, touched, cells, perRow]);
+  const rooms = useBench((state) => state.rooms);
+  const rows = useMemo(
+    () => memoryRows(machine, view, { space, touched, cells, perRow, rooms }),
+    [machine, view, space, touched, cells, perRow, rooms],
+  );
   const scroller = useRef<HTMLDivElement>(null);
   const labels = useBench((state) => state.labels[space]);
   const routines = useBench((state) => state.routines);
@@ -235,15 +239,19 @@ function goToSource({ programSpace }: Machine, space: number, address: number): 
   if (row) goToLine('.program', row.line);
 }
 
+/** Cells of one room that are shown before they are written. */
+const MOST_ROOM = 255;
+
 interface Shown {
   readonly space: number;
   readonly touched: ReadonlyMap<number, unknown>;
   readonly cells: number;
   readonly perRow: number;
+  readonly rooms: BenchState['rooms'];
 }
 
 /** Rows that hold something, with one more around them; gaps between. Everything of a small memory, at most 400 rows. */
-function memoryRows(machine: Machine, view: View, { space, touched, cells, perRow }: Shown): (number | undefined)[] {
+function memoryRows(machine: Machine, view: View, { space, touched, cells, perRow, rooms }: Shown): (number | undefined)[] {
   const wanted = new Set<number>();
   const { marks } = view.spaces[space]!;
   const want = (address: number): void => {
@@ -251,6 +259,9 @@ function memoryRows(machine: Machine, view: View, { space, touched, cells, perRo
     if (row >= 0 && row < marks.length) wanted.add(row);
   };
   marks.forEach((mark, address) => mark !== 0 && wanted.size < 300 && want(address));
+  // Cells that are kept free are there before anything is written to them.
+  for (const room of rooms)
+    if (room.space === space) for (let at = room.from; at <= Math.min(room.to, room.from + MOST_ROOM); at += perRow) want(at);
   const present = space === machine.programSpace ? [view.next.address, view.executing?.address ?? 0] : [0];
   for (const address of [...touched.keys(), ...present]) want(address);
   const used = [...wanted].sort((a, b) => a - b);

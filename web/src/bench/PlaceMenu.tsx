@@ -1,9 +1,9 @@
 /** What can be done with a value that somebody points at: set it, stop at it, ask who wrote it. */
 import { Popover, Portal } from '@chakra-ui/react';
-import { useState, type FormEvent } from 'react';
+import { useEffect, useState, type FormEvent } from 'react';
 import { engine } from '../app/engine';
 import { nextId } from './stops';
-import { askAbout, setStops, tell, useBench } from './store';
+import { askAbout, BASE_READ, BASE_WORDS, setStops, tell, useBench } from './store';
 import type { BreakSpec } from './protocol';
 
 /** A place, as the notation and the questions of the bench name it. */
@@ -46,9 +46,24 @@ function Choices({ pointed: { place, name, cell } }: { pointed: Pointed }) {
   const [value, setValue] = useState('');
   const [refused, setRefused] = useState<string>();
   const close = (): void => askAbout(undefined);
+  const machine = useBench((state) => state.machine);
+  const shownBase = useBench((state) => state.base);
+  const base = machine?.radix === 10 ? 10 : BASE_READ[shownBase];
+  const [reading, setReading] = useState('');
+  useEffect(() => {
+    let live = true;
+    if (value.trim() === '') setReading('');
+    else
+      void engine.readValue(place, value, base).then((read) => {
+        if (live) setReading('reading' in read ? `is ${read.reading}` : read.refused);
+      });
+    return () => {
+      live = false;
+    };
+  }, [place, value, base]);
   const set = async (event: FormEvent): Promise<void> => {
     event.preventDefault();
-    const answer = await engine.setPlace(place, value);
+    const answer = await engine.setPlace(place, value, base);
     if (answer) setRefused(answer.refused);
     else close();
   };
@@ -91,6 +106,11 @@ function Choices({ pointed: { place, name, cell } }: { pointed: Pointed }) {
           Set
         </button>
       </form>
+      {!refused && (
+        <p className="hint" role="status" data-testid="place-reading">
+          {reading || `read as ${BASE_WORDS[base]}`}
+        </p>
+      )}
       {refused && (
         <p className="refused" role="alert" data-testid="place-refused">
           {refused}

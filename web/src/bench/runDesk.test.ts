@@ -71,7 +71,7 @@ test('breakpoints that mean nothing say why, print-points write into the wake', 
       { id: 4, hits: 0, refused: 'No instruction stands on line 9.' },
     ]),
   );
-  expect(last().wake.flatMap((each) => each.printed)).toEqual(['ACC * 2 = 2', 'ACC * 2 = 4', 'ACC * 2 = 6']);
+  expect(last().wake.flatMap((each) => each.printed)).toEqual(['ACC * 2 = 0x0002', 'ACC * 2 = 0x0004', 'ACC * 2 = 0x0006']);
 });
 
 test('a run to a line, to the next output, until a condition; what means nothing is refused', () => {
@@ -174,7 +174,7 @@ test('the ways of starting over say what they cost, and do that', () => {
 test('a kept run is put back at its tick, compared, and refused where it does not belong', () => {
   const { session, advance, last } = bench(CALLS);
   session.command('instruction');
-  session.setPlace('X', '9');
+  session.setPlace('X', '9', 10);
   session.command('instruction');
   const kept = session.keepRun('inside');
   if (!('text' in kept)) throw new Error(kept.refused);
@@ -199,7 +199,7 @@ test('what hands did in a kept run is forgotten in another future; what the scri
   session.startOver('data');
   for (const value of ['5', '6']) {
     session.command('instruction');
-    session.setPlace('X', value);
+    session.setPlace('X', value, 10);
   }
   const kept = session.keepRun('');
   if (!('text' in kept)) throw new Error(kept.refused);
@@ -213,7 +213,7 @@ test('what hands did in a kept run is forgotten in another future; what the scri
   const [X, ACC] = ['X', 'ACC'].map((name) => curlew.registers.findIndex((each) => each.name === name)) as [number, number];
   expect(last().registers[X]).toBe(6);
   session.command('instructionBack');
-  session.setPlace('X', '7');
+  session.setPlace('X', '7', 10);
   while (last().status !== 'halted') session.command('instruction');
   expect([last().registers[X], last().registers[ACC]]).toEqual([7, 0x21]);
 });
@@ -266,8 +266,8 @@ test('a run is written as ticks, memory, state and signals', () => {
 
 test('a cell, register or flag set by hand refuses what does not fit', () => {
   const { session, last } = bench('HALT');
-  expect(session.setPlace('ACC', '300')).toEqual({ refused: expect.stringMatching(/300/) });
-  expect(session.setPlace('C', '1')).toBeUndefined();
+  expect(session.setPlace('ACC', '300', 10)).toEqual({ refused: expect.stringMatching(/300/) });
+  expect(session.setPlace('C', '1', 10)).toBeUndefined();
   expect(last().flags[2]).toBe(1);
   session.selectFlag(2);
   expect(last().why!.reason.sentence).toBe('C = 1: set by hand.');

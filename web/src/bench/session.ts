@@ -4,10 +4,11 @@ import { assembleOne } from '@zettak/core/assembler/byHand';
 import type { Row } from '@zettak/core/image/program';
 import { addressText } from '@zettak/core/engine/names';
 import { readWatched } from '@zettak/core/engine/conditions';
-import { readEdit, readPlace } from '@zettak/core/engine/places';
+import { readEdit, readPlace, widthOf } from '@zettak/core/engine/places';
+import { numberReader } from '@zettak/core/machine/numbers';
 import { readEntries } from '@zettak/core/engine/services';
 import { BY_HAND, deviceLatch, LOADED, NEVER } from '@zettak/core/engine/state';
-import { power, readNumber } from '@zettak/core/text/number';
+import { power, shownNumber } from '@zettak/core/text/number';
 import { handView } from './handView';
 import { givenBy, MOST_QUEUED, RunDesk, TOO_MANY } from './runDesk';
 import {
@@ -37,7 +38,7 @@ export class Session extends RunDesk {
 
   /** How a number would be read. */
   readInput(text: string): Entry {
-    return this.machine ? readEntries(text, this.machine, readNumber) : { refused: 'There is no machine yet.' };
+    return this.machine ? readEntries(text, this.machine, numberReader(this.machine)) : { refused: 'There is no machine yet.' };
   }
 
   /** Sets the lines of switches by hand, from the present tick on. */
@@ -118,11 +119,24 @@ export class Session extends RunDesk {
     if (this.runner?.removeInput(index)) this.publish(false);
   }
 
+  /** How a value for a place would be read, in words: “58 = 0x3A”. An unmarked number is read in `base`. */
+  readValue(place: string, value: string, base: number): { readonly reading: string } | { readonly refused: string } {
+    const { machine } = this;
+    if (!machine) return { refused: 'There is no machine yet.' };
+    const at = readPlace(machine, this.program, place);
+    if ('refused' in at) return at;
+    const edit = readEdit(machine, this.program, `${place} = ${value}`, base);
+    if ('refused' in edit) return edit;
+    if (edit.kind === 'inputs') return { reading: '' };
+    const shown = shownNumber(edit.value, widthOf(machine, at), machine.radix);
+    return { reading: machine.radix === 10 ? shown : `${edit.value} = ${shown}` };
+  }
+
   /** Sets a register, a flag, a cell, a port or what a device shows by hand, as a recorded change of the run. */
-  setPlace(place: string, value: string): { readonly refused: string } | undefined {
+  setPlace(place: string, value: string, base: number): { readonly refused: string } | undefined {
     const { runner, machine } = this;
     if (!runner || !machine) return { refused: 'Nothing is loaded yet.' };
-    const edit = readEdit(machine, this.program, `${place} = ${value}`);
+    const edit = readEdit(machine, this.program, `${place} = ${value}`, base);
     if ('refused' in edit) return edit;
     if (edit.kind === 'cell') return void this.setCell(edit.space, edit.address, edit.value);
     this.rest();

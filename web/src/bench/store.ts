@@ -17,6 +17,10 @@ import { isRunning, TOKENS_UP_TO, type BreakSpec, type Command, type Listing, ty
 
 export type ValueBase = 'hex' | 'dec' | 'bin' | 'char';
 
+/** The base in which a panel that shows this one reads numbers without a mark. */
+export const BASE_READ: Readonly<Record<ValueBase, number>> = { hex: 16, dec: 10, bin: 2, char: 16 };
+export const BASE_WORDS: Readonly<Record<number, string>> = { 2: 'binary', 10: 'decimal', 16: 'hex' };
+
 interface Motion {
   readonly report: TickReport;
   readonly duration: number;
@@ -78,6 +82,8 @@ export interface BenchState {
   readonly budget: string;
   /** Lines of the machine's system program that have cells. */
   readonly systemRows: readonly Row[];
+  /** Cells that the loaded program keeps free: first and last place, by space. */
+  readonly rooms: readonly { readonly space: number; readonly from: number; readonly to: number }[];
   /** Parts that the loaded program takes in. */
   readonly parts: readonly IncludedPart[];
   /** By space, labels of the loaded program by address. */
@@ -116,6 +122,7 @@ export const useBench = create<BenchState>()(() => ({
   stops: [],
   systemRows: [],
   parts: [],
+  rooms: [],
   budget: '',
   labels: [],
   dataLabels: [],
@@ -453,7 +460,12 @@ export async function load({ clear, inputs = get().view?.inputs ?? [], unfinishe
   const dataLabels = labelsOf.map((each, space) => new Map([...each].filter(([address]) => data.has(`${space} ${address}`))));
   const line = errors[0]?.line;
   const message = line === undefined ? undefined : `The part before line ${line} is loaded. The run stops where something is missing.`;
-  set({ message, labels: labelsOf, dataLabels, routines, parts });
+  const rooms = [listing.rows, ...parts.map((each) => each.rows)]
+    .flat()
+    .flatMap(({ kind, space = programSpace, address, size = 0 }) =>
+      kind === 'room' && address !== undefined && size > 0 ? [{ space, from: address, to: address + size - 1 }] : [],
+    );
+  set({ message, labels: labelsOf, dataLabels, routines, parts, rooms });
   return true;
 }
 

@@ -2,11 +2,12 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Machine } from '@zettak/core/machine/machine';
 import { programSpaceOf } from '@zettak/core/machine/machine';
-import { power, readNumber, shownDigits, shownNumber } from '@zettak/core/text/number';
+import { numberReader } from '@zettak/core/machine/numbers';
+import { power, shownDigits, shownNumber } from '@zettak/core/text/number';
 import { editorIn } from '../../app/editors';
 import { engine } from '../../app/engine';
 import type { HandRow, HandView } from '../protocol';
-import { useBench } from '../store';
+import { BASE_READ, BASE_WORDS, useBench } from '../store';
 
 const ROWS = 12;
 
@@ -23,6 +24,24 @@ export function HandTab() {
       live = false;
     };
   }, [source, from, view]);
+  const [wanted, setWanted] = useState<number>();
+  const table = useRef<HTMLTableSectionElement>(null);
+  useEffect(() => {
+    const input = wanted === undefined ? null : table.current?.querySelector<HTMLInputElement>(`[data-hand="${wanted}"] input`);
+    if (!input) return;
+    input.focus();
+    input.select();
+    setWanted(undefined);
+  }, [wanted, hand]);
+  /** The cells move along under whoever types on. */
+  const onward = (step: 1 | -1): void => {
+    if (!machine) return;
+    const next = step === 1 ? from + ROWS : from - 1;
+    if (next < 0 || next >= programSpaceOf(machine).cells) return;
+    setFrom(step === 1 ? from + 1 : from - 1);
+    setWanted(next);
+  };
+  const base = useBench((state) => (state.machine?.radix === 10 ? 10 : BASE_READ[state.base]));
   if (!machine || !view || !hand) return <p className="hint pad">Load a program first; then its cells can be entered by hand.</p>;
   return (
     <div className="hand">
@@ -32,13 +51,13 @@ export function HandTab() {
         <thead>
           <tr>
             <th scope="col">cell</th>
-            <th scope="col">code</th>
+            <th scope="col">code, {BASE_WORDS[base]}</th>
             <th scope="col">means</th>
           </tr>
         </thead>
-        <tbody>
+        <tbody ref={table}>
           {hand.rows.map((each) => (
-            <CellRow key={each.address} {...{ machine }} row={each} />
+            <CellRow key={each.address} {...{ machine, onward }} row={each} />
           ))}
         </tbody>
       </table>
@@ -66,7 +85,7 @@ export function HandTab() {
 function AddressField({ machine, from, setFrom }: { machine: Machine; from: number; setFrom: (address: number) => void }) {
   const { cells, addressWidth } = programSpaceOf(machine);
   const [text, setText] = useState('');
-  const wanted = readNumber(text.trim());
+  const wanted = numberReader(machine)(text.trim());
   const wrong = text.trim() !== '' && (wanted === undefined || wanted >= cells);
   return (
     <form
@@ -115,21 +134,31 @@ function Agreement({ machine, hand, goTo }: { machine: Machine; hand: HandView; 
   );
 }
 
-/** Words without a mark are read as the machine shows them. */
-function readWord(machine: Machine, text: string): number | undefined {
-  const base = machine.radix === 10 ? 10 : 16;
-  const plain = text.trim();
-  const value = readNumber(base === 16 && /^[0-9A-Fa-f]+$/.test(plain) ? `0x${plain}` : plain);
+/** Words without a mark are read in the base of the panel, which is that of memory. */
+function readWord(machine: Machine, text: string, base: number): number | undefined {
+  const value = numberReader(machine, base)(text.trim());
   return value !== undefined && value < power(machine.radix, programSpaceOf(machine).width) ? value : undefined;
 }
 
-function CellRow({ machine, row }: { machine: Machine; row: HandRow }) {
+interface CellParts {
+  readonly machine: Machine;
+  readonly row: HandRow;
+  /** Past the last cell that is shown, or before the first. */
+  readonly onward: (step: 1 | -1) => void;
+}
+
+function CellRow({ machine, row, onward }: CellParts) {
   const { width, addressWidth } = programSpaceOf(machine);
   const { address, value, never, byHand, should, meaning } = row;
-  const shown = never ? '' : shownDigits(value, width, machine.radix);
+  const base = useBench((state) => (machine.radix === 10 ? 10 : BASE_READ[state.base]));
+  const inBase = (word: number): string =>
+    base === 16 || machine.radix === 10
+      ? shownDigits(word, width, machine.radix)
+      : word.toString(base).padStart(base === 2 ? width : 1, '0');
+  const shown = never ? '' : inBase(value);
   const [text, setText] = useState<string>();
   const field = useRef<HTMLInputElement>(null);
-  const word = text === undefined ? undefined : readWord(machine, text);
+  const word = text === undefined ? undefined : readWord(machine, text, base);
   const wrong = text !== undefined && text.trim() !== '' && word === undefined;
   const enter = (): void => {
     if (word !== undefined && text !== shown) void engine.setCell(machine.programSpace, address, word);
@@ -139,8 +168,9 @@ function CellRow({ machine, row }: { machine: Machine; row: HandRow }) {
     const row = field.current?.closest('tr');
     const next = step === 1 ? row?.nextElementSibling : row?.previousElementSibling;
     const input = next?.querySelector('input');
-    input?.focus();
-    input?.select();
+    if (!input) return onward(step);
+    input.focus();
+    input.select();
   };
   const differs = should !== undefined && should !== value;
   return (
@@ -168,11 +198,13 @@ function CellRow({ machine, row }: { machine: Machine; row: HandRow }) {
       </td>
       <td>
         {wrong ? (
-          <span className="problem">0 to {shownDigits(power(machine.radix, width) - 1, width, machine.radix)}</span>
+          <span className="problem">0 to {inBase(power(machine.radix, width) - 1)}</span>
+        ) : word !== undefined && text !== shown ? (
+          <span className="hint">is {machine.radix === 10 ? word : `${word} = ${shownNumber(word, width, machine.radix)}`}</span>
         ) : (
           <>
             {meaning}
-            {differs && <em> the program has {shownDigits(should, width, machine.radix)}</em>}
+            {differs && <em> the program has {inBase(should)}</em>}
             {byHand && !differs && <em> by hand</em>}
           </>
         )}
