@@ -219,6 +219,15 @@ test('the system program opens when the run enters it, takes a breakpoint, and f
   await page.keyboard.press('Enter');
   await until(page, byId('status'), /PC < 0x100 holds/);
   await page.waitForSelector(`${byId('system-lines')}[open] li.next`);
+  // What comes next is in sight, once the page has been painted.
+  await page.waitForFunction(() => {
+    const [line, list] = [
+      document.querySelector('[data-testid=system-lines] li.next'),
+      document.querySelector('[data-testid=system-lines] ol'),
+    ];
+    const [inner, outer] = [line!.getBoundingClientRect(), list!.getBoundingClientRect()];
+    return inner.top >= outer.top - 1 && inner.bottom <= outer.bottom + 1;
+  });
   const next = await textOf(page, `${byId('system-lines')} li.next`);
   expect(next).toMatch(/^\d+00[\dA-F]{2}/);
   await page.click(`${byId('system-lines')} li.next button`);

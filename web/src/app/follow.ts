@@ -36,22 +36,28 @@ function keepInView(scroller: Element | null | undefined, finds: readonly Wanted
     const now = [...wanted];
     wanted.clear();
     // All is read before anything is moved.
-    const moves = now.flatMap(([element, list]) => list.map((each) => moveFor(element, each)));
+    const moves = now.map(([element, list]) => moveOf(element, list));
     for (const move of moves) move?.();
   });
 }
 
-function moveFor(scroller: Element, { find, across }: Wanted): (() => void) | undefined {
-  const element = find();
-  if (!element || !scroller.isConnected) return undefined;
-  const [inner, outer] = [element.getBoundingClientRect(), scroller.getBoundingClientRect()];
-  if (across) {
-    const left = inner.left - outer.left + scroller.scrollLeft - (outer.width - inner.width) / 2;
-    return () => void (scroller.scrollLeft = left);
+function moveOf(scroller: Element, list: readonly Wanted[]): (() => void) | undefined {
+  if (!scroller.isConnected) return undefined;
+  const outer = scroller.getBoundingClientRect();
+  let { scrollTop: top, scrollLeft: left } = scroller;
+  const [oldTop, oldLeft] = [top, left];
+  for (const { find, across } of list) {
+    const inner = find()?.getBoundingClientRect();
+    if (!inner) continue;
+    if (across) left = inner.left - outer.left + oldLeft - (outer.width - inner.width) / 2;
+    else top = seen(top, { from: inner.top - outer.top + oldTop, size: inner.height, room: scroller.clientHeight });
   }
-  const above = inner.top - outer.top;
-  const below = inner.bottom - outer.bottom;
-  if (above >= 0 && below <= 0) return undefined;
-  const by = above < 0 ? above : Math.min(below, above);
-  return () => void (scroller.scrollTop += by);
+  if (top === oldTop && left === oldLeft) return undefined;
+  return () => scroller.scrollTo({ top, left });
+}
+
+/** Where a scroller of some room has to stand, at the least, so that a stretch of its contents is seen. */
+export function seen(top: number, { from, size, room }: { readonly from: number; readonly size: number; readonly room: number }): number {
+  if (from < top) return from;
+  return from + size > top + room ? from + size - room : top;
 }
