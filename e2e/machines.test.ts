@@ -39,7 +39,7 @@ test.each<[string, string, RegExp]>([
     swap(curlew, 'opcode=0x26', 'opcode=0x12'),
     /0x12 means two things: LOAD \{address\} and STORE \{address\}/,
   ],
-  ['an empty document', '\n', /this part is missing/],
+  ['an empty document', '\n', /The document is empty/],
 ])('%s ends in a sentence with a place; the draft is kept and makes no version', async (_, text, words) => {
   const page = await harness.open('/machines/curlew');
   await until(page, byId('version'), /version/);

@@ -60,7 +60,7 @@ test('check prints each problem with file, line, column and grade, and ends with
 test('check --json is JSON with places', () => {
   const { code, text } = checked('machine: Tern\nword: ]', { json: true });
   expect(code).toBe(1);
-  expect(JSON.parse(text())).toMatchObject({ machine: null, problems: [{ code: 'not-yaml', grade: 'error', line: 1 }] });
+  expect(JSON.parse(text())).toMatchObject({ machine: null, problems: [{ code: 'not-yaml', grade: 'error', line: 2 }] });
 });
 
 test('check --card has a row for every form, with cells, ticks, flags and count', () => {
@@ -419,7 +419,7 @@ test('the trace has a column for each flag, status word, port and device, and a 
   const { fake, saved } = terminal({
     'm.yaml': dunlin,
     'p.asm': 'IN 1\nOUT 2\nHALT',
-    's.txt': 'set switches = 2\nat 5: switches = 3\nat 6: ACC = 1',
+    's.txt': 'set switches = 2\nat 5: switches = 3\nat 6: ACC = 1\nlamps.red is 0 until tick 7, then 1',
   });
   expect(run(fake, 'm.yaml', 'p.asm', { script: 's.txt', trace: 't.csv' })).toBe(0);
   const [head, ...rows] = new TextDecoder().decode(saved.get('t.csv')).trim().split(/\r?\n/);
@@ -428,7 +428,8 @@ test('the trace has a column for each flag, status word, port and device, and a 
   const cells = rows.map((each) => each.replaceAll(/"[^"]*"/g, 'quoted').split(','));
   expect(new Set(cells.map((each) => each.length))).toEqual(new Set([columns.length]));
   const outside = rows.filter((each) => each.includes('from outside'));
-  expect(outside.map((each) => each.split(',')[0])).toEqual(['0', '5', '6']);
+  expect(outside.map((each) => each.split(',')[0])).toEqual(['0', '5', '6', '7']);
+  expect(outside[3]).toMatch(/lamps\.red is 0 until tick 7, then 1/);
   expect(outside[1]).toMatch(/switches = 0x3/);
   expect(cells.at(-1)![columns.indexOf('PORT[2]')]).toMatch(/^\d+$/);
 });

@@ -5,7 +5,7 @@ import { power } from '../text/number';
 import type { WatchedPlace } from './breaks';
 import { compositeValue, flagValues } from './composites';
 import { deviceValue } from './devices';
-import { writeScript } from './script';
+import { planText, writeScript } from './script';
 import { instructionAt, placeName } from './names';
 import type { TickReport } from './report';
 import type { History } from './history';
@@ -45,8 +45,10 @@ const stateColumns = (machine: Machine, state: State): number[] => [
 export function outsideRow(runner: Pick<History, 'machine' | 'state' | 'script' | 'ticks'>): Row | undefined {
   const { machine, state, ticks } = runner;
   const given = runner.script.filter((each) => each.tick === ticks);
-  if (given.length === 0) return undefined;
-  const lines = writeScript(machine, { inputs: [], plans: [], devices: [], edits: given }).trimEnd().split('\n');
+  const planned = state.plans.filter((each) => each.until.kind === 'tick' && each.until.tick === ticks);
+  if (given.length === 0 && planned.length === 0) return undefined;
+  const edits = writeScript(machine, { inputs: [], plans: [], devices: [], edits: given }).split('\n');
+  const lines = [...planned.map((each) => planText(machine, each)), ...edits.filter((each) => each !== '')];
   const what = lines.map((each) => each.replace(/^(by hand )?(at \d+: |set )/, '')).join('; ');
   return [ticks, '', 'from outside', '', '', what, '', ...stateColumns(machine, state)];
 }
