@@ -78,7 +78,7 @@ export function readMachine(text: string, { name = 'machine.yaml', base, review 
     const worded = toProblems(source, told, explainMachine);
     return { source, problems: worded, ...(machine && !hasErrors(problems) && { machine }) };
   };
-  const whole = problems.some((each) => each.code === 'document-too-long') ? undefined : slipOfTheWhole(source);
+  const whole = problems.some((each) => each.code === 'document-too-long') ? undefined : slipOfTheWhole(source, own.data);
   if (whole) return only(whole);
   if (own.data === undefined) {
     const slip = problems.some((each) => each.code === 'not-yaml') ? slipIn(source) : undefined;

@@ -1,3 +1,4 @@
+import { parse } from 'yaml';
 import { readWholeMachine } from '../assembler/machines';
 import { starter } from './starter';
 
@@ -217,4 +218,15 @@ test('a name for several registers, where one is needed, is told as such and not
 test('an encoding error brings no remarks on what would then be unused', () => {
   const text = starter.replace('code: alone opcode=0x01', 'code: alone opcode=0x100');
   expect(tellingOf(text)).toEqual(['82:15 256 does not fit into opcode, which has 8 bits (0 to 255).']);
+});
+
+test('a document may begin with --- and with a line for YAML, be written as JSON, and hold --- in its texts', () => {
+  const data = parse(starter, { schema: 'failsafe' }) as object;
+  for (const text of [
+    `---\n${starter}`,
+    `%YAML 1.2\n---\n${starter}`,
+    JSON.stringify(data),
+    `${starter}words:\n  notes: |\n    before\n    ---\n    machine: behind\n`,
+  ])
+    expect(tellingOf(text).filter((each) => !/^\d+:\d+ remark/.test(each))).toEqual([]);
 });

@@ -20,10 +20,11 @@ interface Line {
 
 const TOP: ReadonlySet<string> = new Set(Object.keys(machineSchema.shape));
 
-/** What makes the text no machine document at all, or two of them; YAML itself may be content with it. */
-export function slipOfTheWhole(source: Source): DocumentProblem | undefined {
+/** What makes the text no machine document at all, or two of them; YAML itself may be content with it, and then `data` is what it reads. */
+export function slipOfTheWhole(source: Source, data: unknown): DocumentProblem | undefined {
   const lines = linesOf(source.text);
-  const written = lines.filter((each) => each.bare !== '');
+  // A line with % speaks to YAML, before the document begins.
+  const written = lines.filter((each) => each.bare !== '' && !(each.text.startsWith('%') && !each.inside));
   if (written.length === 0) return told(source, 0, 'the document is empty. Begin with “machine: NAME”, or with a ready machine');
   const begun = written[0]!;
   const second = lines.find((each) => each.at > begun.at && !each.inside && /^(---|\.\.\.)(\s|$)/.test(each.text));
@@ -45,7 +46,8 @@ export function slipOfTheWhole(source: Source): DocumentProblem | undefined {
       `the document begins a second time here: it stands in the text twice, first from line ${names[0]!.at + 1} on. Take out this line and all behind it`,
       cut(source, names[1]!.at, 'Take out the second one'),
     );
-  if (!written.some((each) => /^[A-Za-z][\w -]*:(\s|$)/.test(each.text)))
+  const hasNames = typeof data === 'object' && data !== null && !Array.isArray(data);
+  if (!hasNames && !written.some((each) => /^[A-Za-z][\w -]*:(\s|$)/.test(each.text)))
     return told(source, begun.at, 'this is no machine document: it has no names with colons, as “machine: Tern” and “word: {bits: 8}”');
   return undefined;
 }
