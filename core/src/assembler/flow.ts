@@ -137,7 +137,7 @@ class ByAddress {
   }
 
   each(address: number, act: (node: Node) => void): void {
-    for (let at = this.first[address]!; at !== 0; at = this.link[at - 1]!) act(this.node[at - 1]!);
+    for (let at = this.first[address] ?? 0; at !== 0; at = this.link[at - 1]!) act(this.node[at - 1]!);
   }
 }
 
@@ -147,8 +147,14 @@ export class Flow {
   private readonly size: number;
 
   constructor(machine: Machine, pieces: Iterable<Piece>) {
-    this.size = programSpaceOf(machine).cells;
-    for (const each of pieces) this.nodes.set(each.at, new Node(machine, each));
+    // Lists are as long as the program reaches, not as its memory: they are made at every key press.
+    let reach = 0;
+    for (const each of pieces) {
+      const node = new Node(machine, each);
+      this.nodes.set(each.at, node);
+      reach = Math.max(reach, node.next);
+    }
+    this.size = Math.min(reach + 1, programSpaceOf(machine).cells);
     this.findReturns();
   }
 

@@ -46,8 +46,9 @@ class Reviewer {
   ) {
     const { machine, placed, names } = work;
     this.size = programSpaceOf(machine).cells;
-    this.owner = new Int32Array(this.size);
-    const values = new Int32Array(this.size).fill(-1);
+    const reach = placed.reduce((end, each) => (each.space === machine.programSpace ? Math.max(end, each.address + each.size) : end), 0);
+    this.owner = new Int32Array(reach);
+    const values = new Int32Array(reach).fill(-1);
     for (const { space, address, value } of cells) if (space === machine.programSpace) values[address] = value | 0;
     const pieces: Piece[] = [];
     placed.forEach((each, index) => {

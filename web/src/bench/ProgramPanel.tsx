@@ -3,7 +3,7 @@ import { setDiagnostics } from '@codemirror/lint';
 import { EditorView, keymap } from '@codemirror/view';
 import { Prec, type Extension } from '@codemirror/state';
 import { Eye, PencilLine } from 'lucide-react';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import type { Row } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/machine';
 import { addressText } from '@zettak/core/engine/names';
@@ -187,7 +187,8 @@ const breakpointReporter = (): Extension =>
 function useListing(view: EditorView | undefined, machine: Machine): void {
   const listing = useBench((state) => state.listing);
   const listed = useBench((state) => state.listed);
-  useEffect(() => {
+  // Before the paint, so that the listing does not wait for the one after.
+  useLayoutEffect(() => {
     if (!view || view.state.doc.toString() !== listed) return;
     const { radix, spaces, programSpace } = machine;
     const address = (row: Row): string => {
