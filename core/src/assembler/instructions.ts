@@ -20,20 +20,14 @@ interface Known {
   readonly items?: readonly Item[] | undefined;
 }
 
-/** What a line means does not change from pass to pass. */
-const matches = new WeakMap<Statement, Known | null>();
-
 /** Lines of short forms that are no operations go to `other`. */
 export function placeInstruction(work: Work, statement: Statement, other: Placing, expanded?: Statement): void {
   if (work.space !== work.machine.programSpace) {
     const { name } = programSpaceOf(work.machine);
     work.problems.push({ code: 'instruction-outside', grade: 'error', span: statement.span, space: spaceOf(work).name, program: name });
   }
-  let known = matches.get(statement);
-  if (known === undefined) {
-    known = match(work, statement);
-    matches.set(statement, known);
-  }
+  let known = statement.found as Known | null | undefined;
+  if (known === undefined) statement.found = known = match(work, statement);
   if (known?.template) return placeForm(work, statement, { ...known, template: known.template }, expanded);
   if (known?.short) return expand(work, statement, { short: known.short, operands: known.operands, other });
   const candidates = work.templates.forms.get(statement.operation!.key) ?? [];

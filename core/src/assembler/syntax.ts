@@ -23,20 +23,27 @@ export interface Unit {
   readonly offset: number;
 }
 
-/** One line. `rest` are the tokens behind the operation, closed by an `end` token. */
-export interface Statement {
-  readonly unit: Unit;
-  readonly line: number;
-  readonly label?: Word;
+type StatementKind = 'blank' | 'operation' | 'directive' | 'constant' | 'wrong';
+
+/** One line. `rest` are the tokens behind the operation, closed by an `end` token. A class, so that the many of a long program are alike. */
+export class Statement {
   /** On a wrong line: the first word, which may have been meant as a label; using it causes no second problem. */
-  readonly meant?: Word;
+  meant: Word | undefined = undefined;
   /** The label is all that the line has, without a colon: perhaps no label at all. */
-  readonly alone?: boolean;
-  readonly kind: 'blank' | 'operation' | 'directive' | 'constant' | 'wrong';
-  readonly operation?: Word;
-  readonly rest: readonly Token[];
-  readonly span: Span;
-  readonly rules: NumberRules;
+  alone = false;
+  /** What an instruction was found to mean, which does not change from pass to pass; for whoever matches it. */
+  found: object | null | undefined = undefined;
+
+  constructor(
+    readonly unit: Unit,
+    readonly line: number,
+    readonly rules: NumberRules,
+    readonly span: Span,
+    readonly kind: StatementKind,
+    readonly label: Word | undefined,
+    readonly operation: Word | undefined,
+    readonly rest: readonly Token[],
+  ) {}
 }
 
 export type Line = Pick<Statement, 'unit' | 'line' | 'rules'>;
@@ -60,24 +67,24 @@ export function parseStatement(line: Line, tokens: Token[], mnemonics: ReadonlyS
   const span = { start: first.start, end: tokens[tokens.length - 1]!.end };
   // An array of its own length: a long program keeps one for each line.
   const rest = tokens.slice(at + 1);
-  if (head.kind === 'end')
-    return label
-      ? { unit, line: number, rules, span, label, kind: 'blank', rest: [], ...(second!.kind === 'end' && { alone: true }) }
-      : { unit, line: number, rules, span, kind: 'blank', rest: [] };
-  if (head.kind === 'name' && mnemonics.has(head.key)) {
-    const operation = head;
-    return label
-      ? { unit, line: number, rules, span, label, kind: 'operation', operation, rest }
-      : { unit, line: number, rules, span, kind: 'operation', operation, rest };
+  const made = (kind: StatementKind, operation: Word | undefined, behind: readonly Token[]): Statement =>
+    new Statement(unit, number, rules, span, kind, label, operation, behind);
+  if (head.kind === 'end') {
+    const blank = made('blank', undefined, []);
+    blank.alone = label !== undefined && second!.kind === 'end';
+    return blank;
   }
-  const meant = !label && head.kind === 'name' ? head : undefined;
-  const shared = { unit, line: number, rules, span, ...(label && { label }), ...(meant && { meant }) };
-  if (head.text === '=' && label) return { ...shared, kind: 'constant', rest };
-  if (head.kind === 'directive') return directive(shared, head, rest, problems);
-  if (head.kind === 'name') unknownOperation(head, head.text, mnemonics, problems);
+  if (head.kind === 'name' && mnemonics.has(head.key)) return made('operation', head, rest);
+  if (head.kind === 'directive' && isDirective(head.key))
+    return made('directive', { text: head.key, key: head.key, span: head.span }, rest);
+  if (head.text === '=' && label) return made('constant', undefined, rest);
+  if (head.kind === 'directive') unknownOperation(head, head.key, DIRECTIVE_NAMES, problems);
+  else if (head.kind === 'name') unknownOperation(head, head.text, mnemonics, problems);
   else if (head.text === '=') problems.push({ code: 'constant-without-name', grade: 'error', span: head.span });
   else problems.push({ code: 'line-starts-wrong', grade: 'error', span: head.span, text: head.text });
-  return { ...shared, kind: 'wrong', rest: [] };
+  const wrong = made('wrong', undefined, []);
+  wrong.meant = !label && head.kind === 'name' ? head : undefined;
+  return wrong;
 }
 
 /** `halt:` alone is most likely the operation with a colon too much; before an operation it is only a poor name. */
@@ -100,18 +107,6 @@ export const isMisspelt = ({ text }: { readonly text: string }, mnemonics: Reado
   const near = nearest(text, mnemonics, text.length <= 3 ? 1 : limit);
   return near !== undefined && (/\d/.test(near) || !/[\d_]/.test(text));
 };
-
-function directive(
-  shared: Omit<Statement, 'kind' | 'rest' | 'operation'>,
-  head: Token,
-  rest: readonly Token[],
-  problems: AssemblyProblem[],
-): Statement {
-  const span = { start: head.start, end: head.end };
-  if (isDirective(head.key)) return { ...shared, kind: 'directive', operation: { text: head.key, key: head.key, span }, rest };
-  unknownOperation(head, head.key, DIRECTIVE_NAMES, problems);
-  return { ...shared, kind: 'wrong', rest: [] };
-}
 
 function unknownOperation(head: Token, word: string, known: Iterable<string>, problems: AssemblyProblem[]): void {
   const { span } = head;
