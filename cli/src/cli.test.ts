@@ -419,7 +419,7 @@ test('the trace has a column for each flag, status word, port and device, and a 
   const { fake, saved } = terminal({
     'm.yaml': dunlin,
     'p.asm': 'IN 1\nOUT 2\nHALT',
-    's.txt': 'set switches = 2\nat 5: switches = 3\nat 6: ACC = 1\nlamps.red is 0 until tick 7, then 1',
+    's.txt': 'set switches = 2\nat 5: switches = 3\nat 6: ACC = 1\nat 3: input 1\nat 4: input 2\nlamps.red is 0 until tick 7, then 1',
   });
   expect(run(fake, 'm.yaml', 'p.asm', { script: 's.txt', trace: 't.csv' })).toBe(0);
   const [head, ...rows] = new TextDecoder().decode(saved.get('t.csv')).trim().split(/\r?\n/);
@@ -428,9 +428,10 @@ test('the trace has a column for each flag, status word, port and device, and a 
   const cells = rows.map((each) => each.replaceAll(/"[^"]*"/g, 'quoted').split(','));
   expect(new Set(cells.map((each) => each.length))).toEqual(new Set([columns.length]));
   const outside = rows.filter((each) => each.includes('from outside'));
-  expect(outside.map((each) => each.split(',')[0])).toEqual(['0', '5', '6', '7']);
-  expect(outside[3]).toMatch(/lamps\.red is 0 until tick 7, then 1/);
-  expect(outside[1]).toMatch(/switches = 0x3/);
+  expect(outside.map((each) => each.split(',')[0])).toEqual(['0', '3', '4', '5', '6', '7']);
+  expect(outside[2]).toMatch(/,input 2,/);
+  expect(outside[5]).toMatch(/lamps\.red is 0 until tick 7, then 1/);
+  expect(outside[3]).toMatch(/switches = 0x3/);
   expect(cells.at(-1)![columns.indexOf('PORT[2]')]).toMatch(/^\d+$/);
 });
 

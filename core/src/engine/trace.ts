@@ -42,12 +42,17 @@ const stateColumns = (machine: Machine, state: State): number[] => [
 ];
 
 /** What came from outside at a tick, and what is so from then on: undefined where nothing came. */
-export function outsideRow(runner: Pick<History, 'machine' | 'state' | 'script' | 'ticks'>): Row | undefined {
+export function outsideRow(runner: Pick<History, 'machine' | 'state' | 'script' | 'ticks' | 'firstInputs'>): Row | undefined {
   const { machine, state, ticks } = runner;
   const given = runner.script.filter((each) => each.tick === ticks);
   const planned = state.plans.filter((each) => each.until.kind === 'tick' && each.until.tick === ticks);
   if (given.length === 0 && planned.length === 0) return undefined;
-  const edits = writeScript(machine, { inputs: [], plans: [], devices: [], edits: given }).split('\n');
+  const queued = runner.script.findLast((each) => each.kind === 'inputs' && each.tick < ticks);
+  const inputs = queued?.kind === 'inputs' ? queued.queue : runner.firstInputs;
+  // The first line is what was queued before.
+  const edits = writeScript(machine, { inputs, plans: [], devices: [], edits: given })
+    .split('\n')
+    .slice(inputs.length > 0 ? 1 : 0);
   const lines = [...planned.map((each) => planText(machine, each)), ...edits.filter((each) => each !== '')];
   const what = lines.map((each) => each.replace(/^(by hand )?(at \d+: |set )/, '')).join('; ');
   return [ticks, '', 'from outside', '', '', what, '', ...stateColumns(machine, state)];
