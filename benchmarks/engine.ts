@@ -1,8 +1,8 @@
 /** Tick executor and assembler, each beside a calibration loop of the same run. */
 import { assemble } from '@zettak/core/assembler/assemble';
-import { TickExecutor } from '@zettak/core/engine/interpret';
-import { Runner } from '@zettak/core/engine/runner';
-import { createState, loadProgram } from '@zettak/core/engine/state';
+import { TickExecutor } from '@zettak/core/engine/meaning/interpret';
+import { Runner } from '@zettak/core/engine/control/runner';
+import { createState, loadProgram } from '@zettak/core/engine/meaning/state';
 import { readWholeMachine } from '@zettak/core/assembler/machines';
 import { parseDocument } from 'yaml';
 import { coldReading, curlew, curlewText, gannetText, longProgram, LOOP, programFor, runByHand, wide } from './machines';

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { assemble } from '@zettak/core/assembler/assemble';
 import type { Program } from '@zettak/core/image/program';
 import { readMachine } from '@zettak/core/machine/read';
-import type { Machine } from '@zettak/core/machine/machine';
+import type { Machine } from '@zettak/core/machine/model/machine';
 
 const root = process.env.ZETTAK_ROOT ?? process.cwd();
 export const curlewText = readFileSync(join(root, 'demo/machines/curlew.yaml'), 'utf8');

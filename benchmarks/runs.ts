@@ -6,12 +6,12 @@ import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { compile } from '@zettak/core/engine/compile/compile';
-import { PLAIN } from '@zettak/core/engine/compiled';
-import { readWatched } from '@zettak/core/engine/conditions';
-import { found } from '@zettak/core/engine/search';
-import { Runner } from '@zettak/core/engine/runner';
+import { PLAIN } from '@zettak/core/engine/compile/compiled';
+import { readWatched } from '@zettak/core/engine/watch/conditions';
+import { found } from '@zettak/core/engine/timeline/search';
+import { Runner } from '@zettak/core/engine/control/runner';
 import { readWholeMachine } from '@zettak/core/assembler/machines';
-import type { Machine } from '@zettak/core/machine/machine';
+import type { Machine } from '@zettak/core/machine/model/machine';
 import { runGannetByHand } from './byHand';
 import { curlew, gannetText, LOOP, programFor, runByHand } from './machines';
 

@@ -1,11 +1,11 @@
 /** zettak assemble MACHINE SOURCE: problems, facts, and whatever is asked for: listing, symbols, object code. */
-import { CHECKS, type CheckCode } from '@zettak/core/assembler/checks';
+import { CHECKS, type CheckCode } from '@zettak/core/assembler/check/checks';
 import { writeCellsCsv } from '@zettak/core/formats/cellsCsv';
 import { writeIntelHex } from '@zettak/core/formats/intelHex';
 import { listingOf, listingText, symbolsText } from '@zettak/core/formats/listing';
 import { writeRaw } from '@zettak/core/formats/raw';
 import type { Facts, Program } from '@zettak/core/image/program';
-import { programSpaceOf, type Machine } from '@zettak/core/machine/machine';
+import { programSpaceOf, type Machine } from '@zettak/core/machine/model/machine';
 import { shownNumber } from '@zettak/core/text/number';
 import { assemblyOf, machineIn, problemLines } from './files';
 import { PROBLEMS, type Terminal } from './terminal';

@@ -1,6 +1,6 @@
 /** zettak check FILE: the problems of a machine document, or its reference card or opcode map. */
-import { cardAsMarkdown } from '@zettak/core/machine/card';
-import { mapAsText } from '@zettak/core/machine/map';
+import { cardAsMarkdown } from '@zettak/core/machine/model/card';
+import { mapAsText } from '@zettak/core/machine/model/opcodeMap';
 import { readWholeMachine } from '@zettak/core/assembler/machines';
 import { baseBeside, problemLines } from './files';
 import { PROBLEMS, type Terminal } from './terminal';

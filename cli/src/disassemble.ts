@@ -1,11 +1,11 @@
 /** zettak disassemble MACHINE FILE: object code back to a program that assembles to the same cells. */
-import { disassemble, type Loaded } from '@zettak/core/assembler/disassemble';
+import { disassemble, type Loaded } from '@zettak/core/assembler/assist/disassemble';
 import { readCellsCsv } from '@zettak/core/formats/cellsCsv';
 import type { ByteOrder, FormatProblem } from '@zettak/core/formats/image';
 import { readIntelHex } from '@zettak/core/formats/intelHex';
 import { readRaw } from '@zettak/core/formats/raw';
 import { readWords } from '@zettak/core/formats/words';
-import type { Machine } from '@zettak/core/machine/machine';
+import type { Machine } from '@zettak/core/machine/model/machine';
 import { readNumber } from '@zettak/core/text/number';
 import { machineIn } from './files';
 import { PROBLEMS, type Terminal } from './terminal';

@@ -1,7 +1,7 @@
 /** Machines and programs from files, with what they take in from files beside them. */
 import { assemble, type Assembly, type Assembling } from '@zettak/core/assembler/assemble';
 import { readWholeMachine } from '@zettak/core/assembler/machines';
-import type { Machine } from '@zettak/core/machine/machine';
+import type { Machine } from '@zettak/core/machine/model/machine';
 import type { Problem } from '@zettak/core/text/diagnostic';
 import { PROBLEMS, type Terminal } from './terminal';
 

@@ -1,6 +1,6 @@
 /** zettak replay FILE: does a kept run again, tick for tick, and tells where it then stands. */
 import { readWholeMachine } from '@zettak/core/assembler/machines';
-import { Runner } from '@zettak/core/engine/runner';
+import { Runner } from '@zettak/core/engine/control/runner';
 import { readRunFile, runFileIn } from '@zettak/core/trials/runFiles';
 import { baseBeside, problemLines } from './files';
 import { printEnding } from './run';

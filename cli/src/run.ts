@@ -1,22 +1,31 @@
 /** zettak run MACHINE SOURCE: assembles, runs, and tells how it ended; the run as a table or as signals on request. */
-import type { WatchedPlace } from '@zettak/core/engine/breaks';
-import type { Goal } from '@zettak/core/engine/runner';
-import { readWatched } from '@zettak/core/engine/conditions';
-import { flagValues } from '@zettak/core/engine/composites';
-import type { CountsTaken } from '@zettak/core/engine/counts';
-import { explainRemark } from '@zettak/core/engine/remarks';
-import { readEdit } from '@zettak/core/engine/places';
-import { readScript, readValues, withDevices, withInputs, type Script } from '@zettak/core/engine/script';
-import { explainStop } from '@zettak/core/engine/stops';
-import { Runner, type Stop } from '@zettak/core/engine/runner';
-import { inputKindOf, readEntries } from '@zettak/core/engine/services';
-import { BY_RUN, deviceLatch, OVER_CODE, portLatch } from '@zettak/core/engine/state';
-import { dataPlaces, outsideRow, phaseComment, portsInUse, readPlaces, signalsOf, traceColumns, traceRow } from '@zettak/core/engine/trace';
+import type { WatchedPlace } from '@zettak/core/engine/watch/breakpoints';
+import type { Goal } from '@zettak/core/engine/control/runner';
+import { readWatched } from '@zettak/core/engine/watch/conditions';
+import { flagValues } from '@zettak/core/engine/meaning/composites';
+import type { CountsTaken } from '@zettak/core/engine/watch/counts';
+import { explainRemark } from '@zettak/core/engine/tell/remarks';
+import { readEdit } from '@zettak/core/engine/watch/places';
+import { readScript, readValues, withDevices, withInputs, type Script } from '@zettak/core/engine/timeline/script';
+import { explainStop } from '@zettak/core/engine/tell/stops';
+import { Runner, type Stop } from '@zettak/core/engine/control/runner';
+import { inputKindOf, readEntries } from '@zettak/core/engine/meaning/services';
+import { BY_RUN, deviceLatch, OVER_CODE, portLatch } from '@zettak/core/engine/meaning/state';
+import {
+  dataPlaces,
+  outsideRow,
+  phaseComment,
+  portsInUse,
+  readPlaces,
+  signalsOf,
+  traceColumns,
+  traceRow,
+} from '@zettak/core/engine/tell/trace';
 import { csvRow } from '@zettak/core/formats/csv';
 import { VcdWriter } from '@zettak/core/formats/vcd';
 import type { DeclaredPlace, Program } from '@zettak/core/image/program';
-import type { Machine } from '@zettak/core/machine/machine';
-import { numberReader } from '@zettak/core/machine/numbers';
+import type { Machine } from '@zettak/core/machine/model/machine';
+import { numberReader } from '@zettak/core/machine/model/numbers';
 import { digitsIn, readNumber, readingText, shownDigits, shownNumber } from '@zettak/core/text/number';
 import { assemblyOf, machineIn, problemLines } from './files';
 import { BUDGET, FAULT, NEVER_HALTS, PROBLEMS, WAITING, type Terminal } from './terminal';

@@ -1,5 +1,5 @@
 /** zettak schema: the JSON Schema of machine documents, for editors that know JSON Schema. */
-import { documentSchema } from '@zettak/core/machine/document';
+import { documentSchema } from '@zettak/core/machine/document/schema';
 import type { Terminal } from './terminal';
 
 export function schema(terminal: Terminal): number {

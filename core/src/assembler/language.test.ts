@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { decode } from '../machine/encode';
+import { decode } from '../machine/model/encode';
 import { curlew, demoMachines, machineFrom, machineNamed, programFrom } from '../testing/demo';
 import { smallMachine } from '../testing/small';
 import { assemble } from './assemble';

@@ -1,7 +1,7 @@
 /** The whole way from a document to a machine: reading it, and trying its system program. */
 import { readMachine, type MachineReading, type Reading } from '../machine/read';
-import type { Machine } from '../machine/machine';
-import type { MachineProblem } from '../machine/problems';
+import type { Machine } from '../machine/model/machine';
+import type { MachineProblem } from '../machine/document/problems';
 import { systemOf } from './assemble';
 
 /** Never throws over `text`. */

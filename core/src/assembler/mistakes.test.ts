@@ -3,7 +3,7 @@ import { curlew, demoMachines, fixtures, machineFrom } from '../testing/demo';
 import { smallMachine } from '../testing/small';
 import { mendsOf } from '../text/diagnostic';
 import { assemble } from './assemble';
-import { CHECKS } from './checks';
+import { CHECKS } from './check/checks';
 
 const machines = new Map([...demoMachines, ...fixtures].map(({ name, text }) => [name.toLowerCase(), machineFrom(text)]));
 machines.set(

@@ -2,7 +2,7 @@
 import { toProblems, type Problem } from '../text/diagnostic';
 import { placeAt, type Span } from '../text/source';
 import type { AssemblyProblem } from './problems';
-import type { Unit } from './syntax';
+import type { Unit } from './read/syntax';
 
 const MOST_PROBLEMS = 500;
 

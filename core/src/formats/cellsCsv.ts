@@ -1,5 +1,5 @@
 /** Cells as CSV (RFC 4180): space, bank, address within the bank, value; numbers are decimal. Every machine has this one. */
-import type { Machine } from '../machine/machine';
+import type { Machine } from '../machine/model/machine';
 import { refusalOf, type FormatProblem } from './image';
 
 export interface ImageEntry {

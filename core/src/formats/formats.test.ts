@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { curlew, machineFrom, machineNamed, programFrom } from '../testing/demo';
 import { smallMachine } from '../testing/small';
-import { programSpaceOf } from '../machine/machine';
+import { programSpaceOf } from '../machine/model/machine';
 import { readCellsCsv, writeCellsCsv } from './cellsCsv';
 import { readIntelHex, writeIntelHex } from './intelHex';
 import { listingOf, listingText, symbolsText } from './listing';

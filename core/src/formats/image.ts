@@ -1,5 +1,5 @@
 /** Cells as they cross a border: those of one space, banks one after the other. */
-import type { Machine, Space } from '../machine/machine';
+import type { Machine, Space } from '../machine/model/machine';
 import { power } from '../text/number';
 
 export interface SpaceCell {

@@ -2,7 +2,7 @@
  * Intel HEX (Intel Hexadecimal Object File Format, revision A, 1988): records of types 00 to 05, one space a file. A
  * cell takes the whole bytes that it needs, so cell n lies at byte n · bytes.
  */
-import type { Machine, Space } from '../machine/machine';
+import type { Machine, Space } from '../machine/model/machine';
 import {
   bytesOf,
   bytesValue,

@@ -1,6 +1,6 @@
 /** The listing: each source line with its address and words, as data and as text; the symbol table with its uses. */
 import type { Program, ProgramSymbol, Row } from '../image/program';
-import type { Machine } from '../machine/machine';
+import type { Machine } from '../machine/model/machine';
 import { digitsIn, shownDigits } from '../text/number';
 
 export interface ListingLine {

@@ -1,5 +1,5 @@
 /** Raw binary: the bytes of a stretch of cells, nothing else. Gaps have the space's fill value. */
-import type { Machine, Space } from '../machine/machine';
+import type { Machine, Space } from '../machine/model/machine';
 import {
   bytesOf,
   bytesValue,

@@ -1,5 +1,5 @@
 /** Words as people type them by hand: `40: 12 40 1F`, an address with a colon, words behind it, remarks behind “;”. */
-import type { Machine, Space } from '../machine/machine';
+import type { Machine, Space } from '../machine/model/machine';
 import { power, readNumber, shownDigits } from '../text/number';
 import { byAddress, refusalOf, type FormatProblem, type ReadCells, type SpaceCell } from './image';
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { curlew, curlewText } from '../testing/demo';
-import { decode, encode, formOf, rangeOf, type Decoded } from './encode';
+import { decode, encode, formOf, rangeOf, type Decoded } from './model/encode';
 import { readMachine } from './read';
 
 const edit = (from: string | RegExp, to: string): string => {

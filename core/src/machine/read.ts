@@ -4,11 +4,11 @@ import type { Meaning, Scope } from '../notation/scope';
 import { RESERVED } from '../notation/syntax';
 import { makeSource, placeAt, type Source } from '../text/source';
 import { hasErrors, toProblems, type Problem } from '../text/diagnostic';
-import { checkMachine } from './checks';
-import { machineSchema } from './document';
-import { resolveFormats } from './formats';
-import { resolveCycle, resolveEntry, resolveForms, resolveShortForms, type Ground } from './instructions';
-import type { Device, Flag, Machine, Register, Role, Space } from './machine';
+import { checkMachine } from './resolve/checks';
+import { machineSchema } from './document/schema';
+import { resolveFormats } from './resolve/formats';
+import { resolveCycle, resolveEntry, resolveForms, resolveShortForms, type Ground } from './resolve/instructions';
+import type { Device, Flag, Machine, Register, Role, Space } from './model/machine';
 import {
   causeWidth,
   resolveAssembly,
@@ -18,15 +18,15 @@ import {
   resolveStacks,
   resolveSystem,
   resolveTraps,
-} from './outside';
-import { explainMachine, type MachineProblem } from './problems';
-import { relatedPlaces } from './related';
-import { addressDigits, instructionSlots, resolveRegisters } from './registers';
-import { shapeProblemsOf } from './shape';
-import { slipIn, slipOfTheWhole } from './slips';
-import { addProblem, fitting, indexIn, report, widthFor, type Work } from './work';
-import { resolveWords } from './words';
-import { derive, readYaml, type Path } from './yaml';
+} from './resolve/outside';
+import { explainMachine, type MachineProblem } from './document/problems';
+import { relatedPlaces } from './document/related';
+import { addressDigits, instructionSlots, resolveRegisters } from './resolve/registers';
+import { shapeProblemsOf } from './document/findings';
+import { slipIn, slipOfTheWhole } from './document/slips';
+import { addProblem, fitting, indexIn, report, widthFor, type Work } from './resolve/reading';
+import { resolveWords } from './resolve/words';
+import { derive, readYaml, type Path } from './document/yaml';
 
 export interface MachineReading {
   /** Undefined exactly when `problems` holds an error. */

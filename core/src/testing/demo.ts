@@ -4,9 +4,9 @@ import { join } from 'node:path';
 import { assemble } from '../assembler/assemble';
 import type { Program } from '../image/program';
 import { readWholeMachine } from '../assembler/machines';
-import type { Machine } from '../machine/machine';
-import type { Breakpoint } from '../engine/breaks';
-import { Runner } from '../engine/runner';
+import type { Machine } from '../machine/model/machine';
+import type { Breakpoint } from '../engine/watch/breakpoints';
+import { Runner } from '../engine/control/runner';
 
 const root = join(__dirname, '../../../demo');
 

@@ -1,11 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { assemble } from '../assembler/assemble';
-import { Runner } from '../engine/runner';
+import { Runner } from '../engine/control/runner';
 import { readWholeMachine } from '../assembler/machines';
-import type { Machine } from '../machine/machine';
-import { readWatched } from '../engine/conditions';
-import { readScript } from '../engine/script';
+import type { Machine } from '../machine/model/machine';
+import { readWatched } from '../engine/watch/conditions';
+import { readScript } from '../engine/timeline/script';
 import { curlew, curlewText, machineFrom, machineNamed, programFrom } from './demo';
 
 interface Block {

@@ -1,9 +1,9 @@
 /** Two executors beside each other on memory and registers drawn by chance: what one does the other must do. */
-import { CompiledRun, UNGUARDED, type Guarded } from '../engine/compiled';
-import { TickExecutor } from '../engine/interpret';
-import { BY_RUN, copyState, createState, looksForEmpty, type Frame, type State } from '../engine/state';
-import { encode, rangeOf } from '../machine/encode';
-import { programSpaceOf, type Machine } from '../machine/machine';
+import { CompiledRun, UNGUARDED, type Guarded } from '../engine/compile/compiled';
+import { TickExecutor } from '../engine/meaning/interpret';
+import { BY_RUN, copyState, createState, looksForEmpty, type Frame, type State } from '../engine/meaning/state';
+import { encode, rangeOf } from '../machine/model/encode';
+import { programSpaceOf, type Machine } from '../machine/model/machine';
 import { power } from '../text/number';
 
 export function picker(seed: number): (size: number) => number {

@@ -1,10 +1,10 @@
 /** Formats nobody has written: fields of every kind, in pieces, over one to four cells, of bits and of decimal digits. */
 import fc from 'fast-check';
 import { assemble } from '../assembler/assemble';
-import { Runner } from '../engine/runner';
-import { decode, encode, rangeOf, written } from '../machine/encode';
-import { fieldText } from '../engine/names';
-import type { Field, Form, Machine } from '../machine/machine';
+import { Runner } from '../engine/control/runner';
+import { decode, encode, rangeOf, written } from '../machine/model/encode';
+import { fieldText } from '../engine/tell/names';
+import type { Field, Form, Machine } from '../machine/model/machine';
 import { digitsAt, power, signedReading } from '../text/number';
 import { machineFrom } from './demo';
 

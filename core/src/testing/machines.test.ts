@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { assemble } from '../assembler/assemble';
 import { readWholeMachine } from '../assembler/machines';
-import { explainStop } from '../engine/stops';
-import { Runner } from '../engine/runner';
-import { copyState, deviceLatch, portLatch, type State } from '../engine/state';
-import { TickExecutor } from '../engine/interpret';
-import { decode, encode, rangeOf } from '../machine/encode';
-import { programSpaceOf, type Field, type Form, type Machine } from '../machine/machine';
+import { explainStop } from '../engine/tell/stops';
+import { Runner } from '../engine/control/runner';
+import { copyState, deviceLatch, portLatch, type State } from '../engine/meaning/state';
+import { TickExecutor } from '../engine/meaning/interpret';
+import { decode, encode, rangeOf } from '../machine/model/encode';
+import { programSpaceOf, type Field, type Form, type Machine } from '../machine/model/machine';
 import { power } from '../text/number';
 import { demoMachines, demoProgram, fixtures, machineFrom, machineNamed, programFrom } from './demo';
 

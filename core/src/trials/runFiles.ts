@@ -1,19 +1,19 @@
 /** Runs as files: kept, put back, compared, and written in open formats. */
 import { assemble } from '../assembler/assemble';
-import type { WatchedPlace } from '../engine/breaks';
-import { flagValues } from '../engine/composites';
-import { deviceValue, isReady } from '../engine/devices';
-import { addressText, placeName } from '../engine/names';
-import type { Beginning } from '../engine/history';
-import { Runner } from '../engine/runner';
-import { readScript, withDevices, writeScript, type Script } from '../engine/script';
-import { createState, portLatch, type State } from '../engine/state';
-import { cellsNow, dataPlaces, outsideRow, phaseComment, readPlaces, signalsOf, traceColumns, traceRow } from '../engine/trace';
+import type { WatchedPlace } from '../engine/watch/breakpoints';
+import { flagValues } from '../engine/meaning/composites';
+import { deviceValue, isReady } from '../engine/meaning/devices';
+import { addressText, placeName } from '../engine/tell/names';
+import type { Beginning } from '../engine/timeline/history';
+import { Runner } from '../engine/control/runner';
+import { readScript, withDevices, writeScript, type Script } from '../engine/timeline/script';
+import { createState, portLatch, type State } from '../engine/meaning/state';
+import { cellsNow, dataPlaces, outsideRow, phaseComment, readPlaces, signalsOf, traceColumns, traceRow } from '../engine/tell/trace';
 import { writeCellsCsv } from '../formats/cellsCsv';
 import { csvRow } from '../formats/csv';
 import { VcdWriter } from '../formats/vcd';
 import type { Program } from '../image/program';
-import type { Machine } from '../machine/machine';
+import type { Machine } from '../machine/model/machine';
 import { shownDigits } from '../text/number';
 import { runFileSchema, type RunFile } from './runFileSchema';
 

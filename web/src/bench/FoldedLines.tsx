@@ -1,8 +1,8 @@
 /** Lines that the program's own text does not show: of the system program and of parts, folded until the run is in them. */
 import { useEffect, useMemo, useRef, useState } from 'react';
-import type { Machine } from '@zettak/core/machine/machine';
+import type { Machine } from '@zettak/core/machine/model/machine';
 import type { IncludedPart, Row } from '@zettak/core/image/program';
-import { addressText } from '@zettak/core/engine/names';
+import { addressText } from '@zettak/core/engine/tell/names';
 import { shownDigits } from '@zettak/core/text/number';
 import { follow } from '../app/follow';
 import { withAddress } from './stops';

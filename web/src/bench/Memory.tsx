@@ -1,8 +1,8 @@
 /** Memory on the bench: cells in four bases, with the marks of the run, the program and the hand. */
 import { memo, useEffect, useMemo, useRef } from 'react';
-import type { Machine } from '@zettak/core/machine/machine';
-import { cellText } from '@zettak/core/engine/places';
-import { BY_HAND } from '@zettak/core/engine/state';
+import type { Machine } from '@zettak/core/machine/model/machine';
+import { cellText } from '@zettak/core/engine/watch/places';
+import { BY_HAND } from '@zettak/core/engine/meaning/state';
 import { characterOf, hexDigits, shownDigits, shownNumber } from '@zettak/core/text/number';
 import { touchedCells } from '../datapath/touched';
 import { goToLine } from '../app/editors';

@@ -1,6 +1,6 @@
 /** The right of the bench: memory, registers, flags and why they are as they are. */
 import type { ReactNode } from 'react';
-import type { Machine } from '@zettak/core/machine/machine';
+import type { Machine } from '@zettak/core/machine/model/machine';
 import { shownDigits, signedReading } from '@zettak/core/text/number';
 import { readsRegister, writeOf } from '../datapath/touched';
 import { Memory } from './Memory';

@@ -1,8 +1,8 @@
 /** The middle of the bench: phases with the instruction's own ticks, and the sentence that a teacher reads aloud. */
 import { Flag } from 'lucide-react';
 import { useMemo } from 'react';
-import type { Segment } from '@zettak/core/engine/narrate';
-import type { Machine } from '@zettak/core/machine/machine';
+import type { Segment } from '@zettak/core/engine/tell/narrate';
+import type { Machine } from '@zettak/core/machine/model/machine';
 import { Datapath } from '../datapath/Datapath';
 import type { PhaseTick } from './protocol';
 import { useBench } from './store';

@@ -1,9 +1,9 @@
 /** Breakpoints as somebody set them, made into what the engine understands; or why they mean nothing here. */
-import type { BreakOn, Breakpoint } from '@zettak/core/engine/breaks';
-import { readWatched } from '@zettak/core/engine/conditions';
-import { readPlace } from '@zettak/core/engine/places';
+import type { BreakOn, Breakpoint } from '@zettak/core/engine/watch/breakpoints';
+import { readWatched } from '@zettak/core/engine/watch/conditions';
+import { readPlace } from '@zettak/core/engine/watch/places';
 import type { Program } from '@zettak/core/image/program';
-import type { Machine } from '@zettak/core/machine/machine';
+import type { Machine } from '@zettak/core/machine/model/machine';
 import type { BreakSpec, BreakState } from './protocol';
 
 type Refused = { readonly refused: string };

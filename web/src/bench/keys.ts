@@ -1,6 +1,6 @@
 /** The bench's keys: one table, from which both the handler and the list under “?” are made. */
 import { SPEEDS } from './protocol';
-import { addressText } from '@zettak/core/engine/names';
+import { addressText } from '@zettak/core/engine/tell/names';
 import { withAddress } from './stops';
 import { command, runOrPause, setControlling, setSpeed, setStartingOver, setStops, setWriting, useBench } from './store';
 

@@ -13,7 +13,7 @@ import {
 } from '@codemirror/autocomplete';
 import { Annotation, EditorState, Prec, type Extension, type Transaction } from '@codemirror/state';
 import { Decoration, EditorView, hoverTooltip, keymap, ViewPlugin, type DecorationSet, type ViewUpdate } from '@codemirror/view';
-import type { LanguageHelp, Offer } from '@zettak/core/assembler/help';
+import type { LanguageHelp, Offer } from '@zettak/core/assembler/assist/help';
 import type { ProgramSymbol } from '@zettak/core/image/program';
 
 /** What the editor asks for while it is used; answers are those of the moment. */

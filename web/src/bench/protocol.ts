@@ -1,9 +1,9 @@
 /** What crosses between the page and the engine's worker: plain data and nothing else. */
-import type { Segment } from '@zettak/core/engine/telling';
-import type { FlagReason } from '@zettak/core/engine/why';
-import type { TickReport } from '@zettak/core/engine/report';
+import type { Segment } from '@zettak/core/engine/tell/telling';
+import type { FlagReason } from '@zettak/core/engine/tell/why';
+import type { TickReport } from '@zettak/core/engine/meaning/report';
 import type { DeclaredPlace, Facts, IncludedPart, ProgramSymbol, RoutineBorder, Row } from '@zettak/core/image/program';
-import type { Machine } from '@zettak/core/machine/machine';
+import type { Machine } from '@zettak/core/machine/model/machine';
 import type { Problem } from '@zettak/core/text/diagnostic';
 
 export type Command =

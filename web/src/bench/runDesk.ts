@@ -2,12 +2,12 @@
  * The run on the bench: loads programs, goes forward and back, until something stops it. Turns commands into ticks and
  * ticks into views. Knows no worker and no page; clock and scheduling are handed in.
  */
-import { readWatched } from '@zettak/core/engine/conditions';
-import { Runner, type Goal, type Stop } from '@zettak/core/engine/runner';
-import { depthOf } from '@zettak/core/engine/chain';
-import type { Beginning } from '@zettak/core/engine/history';
-import { readScript, withDevices, withInputs, type Script, type ScriptProblem } from '@zettak/core/engine/script';
-import { BY_HAND, deviceLatch, unloaded, type State } from '@zettak/core/engine/state';
+import { readWatched } from '@zettak/core/engine/watch/conditions';
+import { Runner, type Goal, type Stop } from '@zettak/core/engine/control/runner';
+import { depthOf } from '@zettak/core/engine/meaning/callStack';
+import type { Beginning } from '@zettak/core/engine/timeline/history';
+import { readScript, withDevices, withInputs, type Script, type ScriptProblem } from '@zettak/core/engine/timeline/script';
+import { BY_HAND, deviceLatch, unloaded, type State } from '@zettak/core/engine/meaning/state';
 import type { Program } from '@zettak/core/image/program';
 import { breaksOf } from './breaksOf';
 import { textOfError } from './guard';

@@ -1,6 +1,6 @@
-import { BY_HAND, NEVER } from '@zettak/core/engine/state';
+import { BY_HAND, NEVER } from '@zettak/core/engine/meaning/state';
 import { programText } from '@zettak/core/testing/demo';
-import { TickExecutor } from '@zettak/core/engine/interpret';
+import { TickExecutor } from '@zettak/core/engine/meaning/interpret';
 import { bench, stopOn } from '../testing/bench';
 import { guarded } from './guard';
 

@@ -1,13 +1,13 @@
 /** One bench's engine, as the worker holds it: its run, and all that hands do to it and ask of it. */
 import { systemOf } from '@zettak/core/assembler/assemble';
-import { assembleOne } from '@zettak/core/assembler/byHand';
+import { assembleOne } from '@zettak/core/assembler/assist/byHand';
 import type { Row } from '@zettak/core/image/program';
-import { addressText } from '@zettak/core/engine/names';
-import { readWatched } from '@zettak/core/engine/conditions';
-import { readEdit, readPlace, widthOf } from '@zettak/core/engine/places';
-import { numberReader } from '@zettak/core/machine/numbers';
-import { readEntries } from '@zettak/core/engine/services';
-import { BY_HAND, deviceLatch, LOADED, NEVER } from '@zettak/core/engine/state';
+import { addressText } from '@zettak/core/engine/tell/names';
+import { readWatched } from '@zettak/core/engine/watch/conditions';
+import { readEdit, readPlace, widthOf } from '@zettak/core/engine/watch/places';
+import { numberReader } from '@zettak/core/machine/model/numbers';
+import { readEntries } from '@zettak/core/engine/meaning/services';
+import { BY_HAND, deviceLatch, LOADED, NEVER } from '@zettak/core/engine/meaning/state';
 import { power, shownNumber } from '@zettak/core/text/number';
 import { handView } from './handView';
 import { givenBy, MOST_QUEUED, RunDesk, TOO_MANY } from './runDesk';

@@ -1,11 +1,11 @@
 /** What the bench shows: mirrors the engine's views, the listing and the draft. Computes nothing the core could. */
 import { create } from 'zustand';
-import { CHECKS, type CheckCode } from '@zettak/core/assembler/checks';
-import type { LanguageHelp } from '@zettak/core/assembler/help';
+import { CHECKS, type CheckCode } from '@zettak/core/assembler/check/checks';
+import type { LanguageHelp } from '@zettak/core/assembler/assist/help';
 import type { IncludedPart, ProgramSymbol, RoutineBorder, Row } from '@zettak/core/image/program';
 import { courseKinds, type CourseKind, type DocumentDetail, type DocumentSummary } from '@zettak/api/documents';
-import type { TickReport } from '@zettak/core/engine/report';
-import type { Machine } from '@zettak/core/machine/machine';
+import type { TickReport } from '@zettak/core/engine/meaning/report';
+import type { Machine } from '@zettak/core/machine/model/machine';
 import { client } from '../app/client';
 import { Draft, type SaveState } from '../app/drafts';
 import { engine, onFailure, onView } from '../app/engine';

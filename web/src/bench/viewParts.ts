@@ -1,12 +1,12 @@
 /** Parts of a view of a run: its ticks, its wake, what lies ahead, what it waits for. */
-import { digitsOf, fieldText, instructionAt, lengthAt } from '@zettak/core/engine/names';
-import type { Telling } from '@zettak/core/engine/narrate';
-import type { FlagChange, TickReport } from '@zettak/core/engine/report';
-import type { Printed } from '@zettak/core/engine/breaks';
-import type { Runner, TickRecord } from '@zettak/core/engine/runner';
+import { digitsOf, fieldText, instructionAt, lengthAt } from '@zettak/core/engine/tell/names';
+import type { Telling } from '@zettak/core/engine/tell/narrate';
+import type { FlagChange, TickReport } from '@zettak/core/engine/meaning/report';
+import type { Printed } from '@zettak/core/engine/watch/breakpoints';
+import type { Runner, TickRecord } from '@zettak/core/engine/control/runner';
 import { indexOf } from '@zettak/core/image/program';
-import { decode } from '@zettak/core/machine/encode';
-import { programSpaceOf, type Machine } from '@zettak/core/machine/machine';
+import { decode } from '@zettak/core/machine/model/encode';
+import { programSpaceOf, type Machine } from '@zettak/core/machine/model/machine';
 import { power, shownDigits, shownNumber } from '@zettak/core/text/number';
 import type { PhaseTick, View, WakeEntry } from './protocol';
 

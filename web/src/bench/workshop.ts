@@ -3,19 +3,19 @@
  * what the course keeps for it, and no run.
  */
 import { assemble, type Assembly } from '@zettak/core/assembler/assemble';
-import type { CheckCode } from '@zettak/core/assembler/checks';
-import { inColumns } from '@zettak/core/assembler/columns';
-import { disassemble, type Loaded as LoadedCell } from '@zettak/core/assembler/disassemble';
-import { helpOf, type LanguageHelp } from '@zettak/core/assembler/help';
-import { occurrencesAt, renameAt, type Occurrences } from '@zettak/core/assembler/occurrences';
-import { cleanListing, type Cleaned } from '@zettak/core/assembler/paste';
+import type { CheckCode } from '@zettak/core/assembler/check/checks';
+import { inColumns } from '@zettak/core/assembler/assist/columns';
+import { disassemble, type Loaded as LoadedCell } from '@zettak/core/assembler/assist/disassemble';
+import { helpOf, type LanguageHelp } from '@zettak/core/assembler/assist/help';
+import { occurrencesAt, renameAt, type Occurrences } from '@zettak/core/assembler/assist/occurrences';
+import { cleanListing, type Cleaned } from '@zettak/core/assembler/assist/paste';
 import { readWholeMachine } from '@zettak/core/assembler/machines';
 import { readCellsCsv, writeCellsCsv } from '@zettak/core/formats/cellsCsv';
 import { readIntelHex, writeIntelHex } from '@zettak/core/formats/intelHex';
 import { listingText, symbolsText } from '@zettak/core/formats/listing';
 import { readRaw, writeRaw } from '@zettak/core/formats/raw';
 import { readWords, writeWords } from '@zettak/core/formats/words';
-import type { Machine } from '@zettak/core/machine/machine';
+import type { Machine } from '@zettak/core/machine/model/machine';
 import type { Mend } from '@zettak/core/text/diagnostic';
 import type { CodeOut, CodeIn, CodeRead, CodeWritten, Listing, MachineCheck } from './protocol';
 

@@ -1,7 +1,7 @@
 /** Draws a machine and what moves in it: boxes with values, lines, and tokens under way. */
 import { useEffect, useMemo, useRef, useState } from 'react';
-import type { Machine } from '@zettak/core/machine/machine';
-import type { TickReport } from '@zettak/core/engine/report';
+import type { Machine } from '@zettak/core/machine/model/machine';
+import type { TickReport } from '@zettak/core/engine/meaning/report';
 import { binaryDigits, digitsAt, shownDigits, signedReading } from '@zettak/core/text/number';
 import type { View } from '../bench/protocol';
 import { layOut, shownCell, shownPlace, type Box, type Drawing, type RegisterBox } from './layout';

@@ -1,6 +1,6 @@
 import { curlew, curlewText, machineFrom, programFrom, programText } from '@zettak/core/testing/demo';
-import { Runner } from '@zettak/core/engine/runner';
-import type { Machine } from '@zettak/core/machine/machine';
+import { Runner } from '@zettak/core/engine/control/runner';
+import type { Machine } from '@zettak/core/machine/model/machine';
 import { layOut, type Box } from './layout';
 import { journeysOf, wiresOf, type Point } from './routes';
 

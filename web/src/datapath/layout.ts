@@ -1,5 +1,5 @@
 /** Machine to drawing: where its registers, ALU and memories stand, from their roles alone. Knows no machine and no page. */
-import type { Machine, Role, Space } from '@zettak/core/machine/machine';
+import type { Machine, Role, Space } from '@zettak/core/machine/model/machine';
 
 export interface Box {
   readonly x: number;

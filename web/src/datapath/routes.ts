@@ -1,8 +1,8 @@
 /** Which way a value travels over the drawing. The same code finds the idle lines and the way of each token. */
-import type { PlaceRef, Reading, TickReport, Transfer } from '@zettak/core/engine/report';
-import { withRole, type Machine } from '@zettak/core/machine/machine';
+import type { PlaceRef, Reading, TickReport, Transfer } from '@zettak/core/engine/meaning/report';
+import { withRole, type Machine } from '@zettak/core/machine/model/machine';
 import { operationOf } from '@zettak/core/notation/check';
-import { rolesOf } from '@zettak/core/engine/gather';
+import { rolesOf } from '@zettak/core/engine/meaning/tickRecorder';
 import { flatActions, flatTargets, type ElementPlace, type Expr, type Target } from '@zettak/core/notation/tree';
 import { shownDigits } from '@zettak/core/text/number';
 import { boxOf, type Drawing } from './layout';

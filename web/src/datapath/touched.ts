@@ -1,5 +1,5 @@
 /** What a tick read and wrote, for marking it everywhere at once. */
-import type { Reading, TickReport, Transfer } from '@zettak/core/engine/report';
+import type { Reading, TickReport, Transfer } from '@zettak/core/engine/meaning/report';
 
 const readingsOf = (report: TickReport | undefined): readonly Reading[] => [
   ...(report?.transfers ?? []).flatMap((each) => [...each.sources, ...each.addressed]),

@@ -1,8 +1,8 @@
 /** Every value of the first cell and what it means: a grid for cells of up to 8 bits, a count beyond. A press goes to the form. */
 import { Fragment, useMemo } from 'react';
-import { formOf } from '@zettak/core/machine/encode';
-import { opcodeMap } from '@zettak/core/machine/map';
-import type { Form, Machine } from '@zettak/core/machine/machine';
+import { formOf } from '@zettak/core/machine/model/encode';
+import { opcodeMap } from '@zettak/core/machine/model/opcodeMap';
+import type { Form, Machine } from '@zettak/core/machine/model/machine';
 import { shownDigits, shownNumber } from '@zettak/core/text/number';
 
 /** A sign a family, so that colour is not needed to tell them apart. */

@@ -2,11 +2,11 @@
  * A machine as one WebAssembly function that does whole instructions until something needs a look. The cells are decoded
  * anew each time, since programs may change themselves.
  */
-import { programSpaceOf, type Form, type Machine, type ScheduledTick } from '../../machine/machine';
+import { programSpaceOf, type Form, type Machine, type ScheduledTick } from '../../machine/model/machine';
 import { flatActions } from '../../notation/tree';
 import { power } from '../../text/number';
-import { Code, type Label } from '../wasm/code';
-import { emitAsked, MOST_ASKED, type Asked } from './asked';
+import { Code, type Label } from './wasm/code';
+import { emitAsked, MOST_ASKED, type Asked } from './stopConditions';
 import { decodingOf, LOOK_IT_UP, type Decoding } from './decode';
 import { BREAK, HEADER, layoutOf, LOOK, MOST_STAMPS, type Layout } from './layout';
 import { bump, TickCode, type RunLocals, type TickContext } from './ticks';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
-import { decoderOf } from '../../machine/encode';
-import { programSpaceOf, type Machine } from '../../machine/machine';
+import { decoderOf } from '../../machine/model/encode';
+import { programSpaceOf, type Machine } from '../../machine/model/machine';
 import { demoMachines, fixtures, machineFrom } from '../../testing/demo';
 import { drawnMachine } from '../../testing/generated';
 import { digitsAt, power } from '../../text/number';

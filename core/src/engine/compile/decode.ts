@@ -1,6 +1,6 @@
 /** How the compiled executor tells instructions apart by their first cell. */
-import { demandsOf, type Demand } from '../../machine/encode';
-import { programSpaceOf, type Form, type Machine } from '../../machine/machine';
+import { demandsOf, type Demand } from '../../machine/model/encode';
+import { programSpaceOf, type Form, type Machine } from '../../machine/model/machine';
 import { digitsAt, power } from '../../text/number';
 
 /** In the table: this first cell means nothing, or more cells have to be looked at. */

@@ -1,6 +1,6 @@
 /** Where a compiled run keeps its state in linear memory, in bytes. */
-import type { Machine } from '../../machine/machine';
-import { DEEPEST } from '../chain';
+import type { Machine } from '../../machine/model/machine';
+import { DEEPEST } from '../meaning/callStack';
 import { decodingOf } from './decode';
 
 export const FRAME_BYTES = 32;

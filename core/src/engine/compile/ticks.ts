@@ -2,11 +2,11 @@
  * Writes the code of one tick: everything is read and looked at first, then everything is written. A tick that needs a
  * look (a fault, a device, a service, a watched place) has written nothing when it is left to the tick executor.
  */
-import { withRole, type Machine } from '../../machine/machine';
+import { withRole, type Machine } from '../../machine/model/machine';
 import type { Action, Expr, Target, Tick } from '../../notation/tree';
 import { operationOf } from '../../notation/check';
-import { DEEPEST } from '../chain';
-import { rolesOf, type Roles } from '../gather';
+import { DEEPEST } from '../meaning/callStack';
+import { rolesOf, type Roles } from '../meaning/tickRecorder';
 import { FlaggedOperation, type Operated } from './flagged';
 import { FRAME, FRAME_BYTES } from './layout';
 import { typeOf, Unsupported, Values, type Context, type Local, type ValueType } from './values';

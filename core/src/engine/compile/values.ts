@@ -1,8 +1,8 @@
 /** Writes the code that works a checked value out: i32 where it fits, else i64. What needs a look is left to the tick executor. */
-import { programSpaceOf, type Form, type Machine } from '../../machine/machine';
+import { programSpaceOf, type Form, type Machine } from '../../machine/model/machine';
 import type { ElementPlace, Expr } from '../../notation/tree';
 import { power } from '../../text/number';
-import type { Code, Label, PlainOp } from '../wasm/code';
+import type { Code, Label, PlainOp } from './wasm/code';
 import type { Layout } from './layout';
 
 /** The tick cannot be compiled: the tick executor always does it. */

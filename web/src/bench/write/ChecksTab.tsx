@@ -1,5 +1,5 @@
 /** Which warnings and remarks are told; errors always are. */
-import { CHECKS } from '@zettak/core/assembler/checks';
+import { CHECKS } from '@zettak/core/assembler/check/checks';
 import { switchCheck, useBench } from '../store';
 
 export function ChecksTab() {

@@ -1,8 +1,8 @@
 /** Cells entered by hand, one after another, with what they mean and whether they agree; one instruction done at once. */
 import { useEffect, useRef, useState } from 'react';
-import type { Machine } from '@zettak/core/machine/machine';
-import { programSpaceOf } from '@zettak/core/machine/machine';
-import { numberReader } from '@zettak/core/machine/numbers';
+import type { Machine } from '@zettak/core/machine/model/machine';
+import { programSpaceOf } from '@zettak/core/machine/model/machine';
+import { numberReader } from '@zettak/core/machine/model/numbers';
 import { power, shownDigits, shownNumber } from '@zettak/core/text/number';
 import { editorIn } from '../../app/editors';
 import { engine } from '../../app/engine';

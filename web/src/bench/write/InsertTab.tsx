@@ -1,6 +1,6 @@
 /** Every written form of the machine, by family, to insert at the cursor; its blanks are filled one after another. */
 import { useMemo, useState } from 'react';
-import type { Offer } from '@zettak/core/assembler/help';
+import type { Offer } from '@zettak/core/assembler/assist/help';
 import { editorIn } from '../../app/editors';
 import { insertOffer } from '../language';
 import { useBench } from '../store';

@@ -1,7 +1,7 @@
 /** Names of the program: what they stand for, where they are defined and used, and renaming them everywhere. */
 import { useState } from 'react';
 import type { DeclaredPlace, ProgramSymbol } from '@zettak/core/image/program';
-import type { Machine } from '@zettak/core/machine/machine';
+import type { Machine } from '@zettak/core/machine/model/machine';
 import { shownNumber } from '@zettak/core/text/number';
 import { engine } from '../../app/engine';
 import { applyEdits, goToLine } from '../../app/editors';

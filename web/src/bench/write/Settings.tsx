@@ -1,7 +1,7 @@
 /** The strip above the source while writing: where the program lies, how unmarked numbers are read, its columns. */
 import { useState } from 'react';
 import { readNumber, shownNumber } from '@zettak/core/text/number';
-import { programSpaceOf, type Machine } from '@zettak/core/machine/machine';
+import { programSpaceOf, type Machine } from '@zettak/core/machine/model/machine';
 import { engine } from '../../app/engine';
 import { editorIn, replaceText } from '../../app/editors';
 import { useBench } from '../store';

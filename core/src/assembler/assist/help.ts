@@ -1,0 +1,79 @@
+/** What an editor can say about words and offer for insertion: operations, directives, names of the machine. */
+import { cardOf } from '../../machine/model/card';
+import type { Machine } from '../../machine/model/machine';
+import { DIRECTIVES } from '../read/directives';
+
+/** One written form, as a palette shows it. */
+export interface Offer {
+  /** With holes in braces: what is inserted, its holes filled one after the other. */
+  readonly written: string;
+  readonly mnemonic: string;
+  readonly title: string;
+  readonly family: string;
+  /** Cells of the encoding, and flags that it sets. */
+  readonly encoding: string;
+  readonly flags: readonly string[];
+  readonly sentence: string;
+}
+
+export interface NamedValue {
+  readonly name: string;
+  readonly says: string;
+}
+
+export interface LanguageHelp {
+  readonly offers: readonly Offer[];
+  readonly names: readonly NamedValue[];
+}
+
+const known = new WeakMap<Machine, LanguageHelp>();
+
+export function helpOf(machine: Machine): LanguageHelp {
+  let help = known.get(machine);
+  if (!help) known.set(machine, (help = { offers: offersOf(machine), names: namesOf(machine) }));
+  return help;
+}
+
+function offersOf(machine: Machine): Offer[] {
+  const card = cardOf(machine);
+  const forms = machine.forms.map((form, at): Offer => {
+    const { cells, flags, sentence, title, family } = card[at]!;
+    return { written: form.written, mnemonic: form.mnemonic, title, family, encoding: cells.join(', '), flags, sentence };
+  });
+  const shorts = machine.shortForms.map((form): Offer => ({
+    written: form.written,
+    mnemonic: form.mnemonic,
+    title: form.title,
+    family: 'short forms',
+    encoding: '',
+    flags: [],
+    sentence: `${form.written.replace(/[{}]/g, '')}${form.title ? `: ${form.title}` : ''}; it stands for ${form.lines.join(' and ')}.`,
+  }));
+  const directives = DIRECTIVES.map(({ name, written, does }): Offer => ({
+    written: written.replace(/ (.+)$/, (_, rest: string) => ` {${rest}}`),
+    mnemonic: name,
+    title: does,
+    family: 'directives',
+    encoding: '',
+    flags: [],
+    sentence: `${written}: ${does}.`,
+  }));
+  return [...forms, ...shorts, ...directives];
+}
+
+function namesOf(machine: Machine): NamedValue[] {
+  const registers = machine.arrays.flatMap(({ name, count }) =>
+    Array.from({ length: count }, (_, at) => ({ name: `${name}${at}`, says: 'register' })),
+  );
+  return [
+    ...machine.traps.map(({ name, number, service }) => ({ name, says: `service ${number}: ${service}` })),
+    ...machine.routines.map(({ name, number }) => ({ name, says: `trap ${number}` })),
+    ...[...machine.assembly.constants].map(([name, value]) => ({ name, says: `constant ${value}` })),
+    ...machine.devices.flatMap(({ name, title, data, status, lines }) => [
+      ...(data ? [{ name: `${name}.data`, says: title }] : []),
+      ...(status ? [{ name: `${name}.status`, says: `${title}, is it ready?` }] : []),
+      ...[...lines.keys()].map((line) => ({ name: `${name}.${line}`, says: `line of ${title}` })),
+    ]),
+    ...registers,
+  ];
+}

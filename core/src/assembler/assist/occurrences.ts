@@ -1,0 +1,110 @@
+/** Where a name is defined and used in a text: for going there, for finding its uses, for renaming it everywhere. */
+import type { Machine } from '../../machine/model/machine';
+import { makeSource, type Span } from '../../text/source';
+import type { Mend } from '../../text/diagnostic';
+import { machineNames } from '../place/names';
+import type { Statement } from '../read/syntax';
+import { templatesOf } from '../place/templates';
+import { readUnits } from '../read/units';
+
+export interface Occurrence {
+  readonly span: Span;
+  readonly line: number;
+  readonly defines: boolean;
+}
+
+interface Spot extends Occurrence {
+  readonly key: string;
+  readonly text: string;
+}
+
+export interface Occurrences {
+  /** As it stands at the place asked for. */
+  readonly name: string;
+  readonly list: readonly Occurrence[];
+}
+
+/** Every name of the text with the definition that it means; names of the machine and of parts have none here. */
+function spotsOf(machine: Machine, text: string): Spot[] {
+  const units = readUnits({
+    source: makeSource('program', text),
+    rules: { base: 10, suffixes: machine.assembly.suffixes },
+    templates: templatesOf(machine),
+  });
+  const keyOf = (name: string): string => (units.exact ? name : name.toUpperCase());
+  const defined = new Set<string>();
+  const routines: (string | undefined)[] = [];
+  let routine: string | undefined;
+  for (const statement of units.statements) {
+    const directive = statement.operation?.key;
+    if (directive === '.end') routine = undefined;
+    routines.push(routine);
+    if (statement.label) defined.add(keyOf(routine === undefined ? statement.label.text : `${routine}.${statement.label.text}`));
+    const named = directive === '.routine' ? statement.rest[0] : undefined;
+    if (named?.kind !== 'name') continue;
+    routine = named.text;
+    defined.add(keyOf(named.text));
+  }
+  return units.statements.flatMap((statement, at) => spotsIn(statement, routines[at], { keyOf, defined }));
+}
+
+function spotsIn(
+  statement: Statement,
+  routine: string | undefined,
+  { keyOf, defined }: { keyOf: (name: string) => string; defined: ReadonlySet<string> },
+): Spot[] {
+  const { label, rest, line, operation } = statement;
+  const spots: Spot[] = [];
+  const qualified = (name: string): string => (routine === undefined ? keyOf(name) : keyOf(`${routine}.${name}`));
+  if (label) spots.push({ key: qualified(label.text), text: label.text, span: label.span, line, defines: true });
+  for (const [index, token] of rest.entries()) {
+    if (token.kind !== 'name') continue;
+    const key = defined.has(qualified(token.text)) ? qualified(token.text) : keyOf(token.text);
+    const opens = operation?.key === '.routine' && index === 0;
+    const span = { start: token.start, end: token.end };
+    if (defined.has(key)) spots.push({ key: opens ? keyOf(token.text) : key, text: token.text, span, line, defines: opens });
+  }
+  return spots;
+}
+
+/** The name at an offset of the text, its definition and its uses; undefined where none stands. */
+export function occurrencesAt(machine: Machine, text: string, offset: number): Occurrences | undefined {
+  const spots = spotsOf(machine, text);
+  const here = spots.find(({ span }) => span.start <= offset && offset <= span.end);
+  if (!here) return undefined;
+  const list = spots.filter((each) => each.key === here.key).map(({ span, line, defines }) => ({ span, line, defines }));
+  return { name: here.text, list };
+}
+
+/** The edits that give a name another one everywhere, or why it cannot have that one. */
+export function renameAt(
+  machine: Machine,
+  text: string,
+  { offset, name }: { offset: number; name: string },
+): { readonly edits: Mend['edits'] } | { readonly refused: string } {
+  const spots = spotsOf(machine, text);
+  const here = spots.find(({ span }) => span.start <= offset && offset <= span.end);
+  if (!here) return { refused: 'No name of this program stands here.' };
+  if (!/^[A-Za-z_]\w*$/.test(name)) return { refused: 'A name has letters, digits and _ only, and starts with a letter.' };
+  const { mnemonics, registers } = templatesOf(machine);
+  const capitals = name.toUpperCase();
+  if (mnemonics.has(capitals)) return { refused: `“${name}” is an operation of this machine.` };
+  if (registers.has(capitals)) return { refused: `“${name}” is a register of this machine.` };
+  const ground = { machine, templates: templatesOf(machine), statements: [], isSystem: false, exact: false };
+  if (machineNames(ground, false).has(capitals)) return { refused: `“${name}” is a name of this machine.` };
+  const own = spots.filter((each) => each.key === here.key);
+  const scope = here.key.includes('.') ? here.key.slice(0, here.key.indexOf('.') + 1).toUpperCase() : '';
+  const taken = spots.find((each) => each.key !== here.key && [capitals, scope + capitals].includes(each.key.toUpperCase()));
+  if (taken) return { refused: `“${name}” is defined already.` };
+  // A use from outside its routine keeps the routine's name before the dot; a routine takes its labels along.
+  const edits = own.map(({ span, text: written }) => {
+    const dot = written.indexOf('.');
+    return { span: { start: span.start + dot + 1, end: span.end }, text: name };
+  });
+  const labels = spots.filter((each) => each.key.startsWith(`${here.key}.`) && each.text.includes('.'));
+  const heads = labels.map(({ span, text: written }) => ({
+    span: { start: span.start, end: span.start + written.indexOf('.') },
+    text: name,
+  }));
+  return { edits: [...edits, ...heads].sort((a, b) => a.span.start - b.span.start) };
+}

@@ -1,0 +1,138 @@
+/** Values in registers that are lost before they are used: ways back, results, numbers of services. */
+import { effectsOf, registerFor, valueFor } from '../../machine/model/effects';
+import type { Machine } from '../../machine/model/machine';
+import type { Flow, Node } from './flow';
+
+export interface LostLink {
+  readonly register: number;
+  /** The instruction that overwrites it, and where the routine begins. */
+  readonly node: Node;
+  readonly routine: number;
+}
+
+/** Work is bounded by this many steps for the whole program. */
+const MOST_STEPS = 400_000;
+
+/** The register that a call puts the way back into, if it is one. */
+function linkOf(machine: Machine, node: Node): number | undefined {
+  if (!node.effects.calls) return undefined;
+  const put = node.effects.puts.find(({ value }) => value.kind === 'latch' && value.latch === 'next');
+  return put && registerFor(machine, node, put.use);
+}
+
+/** A way back is needed until it has been read, as for saving it; a load brings a saved one again. */
+export function lostLinks(machine: Machine, flow: Flow): LostLink[] {
+  const entries = new Map<number, number>();
+  for (const node of flow.nodes.values()) {
+    const register = linkOf(machine, node);
+    if (register !== undefined) for (const each of node.targets) if (flow.nodes.has(each)) entries.set(each, register);
+  }
+  const lost = new Map<Node, LostLink>();
+  let steps = 0;
+  for (const [routine, register] of entries) {
+    const seen = new Set<number>();
+    const open: { at: number; saved: boolean; gone?: Node | undefined }[] = [{ at: routine, saved: false }];
+    for (let one = open.pop(); one && steps < MOST_STEPS; one = open.pop(), steps++) {
+      const node = flow.nodes.get(one.at);
+      const key = one.at * 4 + (one.saved ? 2 : 0) + (one.gone ? 1 : 0);
+      if (!node || seen.has(key)) continue;
+      seen.add(key);
+      let { saved, gone } = one;
+      const reads = node.reads.includes(register);
+      if (node.effects.returns && reads && gone) lost.set(gone, { register, node: gone, routine });
+      if (reads && !node.effects.returns && !gone) saved = true;
+      if (linkOf(machine, node) === register) gone ??= node;
+      else if (node.writes.includes(register)) gone = saved ? undefined : (gone ?? node);
+      for (const at of flow.within(node)) open.push({ at, saved, gone });
+    }
+  }
+  return [...lost.values()];
+}
+
+export interface LostResult {
+  readonly register: number;
+  readonly node: Node;
+  readonly from: Node;
+}
+
+const FAR = 60;
+
+/** The only instruction that can follow, where there is one. */
+function only(flow: Flow, node: Node): Node | undefined {
+  const list = [...flow.after(node)];
+  return list.length === 1 ? flow.nodes.get(list[0]!) : undefined;
+}
+
+/** What a service brought is overwritten on a straight way before anything reads it. */
+export function lostResults(flow: Flow): LostResult[] {
+  return [...flow.nodes.values()].flatMap((from) =>
+    from.services.flatMap(({ result }): LostResult[] => {
+      if (result === undefined) return [];
+      let node = only(flow, from);
+      for (let step = 0; node && step < FAR; step++) {
+        if (node.reads.includes(result) || node.enters || node.effects.calls || node.effects.returns) return [];
+        if (node.writes.includes(result)) return [{ register: result, node, from }];
+        node = only(flow, node);
+      }
+      return [];
+    }),
+  );
+}
+
+export interface Prepared {
+  readonly register: number;
+  readonly node: Node;
+  readonly number: number;
+}
+
+/** Numbers of services put into the register that requests go by, where no way leads to a request or another use. */
+export function idlePreparations(machine: Machine, flow: Flow): Prepared[] {
+  const asking = new Set([...flow.nodes.values()].flatMap((each) => each.asks ?? []));
+  // A program that never asks has prepared for nothing.
+  for (const form of machine.forms) {
+    const { services, enters } = effectsOf(machine, form);
+    for (const each of [...services, ...enters]) if (each.kind === 'register') asking.add(each.register);
+  }
+  if (asking.size === 0) return [];
+  const numbers = new Set([...machine.traps, ...machine.routines].map((each) => each.number));
+  return [...flow.nodes.values()].flatMap((node): Prepared[] =>
+    node.effects.puts.flatMap(({ use, value }): Prepared[] => {
+      const register = registerFor(machine, node, use);
+      const number = valueFor(machine, node, value);
+      if (register === undefined || !asking.has(register) || number === undefined || !numbers.has(number)) return [];
+      return isUsed(flow, node, register) ? [] : [{ register, node, number }];
+    }),
+  );
+}
+
+function isUsed(flow: Flow, from: Node, register: number): boolean {
+  const seen = new Set<number>();
+  const open = [...flow.after(from)];
+  for (let at = open.pop(); at !== undefined; at = open.pop()) {
+    if (seen.has(at)) continue;
+    seen.add(at);
+    const node = flow.nodes.get(at);
+    if (!node || seen.size > FAR * 4 || node.reads.includes(register) || node.asks === register) return true;
+    if (node.effects.returns || node.enters) return true;
+    if (!node.writes.includes(register)) open.push(...flow.after(node));
+  }
+  return false;
+}
+
+/** Requests that can be reached from the start with nothing put into their register on the way. */
+export function unpreparedRequests(flow: Flow, start: number): { readonly node: Node; readonly register: number }[] {
+  const asking = new Set([...flow.nodes.values()].flatMap((each) => each.asks ?? []));
+  return [...asking].flatMap((register) => {
+    const found: { node: Node; register: number }[] = [];
+    const seen = new Set<number>();
+    const open = [start];
+    for (let at = open.pop(); at !== undefined; at = open.pop()) {
+      const node = flow.nodes.get(at);
+      if (!node || seen.has(at)) continue;
+      seen.add(at);
+      if (node.asks === register) found.push({ node, register });
+      else if (!node.writes.includes(register)) open.push(...flow.after(node));
+    }
+    return found;
+  });
+}

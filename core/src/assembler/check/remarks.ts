@@ -1,0 +1,143 @@
+/** What can be said about a text without following its execution: unused names, numbers that read twice, open texts. */
+import { effectsOf } from '../../machine/model/effects';
+import { programSpaceOf } from '../../machine/model/machine';
+import { otherReading, readNumber } from '../../text/number';
+import { isUnused } from './facts';
+import type { Filled } from '../place/fill';
+import type { AssemblyProblem } from '../problems';
+import type { Statement } from '../read/syntax';
+import { takenAddresses } from './addressTaken';
+import type { Token } from '../read/tokens';
+import type { Work } from '../place/assembly';
+
+/** Told of every text, with errors or without. */
+export function reviewNumbers(work: Work, chosen: ReadonlySet<Statement['unit']>): AssemblyProblem[] {
+  const problems: AssemblyProblem[] = [];
+  const lookAt = (statement: Statement): void => {
+    if (statement.unit.part !== undefined || statement.rest.length < 2) return;
+    const origin = statement.operation?.key === '.origin' && statement.rest.length === 2 && !chosen.has(statement.unit);
+    for (const token of statement.rest) {
+      if (token.kind !== 'number' || token.value === undefined || token.text.length < 2) continue;
+      const other = otherIn(work, statement, token, origin);
+      if (other !== undefined) problems.push(twoBases(statement, token, other));
+    }
+  };
+  for (const each of work.statements) lookAt(each);
+  if (work.machine.radix === 10) return problems;
+  for (const { form, operands = [], statement, expanded } of work.placed) {
+    if (!form || expanded || chosen.has(statement.unit) || statement.unit.part !== undefined) continue;
+    const { addressFields } = effectsOf(work.machine, form);
+    if (addressFields.size === 0) continue;
+    for (const each of operands) {
+      if (!('expression' in each) || each.expression.kind !== 'number' || !addressFields.has(each.field.name)) continue;
+      const { start } = each.expression.span;
+      const token = statement.rest.find((one) => one.start === start && one.kind === 'number');
+      const other = token && otherIn(work, statement, token, true);
+      if (other !== undefined && !problems.some((one) => one.span.start === start)) problems.push(twoBases(statement, token!, other));
+    }
+  }
+  return problems;
+}
+
+/** An address without a mark may be meant in hexadecimal as long as nobody has said otherwise. */
+function otherIn({ machine }: Work, { rules }: Statement, { text, value }: Token, address: boolean): number | undefined {
+  const other = otherReading(text, rules);
+  if (other !== undefined || !address || machine.radix === 10 || rules.base !== 10 || !/^[0-9_]+$/.test(text)) return other;
+  const hex = readNumber(`0x${text}`);
+  return hex === value || hex! >= programSpaceOf(machine).cells ? undefined : hex;
+}
+
+function twoBases({ rules }: Statement, { text, value, start, end }: Token, other: number): AssemblyProblem {
+  const span = { start, end };
+  const mend = { title: `Write 0x${text.toUpperCase()}`, edits: [{ span, text: `0x${text.toUpperCase()}` }] };
+  const base = /^0[xX]/.test(text) ? 16 : /^0[bB]/.test(text) ? 2 : rules.base;
+  return { code: 'two-bases', grade: 'remark', span, text, value: value!, other, base, ...(readNumber(`0x${text}`) === other && { mend }) };
+}
+
+/** Told of texts without errors. */
+export const reviewNames = (work: Work, filled: Filled, start: number): AssemblyProblem[] => [
+  ...unusedNames(work, start),
+  ...openTexts(work, filled),
+];
+
+/** Words of a comment that speak about another routine on purpose. */
+const SPEAKS_OF = /\b(?:see|calls?|called|uses?|used|like|unlike|as|for|with|before|after|from|by|to|than|returns?)\b/i;
+
+/**
+ * Comments that stand at the head or the end of a routine and name another one, and not their own: copied, most likely.
+ * Routines are those that are declared as such, and labels that are called.
+ */
+export function reviewComments(work: Work, called: ReadonlySet<number>): AssemblyProblem[] {
+  const own = work.statements.find((each) => each.unit.part === undefined)?.unit;
+  if (!own) return [];
+  const lines = own.source.text.split('\n');
+  const heads = new Map<number, string>();
+  for (const { name, line, end, unit } of work.routines) if (unit === own) heads.set(line, name).set(end, name);
+  for (const { kind, word, unit, line, value, space, routine } of work.names.values())
+    if (kind === 'label' && unit === own && space === undefined && routine === undefined && called.has(value!)) heads.set(line, word.text);
+  const names = [...new Set(heads.values())].filter((each) => each.length > 2);
+  if (names.length < 2) return [];
+  const comments = (line: number): number[] => {
+    const list = [line];
+    for (let above = line - 1; above > 0 && /^\s*;/.test(lines[above - 1]!) && !heads.has(above); above--) list.push(above);
+    return list;
+  };
+  return [...heads].flatMap(([head, routine]) =>
+    comments(head).flatMap((line): AssemblyProblem[] => {
+      const at = /^(?:[^;"']|"[^"]*"|'[^']*')*;/.exec(lines[line - 1]!)?.[0].length;
+      if (at === undefined) return [];
+      const text = lines[line - 1]!.slice(at);
+      const wordIn = (name: string): number => text.search(new RegExp(`\\b${name}\\b`, 'i'));
+      if (SPEAKS_OF.test(text) || wordIn(routine) >= 0) return [];
+      const other = names.find((each) => wordIn(each) >= 0);
+      if (other === undefined) return [];
+      const start = own.source.lineStarts[line - 1]! + at + wordIn(other);
+      return [{ code: 'comment-of-another', grade: 'remark', span: { start, end: start + other.length }, name: other, routine }];
+    }),
+  );
+}
+
+function unusedNames(work: Work, start: number): AssemblyProblem[] {
+  return [...work.names.values()].flatMap((each): AssemblyProblem[] =>
+    each.kind !== 'machine' && isUnused(each, start)
+      ? [{ code: 'never-used', grade: 'remark', span: each.word.span, name: each.word.text }]
+      : [],
+  );
+}
+
+/** A text whose address is passed on, without the value that ends it, and with another name behind it. */
+function openTexts(work: Work, { cells }: Filled): AssemblyProblem[] {
+  const { machine } = work;
+  const { strings } = machine.assembly;
+  if (strings.kind !== 'end') return [];
+  const taken = takenAddresses(work);
+  const texts = work.placed.filter(
+    ({ kind, statement, space, address, expanded }) =>
+      kind === 'data' &&
+      !expanded &&
+      space === machine.programSpace &&
+      taken.has(address) &&
+      statement.rest.some((each) => each.kind === 'text'),
+  );
+  if (texts.length === 0) return [];
+  const values = new Map(cells.filter((each) => each.space === machine.programSpace).map((each) => [each.address, each.value]));
+  const labels = new Map(
+    [...work.names.values()].flatMap((each) =>
+      each.kind === 'label' && each.space === undefined ? [[each.value, each.word.text] as const] : [],
+    ),
+  );
+  return texts.flatMap(({ statement, address, size }): AssemblyProblem[] => {
+    for (let at = address; ; at++) {
+      const value = values.get(at);
+      if (value === undefined || value === strings.value) return [];
+      const name = at >= address + size ? labels.get(at) : undefined;
+      if (name === undefined) continue;
+      const last = statement.rest.at(-2)!;
+      const mend = {
+        title: `Write , ${strings.value} behind it`,
+        edits: [{ span: { start: last.end, end: last.end }, text: `, ${strings.value}` }],
+      };
+      return [{ code: 'text-runs-on', grade: 'warning', span: { start: last.start, end: last.end }, name, end: strings.value, mend }];
+    }
+  });
+}

@@ -1,0 +1,250 @@
+/** What can be told of a program that assembles: where it jumps, falls, ends, and what it never reaches. */
+import { valueFor } from '../../machine/model/effects';
+import { programSpaceOf } from '../../machine/model/machine';
+import type { Filled } from '../place/fill';
+import { Flow, type Node, type Piece } from './flow';
+import type { AssemblyProblem } from '../problems';
+import { idlePreparations, lostLinks, lostResults, unpreparedRequests } from './registers';
+import { takenAddresses } from './addressTaken';
+import type { Work, Placed } from '../place/assembly';
+
+export interface Review {
+  readonly problems: readonly AssemblyProblem[];
+  readonly outside: readonly number[];
+  readonly services: readonly string[];
+  /** Addresses that calls go to. */
+  readonly called: ReadonlySet<number>;
+}
+
+export function reviewFlow(work: Work, { cells }: Filled, start: number): Review {
+  return new Reviewer(work, cells, start).review();
+}
+
+/** The name, or the name with a number behind it that makes it new. */
+function free(work: Work, name: string): string {
+  const taken = new Set([...work.names.keys()].map((each) => each.toUpperCase()));
+  let text = name;
+  for (let more = 2; taken.has(text.toUpperCase()); more++) text = `${name}_${more}`;
+  return text;
+}
+
+class Reviewer {
+  private readonly problems: AssemblyProblem[] = [];
+  private readonly outside = new Set<number>();
+  private readonly flow: Flow;
+  private readonly placedAt = new Map<number, Placed>();
+  /** By address of the program space: what lies there, as a place in `placed` and 1 more. */
+  private readonly owner: Int32Array;
+  private readonly labels = new Map<number, string>();
+  private readonly size: number;
+  private reached = new Set<number>();
+
+  constructor(
+    private readonly work: Work,
+    cells: Filled['cells'],
+    private readonly start: number,
+  ) {
+    const { machine, placed, names } = work;
+    this.size = programSpaceOf(machine).cells;
+    const reach = placed.reduce((end, each) => (each.space === machine.programSpace ? Math.max(end, each.address + each.size) : end), 0);
+    this.owner = new Int32Array(reach);
+    const values = new Int32Array(reach).fill(-1);
+    for (const { space, address, value } of cells) if (space === machine.programSpace) values[address] = value | 0;
+    const pieces: Piece[] = [];
+    placed.forEach((each, index) => {
+      const { space, address, size, form } = each;
+      if (space !== machine.programSpace) return;
+      for (let at = address; at < address + size; at++) this.owner[at] = index + 1;
+      if (!form) return;
+      this.placedAt.set(address, each);
+      const own: number[] = [];
+      for (let at = address; at < address + size; at++) own.push(values[at]! >>> 0);
+      pieces.push({ form, at: address, size, cells: own });
+    });
+    for (const { kind, value, word, space } of names.values())
+      if (kind === 'label' && value !== null && space === undefined && !this.labels.has(value!)) this.labels.set(value!, word.text);
+    this.flow = new Flow(machine, pieces);
+  }
+
+  review(): Review {
+    const { flow } = this;
+    for (const node of flow.nodes.values()) {
+      this.checkTargets(node);
+      this.checkStores(node);
+    }
+    this.reached = this.reachable([this.start]);
+    const before = this.problems.length;
+    for (const at of this.reached) this.checkFall(flow.nodes.get(at)!);
+    const leaves = this.problems.length > before;
+    this.checkHalt(leaves);
+    this.checkReach();
+    this.checkRegisters();
+    const services = [...new Set([...flow.nodes.values()].flatMap((each) => each.named))];
+    return { problems: this.problems, outside: [...this.outside], services, called: this.called() };
+  }
+
+  private ownerOf(address: number): Placed | undefined {
+    return this.work.placed[(this.owner[address] ?? 0) - 1];
+  }
+
+  private inSystem(address: number): boolean {
+    const { system } = this.work.machine;
+    return system !== undefined && address >= system.from && address <= system.to;
+  }
+
+  private tell(node: Node, problem: { readonly code: AssemblyProblem['code'] } & Record<string, unknown>): void {
+    const placed = this.placedAt.get(node.at)!;
+    this.problems.push({ grade: 'warning', span: placed.statement.operation!.span, ...problem } as unknown as AssemblyProblem);
+  }
+
+  private checkTargets(node: Node): void {
+    const placed = this.placedAt.get(node.at)!;
+    const call = node.effects.calls;
+    for (const address of node.targets) {
+      const written = placed.operands?.find((each) => 'expression' in each && node.effects.targetFields.has(each.field.name));
+      const expression = written && 'expression' in written ? written.expression : undefined;
+      const span = expression?.span ?? placed.statement.operation!.span;
+      if (!this.flow.nodes.has(address)) {
+        if (!this.inSystem(address)) this.tellTarget(node, address, span, call);
+        continue;
+      }
+      if (expression?.kind !== 'number' || placed.expanded) continue;
+      const label = this.labels.get(address);
+      const mend = label !== undefined ? { title: `Write ${label}`, edits: [{ span, text: label }] } : this.newLabel(placed, address, span);
+      this.tell(node, { code: 'bare-target', span, address, call, ...(label !== undefined && { label }), ...(mend && { mend }) });
+    }
+  }
+
+  /** Gives the instruction that a bare number means a name, and writes that instead. */
+  private newLabel({ statement }: Placed, address: number, span: AssemblyProblem['span']): AssemblyProblem['mend'] {
+    const goal = this.ownerOf(address);
+    if (!goal || goal.expanded || goal.statement.label || goal.statement.unit !== statement.unit) return undefined;
+    const text = free(this.work, `at${address}`);
+    const { start } = goal.statement.span;
+    const edits = [
+      { span, text },
+      { span: { start, end: start }, text: `${text}: ` },
+    ];
+    return { title: `Name line ${goal.statement.line} ${text}`, edits: edits.sort((a, b) => a.span.start - b.span.start) };
+  }
+
+  private tellTarget(node: Node, address: number, span: AssemblyProblem['span'], call: boolean): void {
+    const owner = this.ownerOf(address);
+    const line = owner?.statement.line;
+    if (!owner) this.outside.add(address);
+    if (!owner) this.tell(node, { code: 'jump-outside', span, address, call });
+    else this.tell(node, { code: owner.form ? 'jump-into-middle' : 'jump-into-data', span, address, line, call });
+  }
+
+  private checkStores(node: Node): void {
+    const { machine } = this.work;
+    for (const { space, address } of node.effects.stores) {
+      const value = space === machine.programSpace ? valueFor(machine, node, address) : undefined;
+      const owner = value === undefined ? undefined : this.ownerOf(value % this.size);
+      if (owner?.form) this.tell(node, { code: 'writes-code', address: value! % this.size, line: owner.statement.line });
+    }
+  }
+
+  private reachable(roots: Iterable<number>): Set<number> {
+    const { flow } = this;
+    const seen = new Set<number>();
+    const open = [...roots];
+    for (let at = open.pop(); at !== undefined; at = open.pop()) {
+      const node = flow.nodes.get(at);
+      if (!node || seen.has(at)) continue;
+      seen.add(at);
+      for (const next of flow.after(node)) if (!seen.has(next)) open.push(next);
+    }
+    return seen;
+  }
+
+  /** What lies behind an instruction that may go on there. */
+  private checkFall(node: Node): void {
+    const { flow } = this;
+    const falls = !node.ends && (node.effects.calls ? flow.mayComeBack(node) : node.effects.falls);
+    if (!falls || this.inSystem(node.next)) return;
+    const next = flow.nodes.get(node.next);
+    const owner = this.ownerOf(node.next);
+    if (next && owner) {
+      const own = this.placedAt.get(node.at)!;
+      const entered =
+        owner.routine !== own.routine && this.work.routines.find((each) => each.from === node.next && each.name === owner.routine);
+      const name = entered ? entered.name : this.called().has(node.next) ? this.labels.get(node.next) : undefined;
+      if (name !== undefined) this.tell(node, { code: 'falls-into-routine', name, line: owner.statement.line });
+      return;
+    }
+    if (!owner) return this.tell(node, { code: 'runs-past-end' });
+    if (owner.form) return;
+    const name = this.labels.get(node.next);
+    this.tell(node, {
+      code: 'runs-into-data',
+      line: owner.statement.line,
+      room: owner.kind === 'room',
+      ...(name !== undefined && { name }),
+    });
+  }
+
+  private calls: Set<number> | undefined;
+  private called(): Set<number> {
+    this.calls ??= new Set([...this.flow.nodes.values()].flatMap((each) => (each.effects.calls ? each.targets : [])));
+    return this.calls;
+  }
+
+  /** Not where execution leaves the program anyhow, or goes where nobody can tell. */
+  private checkHalt(leaves: boolean): void {
+    if (leaves) return;
+    for (const at of this.reached) {
+      const node = this.flow.nodes.get(at)!;
+      if (node.halts || node.computed || node.targets.some((each) => !this.flow.nodes.has(each))) return;
+    }
+    const first = this.flow.nodes.get(this.start);
+    if (first) this.tell(first, { code: 'no-halt' });
+  }
+
+  /** Labels whose address is taken as a value may be jumped to; parts have more than one program needs. */
+  private checkReach(): void {
+    const { placed } = this.work;
+    const reached = this.reachable([this.start, ...takenAddresses(this.work)]);
+    const unused = new Set(
+      [...this.work.names.values()].flatMap(({ kind, uses, used, value }) =>
+        kind === 'label' && uses.length === 0 && !used ? [value] : [],
+      ),
+    );
+    let stretch: { node: Node; lines: number } | undefined;
+    const close = (): void => {
+      if (stretch) this.tell(stretch.node, { code: 'never-reached', lines: stretch.lines });
+      stretch = undefined;
+    };
+    let silent = false;
+    for (const { address, form, statement, space } of placed) {
+      if (space !== this.work.machine.programSpace || !form || statement.unit.part !== undefined || reached.has(address)) {
+        close();
+        silent = false;
+        continue;
+      }
+      // That its name is never used is told already.
+      if (!stretch && unused.has(address) && this.labels.has(address)) silent = true;
+      if (silent) continue;
+      if (stretch) stretch.lines++;
+      else stretch = { node: this.flow.nodes.get(address)!, lines: 1 };
+    }
+    close();
+  }
+
+  private checkRegisters(): void {
+    const { flow, work } = this;
+    const { machine } = work;
+    const name = (register: number): string => machine.registers[register]!.name;
+    const lineAt = (at: number): number => this.placedAt.get(at)!.statement.line;
+    for (const { node, register, routine } of lostLinks(machine, flow))
+      this.tell(node, { code: 'link-lost', register: name(register), line: lineAt(routine) });
+    for (const { node, register, from } of lostResults(flow))
+      this.tell(node, { code: 'result-lost', register: name(register), line: lineAt(from.at), service: from.services[0]!.name });
+    for (const { node, register, number } of idlePreparations(machine, flow)) {
+      const service = [...machine.traps, ...machine.routines].find((each) => each.number === number)!.name;
+      this.tell(node, { code: 'service-not-asked', register: name(register), service });
+    }
+    for (const { node, register } of unpreparedRequests(flow, this.start))
+      this.tell(node, { code: 'service-not-prepared', register: name(register) });
+  }
+}

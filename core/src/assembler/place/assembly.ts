@@ -1,0 +1,127 @@
+/** What assembling a text carries along: names, places, problems. */
+import type { Program, Row } from '../../image/program';
+import type { Form, Machine } from '../../machine/model/machine';
+import type { Span } from '../../text/source';
+import type { Expression } from '../read/expressions';
+import type { AssemblyProblem } from '../problems';
+import type { Statement, Unit, Word } from '../read/syntax';
+import type { Operand, Templates } from './templates';
+
+export interface Definition {
+  readonly word: Word;
+  readonly unit?: Unit | undefined;
+  readonly line: number;
+  /** machine: a constant, a trap, a device's place or a name of the system program. */
+  readonly kind: 'label' | 'constant' | 'machine';
+  readonly expression?: Expression | undefined;
+  /** undefined: not worked out yet; null: wrong, and already reported. */
+  value: number | null | undefined;
+  /** Of a label outside the program space. */
+  readonly space?: number | undefined;
+  readonly at?: number | undefined;
+  /** The routine that it belongs to, and the address where it stands. */
+  readonly routine?: string | undefined;
+  readonly here: number;
+  busy: boolean;
+  /** Lines of the program's own text that name it. */
+  readonly uses: number[];
+  /** A part, or the machine, names it. */
+  used: boolean;
+}
+
+export interface Routine {
+  readonly name: string;
+  readonly unit: Unit;
+  readonly line: number;
+  readonly span: Span;
+  readonly from: number;
+  to: number;
+  end: number;
+}
+
+/** A line, or a part of one, whose cells are placed; `fill` works their values out once all names are known. */
+export interface Placed {
+  readonly statement: Statement;
+  readonly kind: Row['kind'];
+  readonly address: number;
+  readonly space: number;
+  readonly size: number;
+  readonly routine: string | undefined;
+  /** One of several instructions that the line stands for. */
+  readonly expanded?: Statement | undefined;
+  readonly form?: Form | undefined;
+  readonly operands?: readonly Operand[] | undefined;
+  readonly fill?: ((address: number) => number[] | undefined) | undefined;
+}
+
+/** An instruction that has longer forms still. */
+export interface Growing {
+  readonly key: string;
+  readonly most: number;
+  readonly fits: () => boolean;
+}
+
+export interface Declared {
+  readonly way: 'input' | 'output';
+  readonly word: Word;
+  readonly statement: Statement;
+  readonly place?: Expression | undefined;
+  readonly base: string;
+  readonly unit: string;
+}
+
+/** What stays the same from pass to pass. */
+export interface Ground {
+  readonly machine: Machine;
+  readonly templates: Templates;
+  readonly statements: readonly Statement[];
+  readonly system?: Program | undefined;
+  /** It is the system program itself that is assembled. */
+  readonly isSystem: boolean;
+  /** Capital and small letters are different in names. */
+  readonly exact: boolean;
+}
+
+export interface Work extends Ground {
+  readonly problems: AssemblyProblem[];
+  readonly names: Map<string, Definition>;
+  readonly placed: Placed[];
+  readonly growing: Growing[];
+  /** How often the instruction at a key has grown already. */
+  readonly grown: ReadonlyMap<string, number>;
+  readonly routines: Routine[];
+  readonly declared: Declared[];
+  /** Addresses where a line should have given cells, and has not. */
+  readonly gaps: number[];
+  begin?: { readonly expression: Expression; readonly statement: Statement };
+  /** Where cells go now: a space, its bank, and the next address in each space and bank. */
+  space: number;
+  bank: number;
+  readonly next: Map<number, number>;
+  /** The routine that is open; while values are worked out, the one of their line. */
+  routine: Routine | undefined;
+  scope: string | undefined;
+  /** The line whose values are worked out, its address, and the digits of a cell there. */
+  user: Statement | undefined;
+  here: number;
+  cellWidth: number;
+  /** Cells placed so far, and how many may be: texts that fill memory over and over end in a sentence. */
+  total: number;
+  readonly mostCells: number;
+  /** Short forms inside short forms. */
+  nesting: number;
+  depth: number;
+}
+
+export const keyOf = (work: Pick<Ground, 'exact'>, name: string): string => (work.exact ? name : name.toUpperCase());
+
+/** A name as seen from a routine: its own first, then the program's. */
+export function find(work: Work, name: string, routine: string | undefined): Definition | undefined {
+  const key = keyOf(work, name);
+  return (routine === undefined ? undefined : work.names.get(`${keyOf(work, routine)}.${key}`)) ?? work.names.get(key);
+}
+
+export const spaceOf = (work: Work) => work.machine.spaces[work.space]!;
+const spotOf = (work: Work): number => work.space * 1024 + work.bank;
+export const addressNow = (work: Work): number => work.next.get(spotOf(work)) ?? 0;
+export const setAddress = (work: Work, address: number): void => void work.next.set(spotOf(work), address);

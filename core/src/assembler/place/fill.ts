@@ -1,0 +1,91 @@
+/** The second pass: works values out and puts cells and rows together. */
+import type { Expanded, ImageCell, Row } from '../../image/program';
+import { programSpaceOf } from '../../machine/model/machine';
+import type { Token } from '../read/tokens';
+import type { Placed, Work } from './assembly';
+import type { Statement, Unit } from '../read/syntax';
+
+export interface Filled {
+  readonly cells: readonly ImageCell[];
+  /** By text: the program's own first. */
+  readonly rows: ReadonlyMap<Unit, Row[]>;
+  /** Addresses of instructions whose cells could not be worked out. */
+  readonly unfinished: readonly number[];
+}
+
+export function fillLines(work: Work, units: readonly Unit[]): Filled {
+  const rows = new Map(units.map((unit) => [unit, emptyRows(unit)]));
+  const cells: ImageCell[] = [];
+  const unfinished: number[] = [];
+  for (const placed of work.placed) {
+    const { statement, kind, address, space, fill } = placed;
+    work.user = statement;
+    work.scope = placed.routine;
+    const { cells: size, width } = work.machine.spaces[space]!;
+    work.here = address % size;
+    work.cellWidth = width;
+    const words = fill?.(address % size);
+    if (kind === 'code' && !words) unfinished.push(address);
+    const line = statement.unit.part === undefined ? statement.line : statement.unit.line;
+    if (words) for (let at = 0; at < words.length; at++) cells.push({ space, address: address + at, value: words[at]!, line });
+    putRow(work, rows.get(statement.unit)!, placed, words ?? NO_WORDS);
+  }
+  checkOverlaps(work);
+  work.user = undefined;
+  work.scope = undefined;
+  work.cellWidth = programSpaceOf(work.machine).width;
+  return { cells, rows, unfinished };
+}
+
+const NO_WORDS: readonly number[] = [];
+
+const emptyRows = ({ source, part }: Unit): Row[] =>
+  source.lineStarts.map((_, index): Row => ({ line: index + 1, kind: 'none', words: NO_WORDS, ...(part !== undefined && { part }) }));
+
+function putRow(work: Work, rows: Row[], placed: Placed, words: readonly number[]): void {
+  const { statement, kind, address, space, size, expanded, routine } = placed;
+  const before = rows[statement.line - 1]!;
+  const row: { -readonly [Key in keyof Row]: Row[Key] } = { line: statement.line, kind, words, address };
+  if (before.part !== undefined) row.part = before.part;
+  if (space !== work.machine.programSpace) row.space = space;
+  if (routine !== undefined) row.routine = routine;
+  if (expanded) {
+    const earlier = before.expanded ?? [];
+    if (earlier.length > 0) row.address = before.address!;
+    row.words = [...before.words, ...words];
+    row.expanded = [...earlier, { address, words, text: textOf(expanded) } satisfies Expanded];
+  } else if (kind === 'code') row.text = textOf(statement);
+  else if (kind === 'room') row.size = size;
+  rows[statement.line - 1] = row;
+}
+
+const textOf = ({ operation, rest }: Statement): string => `${operation!.key} ${operandText(rest)}`.trim();
+
+/** Operands with single blanks behind commas only, as they are read aloud. */
+const operandText = (tokens: readonly Token[]): string => {
+  let text = '';
+  for (const each of tokens) text += each.text === ',' ? ', ' : each.text;
+  return text;
+};
+
+/** Pieces that lie over each other, each told once, at the later of the two. */
+function checkOverlaps(work: Work): void {
+  if (work.total > work.mostCells) return;
+  const pieces = work.placed.map((placed, order) => ({ placed, order })).filter(({ placed }) => placed.size > 0);
+  pieces.sort((a, b) => a.placed.space - b.placed.space || a.placed.address - b.placed.address || a.order - b.order);
+  const told = new Set<Statement>();
+  let furthest = pieces[0];
+  for (const piece of pieces.slice(1)) {
+    const [a, b] = [furthest!, piece];
+    const over = a.placed.space === b.placed.space && b.placed.address < a.placed.address + a.placed.size;
+    if (!over || endOf(b.placed) > endOf(a.placed)) furthest = b;
+    const [earlier, later] = a.order < b.order ? [a.placed, b.placed] : [b.placed, a.placed];
+    if (!over || told.has(later.statement)) continue;
+    told.add(later.statement);
+    const { line, unit } = earlier.statement;
+    const of = unit.part === undefined ? {} : { part: unit.part };
+    work.problems.push({ code: 'cells-overlap', grade: 'error', span: later.statement.span, address: b.placed.address, line, ...of });
+  }
+}
+
+const endOf = ({ address, size }: Placed): number => address + size;

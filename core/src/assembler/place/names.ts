@@ -1,0 +1,59 @@
+/** Names and what they stand for: those of the machine, and those that the text defines. */
+import { SYSTEM } from '../../image/program';
+import type { Device, Machine } from '../../machine/model/machine';
+import { power } from '../../text/number';
+import type { Statement, Word } from '../read/syntax';
+import { addressNow, keyOf, spaceOf, type Definition, type Ground, type Work } from './assembly';
+
+const NOWHERE = { start: 0, end: 0 };
+
+/** Constants, traps, devices and what the system program defines: known in every program. */
+export function machineNames({ machine, system, isSystem }: Ground, exact: boolean): Map<string, Definition> {
+  const names = new Map<string, Definition>();
+  const give = (text: string, value: number): void => {
+    const word = { text, key: text.toUpperCase(), span: NOWHERE };
+    names.set(exact ? text : word.key, { word, line: 0, kind: 'machine', value, here: 0, busy: false, uses: [], used: true });
+  };
+  // The system program has labels of these names.
+  for (const { name, number } of isSystem ? machine.traps : [...machine.traps, ...machine.routines]) give(name, number);
+  for (const [name, value] of machine.assembly.constants) give(name, value);
+  for (const device of machine.devices) giveDevice(machine, device, give);
+  for (const { name, value } of system?.symbols ?? []) give(`${SYSTEM}.${name}`, value);
+  return names;
+}
+
+/** keys.data and keys.status are cells or ports; lamps.horn is the value with that line on. */
+function giveDevice(machine: Machine, { name, data, status, lines }: Device, give: (name: string, value: number) => void): void {
+  for (const [part, place] of Object.entries({ data, status })) {
+    if (place) give(`${name}.${part}`, 'port' in place ? place.port : place.address % machine.spaces[place.space]!.cells);
+  }
+  for (const [line, bit] of lines) give(`${name}.${line}`, power(machine.radix, bit));
+}
+
+/** Where a label outside the program space is, counted over all banks. */
+export const elsewhere = (work: Work): { space?: number; at?: number } =>
+  work.space === work.machine.programSpace ? {} : { space: work.space, at: work.bank * spaceOf(work).cells + addressNow(work) };
+
+type Meaning = Pick<Definition, 'kind' | 'value' | 'expression' | 'space' | 'at'>;
+
+/** Inside a routine a name is the routine's own; elsewhere it is the program's. */
+export function define(work: Work, { line, unit }: Statement, name: Word, meaning: Meaning): void {
+  const routine = work.routine?.name;
+  const text = routine === undefined ? name.text : `${routine}.${name.text}`;
+  const key = keyOf(work, text);
+  const earlier = work.names.get(key);
+  const { span } = name;
+  const problem = { grade: 'error', span, name: name.text } as const;
+  if (work.templates.registers.has(name.key)) return void work.problems.push({ ...problem, code: 'name-is-register' });
+  if (name.text.includes('.')) return void work.problems.push({ ...problem, code: 'name-with-dot' });
+  // A line that is wrong may have been meant as a label; the real one takes its place.
+  if (earlier && earlier.kind !== 'machine' && !(earlier.value === null && earlier.kind === 'label' && !earlier.expression)) {
+    const part = earlier.unit?.part;
+    return void work.problems.push({ ...problem, code: 'name-twice', line: earlier.line, ...(part !== undefined && { part }) });
+  }
+  const word = text === name.text ? name : { text, key: text.toUpperCase(), span };
+  const here = addressNow(work);
+  const { kind, value, expression, space, at } = meaning;
+  const uses: number[] = [];
+  work.names.set(key, { word, unit, line, kind, expression, value, space, at, routine, here, busy: false, uses, used: value === null });
+}

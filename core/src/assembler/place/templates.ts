@@ -1,0 +1,200 @@
+/** A machine's written forms as the assembler matches them: marks, holes for values, holes for register names. */
+import { encodeWith } from '../../machine/model/encode';
+import type { Field, Form, Machine, Piece, ShortForm } from '../../machine/model/machine';
+import type { AssemblyProblem } from '../problems';
+import { DECIMAL } from '../../text/number';
+import { readExpression, type Expression, type Reader } from '../read/expressions';
+import { tokenizeLine, type Token } from '../read/tokens';
+import { evaluate } from './values';
+import type { Work } from './assembly';
+
+/** A hole for a value, for the number of a register, or (in short forms) for any text. */
+export type Hole = { readonly field: Field } | { readonly any: string };
+
+/** A written form as tokens: literal text in capitals, or a hole. */
+export interface Template {
+  readonly form: Form;
+  readonly pieces: readonly (string | Hole)[];
+  /** Literal tokens that follow each hole. */
+  readonly stops: readonly (readonly string[])[];
+  /** Longer forms that are written alike, shortest first; this one among them. */
+  readonly ladder: readonly Form[];
+}
+
+export interface ShortTemplate {
+  readonly form: ShortForm;
+  readonly pieces: readonly (string | Hole)[];
+  readonly stops: readonly (readonly string[])[];
+  /** Its lines as tokens; a hole is a name between braces. */
+  readonly lines: readonly (readonly Token[])[];
+}
+
+export interface Templates {
+  readonly mnemonics: ReadonlySet<string>;
+  readonly forms: ReadonlyMap<string, readonly Template[]>;
+  readonly shorts: ReadonlyMap<string, readonly ShortTemplate[]>;
+  /** Register names that operands can be, in capitals, with the array and the number of each. */
+  readonly registers: ReadonlyMap<string, readonly { readonly array: string; readonly number: number }[]>;
+}
+
+const known = new WeakMap<Machine, Templates>();
+
+export function templatesOf(machine: Machine): Templates {
+  let templates = known.get(machine);
+  if (!templates) {
+    templates = makeTemplates(machine);
+    known.set(machine, templates);
+  }
+  return templates;
+}
+
+function makeTemplates(machine: Machine): Templates {
+  const forms = new Map<string, Template[]>();
+  for (const form of machine.forms) {
+    const key = form.mnemonic.toUpperCase();
+    const pieces = piecesOf(form.mnemonic, form.pieces, (name) => ({ field: form.operands.find((each) => each.name === name)! }));
+    const own = forms.get(key) ?? [];
+    const alike = own.find((each) => shapeOf(each.pieces) === shapeOf(pieces));
+    if (alike) (alike.ladder as Form[]).push(form);
+    else own.push({ form, pieces, stops: stopsOf(pieces), ladder: [form] });
+    forms.set(key, own);
+  }
+  const shorts = new Map<string, ShortTemplate[]>();
+  for (const form of machine.shortForms) {
+    const key = form.mnemonic.toUpperCase();
+    const pieces = piecesOf(form.mnemonic, form.pieces, (name) => ({ any: name }));
+    const lines = form.lines.map((line) => tokenizeLine(line, 0, DECIMAL, []));
+    shorts.set(key, [...(shorts.get(key) ?? []), { form, pieces, stops: stopsOf(pieces), lines }]);
+  }
+  // With brackets in values, (address) would be an address too: forms with more marks are tried first.
+  for (const own of [...forms.values(), ...shorts.values()]) own.sort((a, b) => marksIn(b.pieces) - marksIn(a.pieces));
+  const used = new Set(machine.forms.flatMap((form) => form.operands.flatMap((each) => each.array ?? [])));
+  const registers = new Map<string, { array: string; number: number }[]>();
+  for (const { name, count } of machine.arrays.filter((each) => used.has(each.name))) {
+    for (let number = 0; number < count; number++) {
+      const key = `${name}${number}`.toUpperCase();
+      registers.set(key, [...(registers.get(key) ?? []), { array: name, number }]);
+    }
+  }
+  return { mnemonics: new Set([...forms.keys(), ...shorts.keys()]), forms, shorts, registers };
+}
+
+const marksIn = (pieces: readonly (string | Hole)[]): number => pieces.filter((each) => typeof each === 'string').length;
+
+const shapeOf = (pieces: readonly (string | Hole)[]): string =>
+  pieces.map((each) => (typeof each === 'string' ? each : `{${'field' in each ? (each.field.array ?? '') : ''}}`)).join(' ');
+
+function piecesOf(mnemonic: string, pieces: readonly Piece[], hole: (name: string) => Hole): (string | Hole)[] {
+  return pieces.flatMap((piece, index): (string | Hole)[] => {
+    if ('field' in piece) return [hole(piece.field)];
+    const text = index === 0 ? piece.text.slice(mnemonic.length) : piece.text;
+    const tokens = tokenizeLine(text, 0, DECIMAL, []).filter((each) => each.kind !== 'end');
+    return tokens.map((each) => each.key);
+  });
+}
+
+/** By piece: the literal tokens that follow it, up to the next hole. */
+function stopsOf(pieces: readonly (string | Hole)[]): string[][] {
+  return pieces.map((_, at) => {
+    const rest = pieces.slice(at + 1);
+    const next = rest.findIndex((each) => typeof each !== 'string');
+    return rest.slice(0, next === -1 ? rest.length : next) as string[];
+  });
+}
+
+export type Operand =
+  | { readonly field: Field; readonly expression: Expression }
+  | { readonly field: Field; readonly register: number }
+  | { readonly any: string; readonly tokens: readonly Token[] };
+
+export interface Match {
+  readonly operands: readonly Operand[];
+  /** Tokens behind the written form, where inline data may stand; the `end` token where nothing does. */
+  readonly at: number;
+}
+
+/** The operands where the tokens have the shape of the form, else undefined. Values are not looked at. */
+export function matchOperands(
+  templates: Templates,
+  tokens: readonly Token[],
+  { pieces, stops }: Pick<Template, 'pieces' | 'stops'>,
+  inline = false,
+): Match | undefined {
+  const reader = { tokens, at: 0 };
+  const operands: Operand[] = [];
+  for (let at = 0; at < pieces.length; at++) {
+    const piece = pieces[at]!;
+    if (typeof piece === 'string') {
+      if (tokens[reader.at]!.key !== piece) return undefined;
+      reader.at++;
+      continue;
+    }
+    const operand = readOperand(templates, reader, piece, stops[at]!);
+    if (!operand) return undefined;
+    operands.push(operand);
+  }
+  return inline || tokens[reader.at]!.kind === 'end' ? { operands, at: reader.at } : undefined;
+}
+
+function readOperand(templates: Templates, reader: Reader, hole: Hole, stop: readonly string[]): Operand | undefined {
+  const from = reader.at;
+  const token = reader.tokens[from]!;
+  const registers = token.kind === 'name' ? templates.registers.get(token.key) : undefined;
+  if ('any' in hole) {
+    if (registers) reader.at++;
+    else if (!readExpression(reader, null, stop)) return undefined;
+    return { any: hole.any, tokens: reader.tokens.slice(from, reader.at) };
+  }
+  const { field } = hole;
+  if (field.array) {
+    const register = registers?.find((each) => each.array === field.array);
+    if (!register) return undefined;
+    reader.at++;
+    return { field, register: register.number };
+  }
+  const expression = registers ? undefined : readExpression(reader, null, stop);
+  return expression && { field, expression };
+}
+
+/** What is wrong with a value where the shape is right otherwise. */
+export function badValueIn(tokens: readonly Token[], { pieces, stops }: Pick<Template, 'pieces' | 'stops'>): AssemblyProblem | undefined {
+  const problems: AssemblyProblem[] = [];
+  const reader = { tokens, at: 0 };
+  const fits = pieces.every((piece, at) => {
+    if (typeof piece === 'string') return reader.tokens[reader.at++]?.key === piece;
+    if ('field' in piece && piece.field.array) return reader.tokens[reader.at++]?.kind === 'name';
+    return readExpression(reader, problems, stops[at]!) !== undefined;
+  });
+  return fits ? undefined : problems.find((each) => BAD_VALUES.has(each.code));
+}
+const BAD_VALUES: ReadonlySet<string> = new Set(['bad-number', 'bracket-open', 'value-too-long']);
+
+/** The cells of an instruction at an address; values that do not fit are told as problems. */
+export function encodeOperands(work: Work, form: Form, operands: readonly Operand[], address: number): number[] | undefined {
+  const values: (number | undefined)[] = [];
+  let complete = true;
+  for (const operand of operands) {
+    if ('any' in operand) continue;
+    const value = 'register' in operand ? operand.register : evaluate(work, operand.expression);
+    if (value === undefined) complete = false;
+    values.push(value);
+  }
+  if (!complete) return undefined;
+  // A longer form that is written alike has fields of the same names.
+  const placeOf = (name: string): number => operands.findIndex((each) => 'field' in each && each.field.name === name);
+  const encoded = encodeWith(work.machine, form, ({ name }) => values[placeOf(name)], address);
+  if ('cells' in encoded) return encoded.cells;
+  const { refused } = encoded;
+  if (!('field' in refused)) return undefined;
+  const operand = operands[placeOf(refused.field.name)];
+  const span = operand && 'expression' in operand ? operand.expression.span : { start: 0, end: 1 };
+  const what = `the field ${refused.field.name} of ${form.mnemonic}`;
+  if (refused.reason === 'not a multiple') {
+    work.problems.push({ code: 'not-a-multiple', grade: 'error', span, value: refused.value, of: refused.of, what });
+  } else {
+    const { value, least, greatest } = refused;
+    const code = refused.reason === 'other page' ? 'other-page' : 'value-out-of-range';
+    work.problems.push({ code, grade: 'error', span, value, least, greatest, what });
+  }
+  return undefined;
+}

@@ -1,0 +1,167 @@
+/** Values as people write them, as a tree. */
+import type { Span } from '../../text/source';
+import type { AssemblyProblem } from '../problems';
+import type { Token } from './tokens';
+
+export const OPERATORS = ['|', '^', '&', '<<', '>>', '+', '-', '*', '/', '%'] as const;
+export type Operator = (typeof OPERATORS)[number];
+
+export type Expression = { readonly span: Span } & (
+  | { readonly kind: 'number'; readonly value: number; readonly text: string }
+  | { readonly kind: 'name'; readonly name: string }
+  | { readonly kind: 'unary'; readonly operator: '-' | '~'; readonly operand: Expression }
+  | { readonly kind: 'binary'; readonly operator: Operator; readonly left: Expression; readonly right: Expression }
+  /** Digits of a value that fit one cell, or those above them. */
+  | { readonly kind: 'part'; readonly part: 'low' | 'high'; readonly operand: Expression }
+);
+
+export interface Reader {
+  readonly tokens: readonly Token[];
+  at: number;
+}
+
+/** How tightly each operator holds; a name of one operator only, so that `- -` and `<<` are no puzzle. */
+const STRENGTH: ReadonlyMap<string, number> = new Map([
+  ['|', 1],
+  ['^', 2],
+  ['&', 3],
+  ['<<', 4],
+  ['>>', 4],
+  ['+', 5],
+  ['-', 5],
+  ['*', 6],
+  ['/', 6],
+  ['%', 6],
+]);
+
+const MOST_TERMS = 300;
+const MOST_NESTING = 60;
+
+const NOTHING: readonly string[] = [];
+
+class ExpressionReader {
+  private terms = 0;
+  private nesting = 0;
+
+  constructor(
+    private readonly reader: Reader,
+    private readonly problems: AssemblyProblem[] | null,
+    private readonly stop: readonly string[],
+  ) {}
+
+  read(least: number): Expression | undefined {
+    let left = this.term();
+    while (left) {
+      const token = this.reader.tokens[this.reader.at]!;
+      const strength = token.kind === 'sign' ? STRENGTH.get(token.text) : undefined;
+      if (strength === undefined || strength < least || (this.nesting === 0 && this.stops())) return left;
+      this.reader.at++;
+      const right = this.read(strength + 1);
+      if (!right) return undefined;
+      left = { kind: 'binary', operator: token.text as Operator, left, right, span: { start: left.span.start, end: right.span.end } };
+    }
+    return undefined;
+  }
+
+  /** The tokens here belong to the written form. */
+  private stops(): boolean {
+    const { stop, reader } = this;
+    return stop.length > 0 && stop.every((each, at) => reader.tokens[reader.at + at]?.key === each);
+  }
+
+  /** term := ('-' | '+' | '~')* (number | character | name | '(' expression ')' | ('low' | 'high') '(' expression ')') */
+  private term(): Expression | undefined {
+    const { reader } = this;
+    const token = reader.tokens[reader.at]!;
+    if (++this.terms > MOST_TERMS || this.nesting > MOST_NESTING) return this.wrong(token, 'too-long');
+    if (token.kind === 'sign' && (token.text === '-' || token.text === '~' || token.text === '+')) {
+      reader.at++;
+      this.nesting++;
+      const operand = this.term();
+      this.nesting--;
+      if (!operand || token.text === '+') return operand;
+      return { kind: 'unary', operator: token.text, operand, span: { start: token.start, end: operand.span.end } };
+    }
+    const part = (token.key === 'LOW' || token.key === 'HIGH') && reader.tokens[reader.at + 1]!.text === '(';
+    if (part || token.text === '(') {
+      reader.at += part ? 2 : 1;
+      this.nesting++;
+      const inner = this.read(1);
+      this.nesting--;
+      if (!inner) return undefined;
+      const close = reader.tokens[reader.at]!;
+      if (close.text !== ')') return this.wrong(close, 'bracket');
+      reader.at++;
+      const span = { start: token.start, end: close.end };
+      return part ? { kind: 'part', part: token.key === 'LOW' ? 'low' : 'high', operand: inner, span } : { ...inner, span };
+    }
+    return this.atom(token);
+  }
+
+  private atom(token: Token): Expression | undefined {
+    const span = { start: token.start, end: token.end };
+    const { kind, text, value } = token;
+    if (kind === 'name' || kind === 'character' || (kind === 'number' && value !== undefined)) {
+      this.reader.at++;
+      return kind === 'name' ? { kind: 'name', name: text, span } : { kind: 'number', value: value!, text, span };
+    }
+    if (kind !== 'number') return this.wrong(token, 'value');
+    const hex = /^[0-9A-Fa-f_]+$/.test(text) ? `0x${text.toUpperCase()}` : undefined;
+    const mend = hex && { title: `Write ${hex}`, edits: [{ span, text: hex }] };
+    this.problems?.push({ code: 'bad-number', grade: 'error', span, text, ...(hex && { hex }), ...(mend && { mend }) });
+    return undefined;
+  }
+
+  private wrong({ kind, text, start, end }: Token, what: 'value' | 'bracket' | 'too-long'): undefined {
+    if (!this.problems) return undefined;
+    const span = { start, end };
+    const found = kind === 'end' ? 'the line ends' : `“${text}” stands here`;
+    if (what === 'value') this.problems.push({ code: 'value-expected', grade: 'error', span, found });
+    else if (what === 'bracket') this.problems.push({ code: 'bracket-open', grade: 'error', span, found });
+    else this.problems.push({ code: 'value-too-long', grade: 'error', span });
+    return undefined;
+  }
+}
+
+/**
+ * Values with operators, up to the tokens `stop`, which belong to the written form. From strong to weak: `- ~` before
+ * one value; `* / %`; `+ -`; `<< >>`; `&`; `^`; `|`. Undefined, with a problem told where `problems` is given, where
+ * none stands. Leaves `reader` behind it.
+ */
+export function readExpression(
+  reader: Reader,
+  problems: AssemblyProblem[] | null,
+  stop: readonly string[] = NOTHING,
+): Expression | undefined {
+  // Most operands are one number or one name.
+  const token = reader.tokens[reader.at]!;
+  const after = reader.tokens[reader.at + 1];
+  if (after?.kind === 'end') {
+    const { kind, start, end } = token;
+    if (kind === 'name') {
+      reader.at++;
+      return { kind, name: token.text, span: { start, end } };
+    }
+    if (kind === 'number' && token.value !== undefined) {
+      reader.at++;
+      return { kind, value: token.value, text: token.text, span: { start, end } };
+    }
+  }
+  return new ExpressionReader(reader, problems, stop).read(1);
+}
+
+export function namesIn(expression: Expression): string[] {
+  switch (expression.kind) {
+    case 'name':
+      return [expression.name];
+    case 'number':
+      return [];
+    case 'unary':
+    case 'part':
+      return namesIn(expression.operand);
+    case 'binary':
+      return [...namesIn(expression.left), ...namesIn(expression.right)];
+    default:
+      return expression satisfies never;
+  }
+}

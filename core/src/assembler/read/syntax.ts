@@ -1,0 +1,118 @@
+/** Tokens to statements: label, operation, operands. Knows mnemonics only as a set of words. */
+import { nearest } from '../../text/nearest';
+import type { NumberRules } from '../../text/number';
+import type { Source, Span } from '../../text/source';
+import { DIRECTIVE_NAMES, isDirective } from './directives';
+import type { AssemblyProblem } from '../problems';
+import type { Token } from './tokens';
+
+export interface Word {
+  readonly text: string;
+  /** In capitals. */
+  readonly key: string;
+  readonly span: Span;
+}
+
+/** A text that is assembled: the program's own, or a part that it takes in. */
+export interface Unit {
+  readonly source: Source;
+  /** Of a part: its name, and the line of the program that takes it in. */
+  readonly part?: string;
+  readonly line: number;
+  /** What is added to the text's offsets to give spans. */
+  readonly offset: number;
+}
+
+type StatementKind = 'blank' | 'operation' | 'directive' | 'constant' | 'wrong';
+
+/** One line. `rest` are the tokens behind the operation, closed by an `end` token. A class, so that the many of a long program are alike. */
+export class Statement {
+  /** On a wrong line: the first word, which may have been meant as a label; using it causes no second problem. */
+  meant: Word | undefined = undefined;
+  /** The label is all that the line has, without a colon: perhaps no label at all. */
+  alone = false;
+  /** What an instruction was found to mean, which does not change from pass to pass; for whoever matches it. */
+  found: object | null | undefined = undefined;
+
+  constructor(
+    readonly unit: Unit,
+    readonly line: number,
+    readonly rules: NumberRules,
+    readonly span: Span,
+    readonly kind: StatementKind,
+    readonly label: Word | undefined,
+    readonly operation: Word | undefined,
+    readonly rest: readonly Token[],
+  ) {}
+}
+
+export type Line = Pick<Statement, 'unit' | 'line' | 'rules'>;
+
+/** `mnemonics` are in capitals. statement := (label ':'?)? (operation … | '.directive' … | '=' …)? */
+export function parseStatement(line: Line, tokens: Token[], mnemonics: ReadonlySet<string>, problems: AssemblyProblem[]): Statement {
+  const first = tokens[0]!;
+  const second = tokens[1];
+  const { unit, line: number, rules } = line;
+  let at = 0;
+  let label: Word | undefined;
+  const operates = first.kind === 'name' && mnemonics.has(first.key);
+  if (first.kind === 'name') {
+    if (second!.text === ':') at = 2;
+    else if (operates) at = second!.kind === 'directive' || second!.text === '=' ? 1 : 0;
+    else if (startsAfterLabel(first, second!, mnemonics)) at = 1;
+  }
+  if (at > 0) label = first;
+  const head = tokens[at]!;
+  if (operates && label) nameIsOperation(label, head, problems);
+  const span = { start: first.start, end: tokens[tokens.length - 1]!.end };
+  // An array of its own length: a long program keeps one for each line.
+  const rest = tokens.slice(at + 1);
+  const made = (kind: StatementKind, operation: Word | undefined, behind: readonly Token[]): Statement =>
+    new Statement(unit, number, rules, span, kind, label, operation, behind);
+  if (head.kind === 'end') {
+    const blank = made('blank', undefined, []);
+    blank.alone = label !== undefined && second!.kind === 'end';
+    return blank;
+  }
+  if (head.kind === 'name' && mnemonics.has(head.key)) return made('operation', head, rest);
+  if (head.kind === 'directive' && isDirective(head.key))
+    return made('directive', { text: head.key, key: head.key, span: head.span }, rest);
+  if (head.text === '=' && label) return made('constant', undefined, rest);
+  if (head.kind === 'directive') unknownOperation(head, head.key, DIRECTIVE_NAMES, problems);
+  else if (head.kind === 'name') unknownOperation(head, head.text, mnemonics, problems);
+  else if (head.text === '=') problems.push({ code: 'constant-without-name', grade: 'error', span: head.span });
+  else problems.push({ code: 'line-starts-wrong', grade: 'error', span: head.span, text: head.text });
+  const wrong = made('wrong', undefined, []);
+  wrong.meant = !label && head.kind === 'name' ? head : undefined;
+  return wrong;
+}
+
+/** `halt:` alone is most likely the operation with a colon too much; before an operation it is only a poor name. */
+function nameIsOperation({ text, span }: Word, head: Token, problems: AssemblyProblem[]): void {
+  if (head.kind !== 'end') return void problems.push({ code: 'operation-as-label', grade: 'warning', span, name: text });
+  const colon = { start: span.end, end: head.start };
+  const mend = { title: 'Take the colon away', edits: [{ span: colon, text: '' }] };
+  problems.push({ code: 'operation-with-colon', grade: 'error', span, name: text, mend });
+}
+
+function startsAfterLabel(first: Token, second: Token, mnemonics: ReadonlySet<string>): boolean {
+  if (second.kind === 'directive' || second.text === '=' || (second.kind === 'name' && mnemonics.has(second.key))) return true;
+  if (second.kind === 'end') return true;
+  if (second.kind !== 'name') return false;
+  return !isMisspelt(first, mnemonics, 1) && isMisspelt(second, mnemonics, 2);
+}
+
+/** Names with digits of their own are names: add1 is no misspelt ADD. */
+export const isMisspelt = ({ text }: { readonly text: string }, mnemonics: ReadonlySet<string>, limit: number): boolean => {
+  const near = nearest(text, mnemonics, text.length <= 3 ? 1 : limit);
+  return near !== undefined && (/\d/.test(near) || !/[\d_]/.test(text));
+};
+
+function unknownOperation(head: Token, word: string, known: Iterable<string>, problems: AssemblyProblem[]): void {
+  const { span } = head;
+  const near =
+    problems.length < 200 ? (nearest(word, known) ?? DIRECTIVE_NAMES.find((each) => each.slice(1) === word.toLowerCase())) : undefined;
+  const mend = near && { title: `Write ${near}`, edits: [{ span, text: near }] };
+  const name = head.text;
+  problems.push({ code: 'unknown-operation', grade: 'error', span, name, ...(near && { nearest: near }), ...(mend && { mend }) });
+}

@@ -1,0 +1,135 @@
+/** Splits a line of assembly into tokens. Knows marks and quotes, and no operation. */
+import { readNumber, type NumberRules } from '../../text/number';
+import type { Span } from '../../text/source';
+import type { AssemblyProblem } from '../problems';
+
+export type TokenKind = 'name' | 'number' | 'character' | 'text' | 'sign' | 'directive' | 'end';
+
+/** A class, so that the many of a long program are small and alike. */
+export class Token {
+  constructor(
+    readonly kind: TokenKind,
+    readonly text: string,
+    /** The text in capitals: what matching and looking up go by. */
+    readonly key: string,
+    readonly start: number,
+    readonly end: number,
+    /** Of a number that can be read, in the base of its line; or of a character. */
+    readonly value?: number,
+    /** Characters of a text. */
+    readonly codes?: readonly number[],
+  ) {}
+
+  get span(): Span {
+    return { start: this.start, end: this.end };
+  }
+}
+
+const ESCAPES: Readonly<Record<string, number>> = { n: 10, t: 9, r: 13, '0': 0, "'": 39, '"': 34, '\\': 92 };
+
+const LETTER = 1;
+const DIGIT = 2;
+const BLANK = 3;
+const CLASSES = new Uint8Array(128);
+for (let code = 0; code < 128; code++) {
+  if ((code >= 65 && code <= 90) || (code >= 97 && code <= 122) || code === 95) CLASSES[code] = LETTER;
+  else if (code >= 48 && code <= 57) CLASSES[code] = DIGIT;
+  else if (code === 32 || code === 9 || code === 13) CLASSES[code] = BLANK;
+}
+const classOf = (text: string, at: number): number => CLASSES[text.charCodeAt(at)] ?? 0;
+
+function wordEnd(text: string, from: number): number {
+  let at = from;
+  for (let kind = classOf(text, at); kind === LETTER || kind === DIGIT; kind = classOf(text, at)) at++;
+  return at;
+}
+
+/** Where a quoted text or character that starts at `from` ends; the end of the line where it is not closed. */
+function quoteEnd(text: string, from: number): number {
+  const mark = text[from]!;
+  if (mark === "'" && text.startsWith("'''", from)) return from + 3;
+  for (let at = from + 1; at < text.length; at++) {
+    if (text[at] === '\\') at++;
+    else if (text[at] === mark) return at + 1;
+  }
+  return mark === "'" ? Math.min(text.length, from + 1 + (text[from + 1] === '\\' ? 1 : 0)) : text.length;
+}
+
+/** What some editors put before a text; it means nothing. */
+const BYTE_ORDER_MARK = 0xfeff;
+
+/** A remark and blanks yield no token; the last token is `end`. Mistakes inside a token are reported at once. */
+export function tokenizeLine(text: string, base: number, rules: NumberRules, problems: AssemblyProblem[]): Token[] {
+  const tokens: Token[] = [];
+  let at = text.charCodeAt(0) === BYTE_ORDER_MARK ? 1 : 0;
+  let stop = 0;
+  while (at < text.length) {
+    const kind = classOf(text, at);
+    if (kind === BLANK) {
+      at++;
+      continue;
+    }
+    const mark = text[at]!;
+    if (mark === ';') break;
+    const from = at;
+    at = tokenEnd(text, from, kind);
+    tokens.push(tokenOf(text.slice(from, at), base + from, kind, rules, problems));
+    stop = at;
+  }
+  tokens.push(new Token('end', '', '', base + stop, base + stop));
+  return tokens;
+}
+
+function tokenEnd(text: string, from: number, kind: number): number {
+  if (kind === DIGIT) return wordEnd(text, from);
+  if (kind === LETTER) {
+    const end = wordEnd(text, from);
+    return text[end] === '.' && classOf(text, end + 1) === LETTER ? wordEnd(text, end + 1) : end;
+  }
+  const mark = text[from]!;
+  if (mark === '.' && classOf(text, from + 1) === LETTER) return wordEnd(text, from + 1);
+  if (mark === '"' || mark === "'") return quoteEnd(text, from);
+  if ((mark === '<' || mark === '>') && text[from + 1] === mark) return from + 2;
+  const code = text.codePointAt(from)!;
+  return from + (code > 0xffff ? 2 : 1);
+}
+
+function tokenOf(text: string, start: number, kind: number, rules: NumberRules, problems: AssemblyProblem[]): Token {
+  const end = start + text.length;
+  if (kind === LETTER) return new Token('name', text, text.toUpperCase(), start, end);
+  if (kind === DIGIT) return new Token('number', text, text, start, end, readNumber(text, rules));
+  if (text.length > 1 && text[0] === '.') return new Token('directive', text, text.toLowerCase(), start, end);
+  if (text[0] === '"' || text[0] === "'") {
+    // A wrong text or character stays a token with a stand-in value, so that it causes no second problem.
+    const quoted = text[0] === '"' ? 'text' : 'character';
+    const codes = codesOf(text, quoted, { start, end }, problems) ?? [0];
+    return new Token(quoted, text, text, start, end, codes[0], codes);
+  }
+  return new Token('sign', text, text, start, end);
+}
+
+function codesOf(text: string, kind: 'text' | 'character', span: Span, problems: AssemblyProblem[]): number[] | undefined {
+  const mark = text[0]!;
+  const open = /(^|[^\\])(\\\\)*\\$/.test(text.slice(1, -1));
+  const closed = text.length > (kind === 'character' ? 2 : 1) && text.endsWith(mark) && !open;
+  if (!closed) {
+    problems.push({ code: 'quote-open', grade: 'error', span, what: kind });
+    return undefined;
+  }
+  const codes: number[] = [];
+  const inner = text.slice(1, -1);
+  for (let at = 0; at < inner.length; at++) {
+    const escaped = inner[at] === '\\' && at + 1 < inner.length;
+    const code = escaped ? ESCAPES[inner[++at]!] : inner.charCodeAt(at);
+    if (code === undefined) {
+      problems.push({ code: 'unknown-escape', grade: 'error', span, text: `\\${inner[at]}` });
+      return undefined;
+    }
+    codes.push(code);
+  }
+  if (kind === 'character' && codes.length !== 1) {
+    problems.push({ code: 'not-one-character', grade: 'error', span, count: codes.length });
+    return undefined;
+  }
+  return codes;
+}

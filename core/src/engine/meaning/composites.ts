@@ -1,0 +1,13 @@
+/** What is read and not kept: pairs and packed words, and flags that are lines of a device. */
+import type { Composite, Machine } from '../../machine/model/machine';
+import { lineValue } from './devices';
+import { Evaluator } from './evaluate';
+import type { State } from './state';
+
+export function compositeValue(machine: Machine, state: State, { value }: Composite): number {
+  return Number(new Evaluator(machine, state).exactValue(value));
+}
+
+/** Every flag as it reads now; lines are asked without effect. */
+export const flagValues = (machine: Machine, state: State): number[] =>
+  machine.flags.map(({ line }, flag) => (line ? lineValue(machine, state, line.device, line.bit) : state.flags[flag]!));

@@ -1,0 +1,702 @@
+/**
+ * The tick executor: what a machine means. One tick reads everything, then faults or waits, then writes everything.
+ * With a report it also tells what moved and what changed; without one it only does it.
+ */
+import { decoderOf } from '../../machine/model/encode';
+import { programSpaceOf, type FaultKind, type Form, type Machine, type ScheduledTick } from '../../machine/model/machine';
+import { operationOf } from '../../notation/check';
+import type { Action, Expr, Flagged, Target } from '../../notation/tree';
+import { digitsAt, power } from '../../text/number';
+import { cut, flagAfter, work, wrapped, type Worked } from './arithmetic';
+import { Chain, type Mark } from './callStack';
+import { inputsAhead, isReady, plannedValue, writeDevice, type Attached, timeMakesReady } from './devices';
+import { askedOf, BITWISE, Evaluator } from './evaluate';
+import { Gathering, rolesOf, routeOf, type Roles } from './tickRecorder';
+import type { Fault, Outcome, PlaceRef, Reading, TickReport } from './report';
+import type { Noticed } from '../tell/remarks';
+import { performService, type ServiceEffect } from './services';
+import { CODE, DATA, deviceLatch, looksForEmpty, NEVER, portLatch, type Change, type State } from './state';
+import { placesUsed } from './stacks';
+import { CELL, FLAG, LATCH, REGISTER, Writes } from './writes';
+
+export interface Reported {
+  readonly outcome: Outcome;
+  readonly report: TickReport;
+  readonly changes: readonly Change[];
+}
+
+/** Ticks of an instruction whose `finish` is skipped. */
+const withoutFinish = (schedule: readonly ScheduledTick[]): number => {
+  let count = schedule.length;
+  while (count > 0 && schedule[count - 1]!.part === 'finish') count--;
+  return count;
+};
+
+/** The longest text a run keeps; what is older falls away. */
+export const MOST_OUTPUT = 100_000;
+
+type Transferring = Action & { kind: 'transfer' };
+
+/** What a transfer's report needs besides place and value. */
+interface Told {
+  readonly expr: Expr;
+  readonly worked: Worked | undefined;
+  readonly sources: readonly Reading[];
+  readonly taken: number;
+}
+
+/** Who wants to know what is allowed and seldom meant. */
+export interface Observer {
+  notice(noticed: Noticed): void;
+}
+
+export class TickExecutor {
+  fault: Fault | undefined;
+  /** Cells that the last tick has read, where that is wanted. */
+  cellsRead: { readonly space: number; readonly address: number }[] = [];
+  private observer: Observer | undefined;
+  /** The tick that was done last. */
+  done: ScheduledTick | undefined;
+  private readonly candidates: (cell: number) => readonly Form[];
+  private readonly roles: Roles;
+  readonly reads: Evaluator;
+  readonly writes: Writes;
+  private readonly chain: Chain;
+  private readonly cells: number;
+  private readonly checksData: boolean;
+  private readonly checksEmpty: boolean;
+  private readonly checksFit: boolean;
+  private readonly wrapsCounter: boolean;
+  private readonly counter: number;
+  /** 1 for registers that are fixed at 0. */
+  private readonly zeros: Uint8Array;
+  private readonly radix: 2 | 10;
+  /** The ticks of an undefined opcode that is passed over. */
+  private readonly passedOver: readonly ScheduledTick[];
+  private gathering: Gathering | undefined;
+  private dry = false;
+  private changes: Change[] = [];
+  private waits = false;
+  /** It waits for what time alone brings: the tick passes, and nothing else happens. */
+  private stalls = false;
+  private halts = false;
+  private jumps = false;
+  /** What the last tick has written to the console. */
+  says = '';
+  private takes = 0;
+  private mark: Mark | undefined;
+  private noticed: Noticed[] = [];
+  private comparing = false;
+  private decodedForm: Form | undefined;
+  private trapped: Fault | undefined;
+
+  constructor(
+    readonly machine: Machine,
+    readonly state: State,
+  ) {
+    this.candidates = decoderOf(machine).byFirst;
+    this.roles = rolesOf(machine);
+    this.reads = new Evaluator(machine, state);
+    this.writes = new Writes(machine.radix, machine.programSpace);
+    this.chain = new Chain(machine, state);
+    this.cells = programSpaceOf(machine).cells;
+    this.passedOver = [...machine.opening, ...(machine.forms[0]?.schedule.filter((each) => each.part === 'finish') ?? [])];
+    this.counter = machine.programCounter;
+    this.zeros = Uint8Array.from(machine.registers, (each) => (each.zero ? 1 : 0));
+    this.radix = machine.radix;
+    this.checksData = machine.faults['executing data'] !== undefined;
+    this.checksEmpty = looksForEmpty(machine);
+    this.checksFit = machine.faults['result too wide'] !== undefined;
+    this.wrapsCounter = machine.faults['program counter outside']?.kind === 'wrap';
+  }
+
+  /** Performs one tick. After 'waiting' and 'fault' nothing has changed; `fault` then tells which. */
+  tick(): Outcome {
+    const { control } = this.state;
+    if (control.halted) return 'halted';
+    this.trapped = undefined;
+    let outcome = this.attempt();
+    if (outcome === 'fault' && this.entersTrap()) outcome = this.attempt();
+    return outcome;
+  }
+
+  private attempt(): Outcome {
+    const { control } = this.state;
+    const scheduled = this.begin();
+    if (!this.fault) {
+      if (scheduled.part === 'decode') this.decode();
+      else this.run(scheduled.tick.actions);
+      this.fault ??= this.reads.fault;
+    }
+    if (this.fault) return 'fault';
+    if (this.waits && !this.stalls) return 'waiting';
+    if (this.writes.computed && this.writes.count > 1) {
+      const place = this.writes.clash();
+      if (place) this.fault = { kind: 'two writers', place };
+      if (this.fault) return 'fault';
+    }
+    if (this.dry) return 'done';
+    this.done = scheduled;
+    if (this.reads.polled.length > 0) this.countPolls();
+    const link = this.chain.beforeWrites(this.writes);
+    if (this.observer) this.tellObserver(this.observer, link);
+    this.writes.commit(this.state, this.gathering && this.changes);
+    if (this.stalls) control.ticks++;
+    else this.advance(scheduled, control);
+    return this.halts ? 'halted' : 'done';
+  }
+
+  /** Devices count how often they are asked; a plan may be waiting for that. */
+  private countPolls(): void {
+    const { machine, state, writes } = this;
+    const counted = new Map<number, number>();
+    for (const asked of this.reads.polled) {
+      const { device, part } = askedOf(asked);
+      const ready = isReady(machine, state, device);
+      const latch = deviceLatch(machine, device, part === 'data' ? 'dataReads' : ready ? 'readyPolls' : 'busyPolls');
+      counted.set(latch, (counted.get(latch) ?? 0) + 1);
+    }
+    const after = (device: number, which: 'busyPolls' | 'readyPolls' | 'dataReads'): readonly [before: number, after: number] => {
+      const latch = deviceLatch(machine, device, which);
+      return [state.latches[latch]!, state.latches[latch]! + (counted.get(latch) ?? 0)];
+    };
+    for (const [latch, count] of counted) writes.add(LATCH, latch, 0, 32, state.latches[latch]! + count);
+    for (const plan of state.plans) {
+      if (plan.until.kind !== 'reads') continue;
+      const counts =
+        plan.latch === 'value' ? [after(plan.device, 'dataReads')] : [after(plan.device, 'busyPolls'), after(plan.device, 'readyPolls')];
+      const [before, now] = counts.reduce(([a, b], [c, d]) => [a + c, b + d], [0, 0]);
+      if (before < plan.until.count && now >= plan.until.count)
+        writes.add(LATCH, deviceLatch(machine, plan.device, plan.latch), 0, 32, plannedValue(machine, state, plan, plan.after));
+    }
+  }
+
+  private tellObserver(observer: Observer, link: Noticed | undefined): void {
+    const { state, machine, writes } = this;
+    if (link) observer.notice(link);
+    for (const each of this.noticed) observer.notice(each);
+    for (let at = 0; at < writes.count; at++) {
+      const { kind, index, place } = writes.at(at);
+      if (kind === CELL && index === machine.programSpace && state.kinds[place] === CODE)
+        observer.notice({ kind: 'code written', address: place });
+    }
+  }
+
+  /** From now on the observer is told; with `reads` the cells that each tick has read are kept in `cellsRead`. */
+  observe(observer: Observer, { reads }: { reads: boolean }): void {
+    this.observer = observer;
+    this.reads.onRead = (space, address) => {
+      if (reads) this.cellsRead.push({ space, address });
+      if (this.state.marks[space]![address] === NEVER && !this.reads.attachments.cells[space]?.has(address))
+        this.noticed.push({ kind: 'never written', space, address });
+    };
+  }
+
+  /** Performs one tick and tells about it. `dry`: tells what would happen, and changes nothing. */
+  reportTick({ dry }: { dry: boolean } = { dry: false }): Reported {
+    const { state } = this;
+    const kept = state.control;
+    if (dry) state.control = { ...kept };
+    const { control } = state;
+    this.gathering = new Gathering(this.machine, state, this.roles);
+    this.reads.noting = true;
+    this.dry = dry;
+    this.changes = [];
+    const before = { schedule: control.schedule, step: control.step };
+    const outcome = this.tick();
+    const { gathering } = this;
+    this.gathering = undefined;
+    this.reads.noting = false;
+    this.dry = false;
+    const at = this.trapped ? this.machine.entry[1]! : before.schedule[before.step]!;
+    const report = this.describe(gathering, { at, step: this.trapped ? 1 : before.step + 1, outcome, dry });
+    if (dry) state.control = kept;
+    return { outcome, report, changes: this.changes };
+  }
+
+  private describe(
+    gathering: Gathering,
+    { at, step, outcome, dry }: { at: ScheduledTick; step: number; outcome: Outcome; dry: boolean },
+  ): TickReport {
+    const { control } = this.state;
+    const done = !dry && (outcome === 'done' || outcome === 'halted');
+    const entering = control.entering || at.part === 'enter';
+    const form = at.part === 'first' ? undefined : at.part === 'decode' ? this.decodedForm : control.form;
+    const schedule = form?.schedule ?? (entering ? this.machine.entry.slice(1) : undefined);
+    const skips = control.jumped || this.jumpsIn(at);
+    const mark = this.mark && gathering.markOf(this.mark.word, this.mark.place, control.next);
+    return {
+      tick: done ? control.ticks : control.ticks + 1,
+      here: control.here,
+      step,
+      total: schedule && (skips ? withoutFinish(schedule) : schedule.length),
+      phase: at.phase,
+      part: at.part,
+      at: at.at,
+      text: at.tick.text,
+      form: form?.index,
+      transfers: gathering.transfers,
+      compared: gathering.compared,
+      flags: gathering.flags,
+      condition: gathering.condition,
+      decoded: gathering.decoded,
+      service: gathering.service,
+      awaited: gathering.awaited,
+      stalled: this.stalls,
+      marks: mark ? [mark, ...gathering.marks] : gathering.marks,
+      halted: this.halts,
+      fault: outcome === 'fault' ? this.fault : undefined,
+      trapped: this.trapped,
+    };
+  }
+
+  private begin(): ScheduledTick {
+    const { state, machine } = this;
+    const { control } = state;
+    this.writes.count = 0;
+    this.writes.computed = false;
+    this.fault = undefined;
+    this.reads.begin();
+    this.waits = false;
+    this.stalls = false;
+    this.halts = false;
+    this.jumps = false;
+    this.says = '';
+    this.takes = 0;
+    this.mark = undefined;
+    if (this.noticed.length > 0) this.noticed = [];
+    if (this.cellsRead.length > 0) this.cellsRead = [];
+    if (control.step === 0) {
+      const here = state.registers[machine.programCounter]!;
+      control.here = here;
+      control.form = undefined;
+      control.jumped = false;
+      if (here >= this.cells) this.fault = { kind: 'program counter outside', address: here };
+      else if (this.checksData && state.kinds[here] === DATA) this.fault = { kind: 'executing data', address: here };
+      else if (this.checksEmpty && state.marks[machine.programSpace]![here] === NEVER)
+        this.fault = { kind: 'executing an empty cell', address: here };
+    } else if (control.unknown) {
+      this.fault = { kind: 'undefined opcode', cell: this.firstCell(), address: control.here };
+    }
+    return control.schedule[control.step]!;
+  }
+
+  private firstCell(): number {
+    const slot = this.machine.slots[0]!;
+    return digitsAt(this.state.registers[slot.register]!, slot.low, slot.high - slot.low + 1, this.machine.radix);
+  }
+
+  /** Looks the first cell up in the machine; moves nothing. */
+  private decode(): void {
+    const cell = this.firstCell();
+    if (this.gathering) this.gathering.decoded = { cell };
+    const forms = this.candidates(cell);
+    const [first] = forms;
+    // A form that its first cell settles shares that cell with no other.
+    const late = first !== undefined && first.settledLate && first.schedule[this.machine.opening.length]?.part !== 'more';
+    this.decodedForm = late ? this.settled(forms) : first;
+    if (this.decodedForm || this.ignores('undefined opcode')) return;
+    this.fault = { kind: 'undefined opcode', cell, address: this.state.control.here };
+  }
+
+  /** Of the forms that a first cell allows, the one that all fetched cells mean. */
+  private settled(forms: readonly Form[]): Form | undefined {
+    const { radix, slots } = this.machine;
+    const { matches } = decoderOf(this.machine);
+    const cellAt = (offset: number): number => {
+      const { register, high, low } = slots[offset]!;
+      return digitsAt(this.state.registers[register]!, low, high - low + 1, radix);
+    };
+    return forms.find((form) =>
+      Array.from({ length: form.format.cells }, (_, offset) => offset).every((offset) => matches(form, offset, cellAt(offset))),
+    );
+  }
+
+  private ignores(kind: FaultKind): boolean {
+    return this.machine.faults[kind]?.kind === 'ignore';
+  }
+
+  /** Drops the faulting tick and the rest of its instruction; what comes next enters the trap. */
+  private entersTrap(): boolean {
+    const { control } = this.state;
+    const told = this.fault && this.machine.faults[this.fault.kind];
+    if (told?.kind !== 'trap' || this.machine.entry.length === 0 || control.entering) return false;
+    this.trapped = this.fault;
+    this.gathering?.forget();
+    this.reads.forget();
+    control.next = cut(control.here + (control.form?.format.cells ?? 1), programSpaceOf(this.machine).addressWidth, this.machine.radix);
+    control.schedule = this.machine.entry;
+    control.step = 1;
+    control.form = undefined;
+    control.unknown = false;
+    control.cause = told.cause;
+    control.entering = true;
+    return true;
+  }
+
+  private run(actions: readonly Action[]): void {
+    for (let at = 0; at < actions.length; at++) {
+      const action = actions[at]!;
+      switch (action.kind) {
+        case 'transfer':
+          this.transfer(action);
+          break;
+        case 'compare':
+          this.compare(action.flagged);
+          break;
+        case 'if':
+          this.choose(action);
+          break;
+        case 'halt':
+          this.halts = true;
+          break;
+        case 'service':
+          this.serve(action.number);
+          break;
+        case 'wait':
+          this.waits = !isReady(this.machine, this.state, action.device);
+          this.stalls = this.waits && timeMakesReady(this.machine, this.state, action.device);
+          if (this.gathering) this.gathering.awaited = action.device;
+          break;
+        case 'mark':
+          this.mark = { word: action.mark, place: action.place && this.silently(action.place) };
+          break;
+        case 'stack':
+          this.checkStack(action.stack, action.way);
+          break;
+        default:
+          action satisfies never;
+      }
+      if (this.fault || this.reads.fault) return;
+    }
+  }
+
+  /** A value that is not drawn as moving. */
+  private silently(expr: Expr): number {
+    const { noting } = this.reads;
+    this.reads.noting = false;
+    const value = this.reads.value(expr);
+    this.reads.noting = noting;
+    return value;
+  }
+
+  /** Whether the stack has room, or a value, before anything of this tick is written. */
+  private checkStack(index: number, way: 'push' | 'pop'): void {
+    const { from, to, step } = this.machine.stacks[index]!;
+    this.gathering?.marks.push({ kind: way, stack: index });
+    if (this.ignores('stack limit')) return;
+    const used = placesUsed(this.machine, this.state, index);
+    const size = to - from + 1;
+    if (way === 'push' ? used + step > size : used < step || used > size) this.fault = { kind: 'stack limit', stack: index, way };
+  }
+
+  private choose(action: Action & { kind: 'if' }): void {
+    this.reads.forget();
+    const holds = this.reads.value(action.condition) !== 0;
+    if (this.gathering) this.gathering.condition = { text: action.text, holds, readings: this.reads.readings };
+    this.run(holds ? action.then : action.otherwise);
+  }
+
+  private transfer({ target, value: expr, flagged }: Transferring): void {
+    const { gathering, reads } = this;
+    const taken = reads.takes;
+    // Where flags are set, a result that is thrown away is a comparison.
+    this.comparing = flagged !== undefined;
+    if (gathering) reads.forget();
+    const worked = flagged && this.setFlags(flagged);
+    const value = worked ? (worked.wide ?? worked.result) : reads.exactValue(expr);
+    if (reads.fault) return;
+    if (expr.kind === 'binary') this.checkFit(target, expr, value, taken);
+    const sources = reads.readings;
+    if (target.kind === 'joined') {
+      this.putJoined(target, value, { expr, worked, sources, taken });
+      return;
+    }
+    const { radix } = this;
+    const own = typeof value === 'bigint' ? Number(wrapped(value, target.width, radix)) : cut(value, target.width, radix);
+    const place = this.put(target, own);
+    if (gathering && place && !this.fault && !reads.fault) this.tell(target, place, own, { expr, worked, sources, taken });
+  }
+
+  private tell(target: Target, place: PlaceRef, value: number, { expr, worked, sources, taken }: Told): void {
+    const shown = worked ?? this.rework(expr, taken, routeOf(this.roles, target, expr));
+    this.gathering!.transfer({ place, target, expr, value, worked: shown, sources, addressed: this.reads.addressed });
+  }
+
+  /** High digits first; each part gets its own. */
+  private putJoined(target: Target & { kind: 'joined' }, value: number | bigint, told: Told): void {
+    const radix = BigInt(this.machine.radix);
+    let left = target.width;
+    let rest = wrapped(BigInt(value), target.width, this.machine.radix);
+    for (const part of target.parts) {
+      left -= part.width;
+      const unit = radix ** BigInt(left);
+      const digits = rest / unit;
+      rest %= unit;
+      if (part.kind === 'joined') {
+        this.putJoined(part, digits, told);
+        continue;
+      }
+      const place = this.put(part, Number(digits));
+      if (place && this.gathering) this.tell(part, place, Number(digits), told);
+    }
+  }
+
+  /** Where the machine says so, a sum or product that loses digits is a fault; a quotient never fits by force. */
+  private checkFit(target: Target, expr: Expr & { kind: 'binary' }, value: number | bigint, taken: number): void {
+    const { radix, reads } = this;
+    const { operator } = expr;
+    if (operator === '/' && value >= power(radix, target.width)) {
+      const [a, b] = this.again(taken, () => [reads.value(expr.left), reads.value(expr.right)] as const);
+      this.fault = { kind: 'division', a, b };
+    }
+    if (!this.checksFit || target.kind !== 'register' || this.roles.places.has(target.register)) return;
+    if (operator !== '+' && operator !== '-' && operator !== '*') return;
+    const { a, b, carry, signed, widths } = operationOf(expr);
+    if (operator === '*' && value < power(radix, target.width)) return;
+    const exact = this.again(taken, () => {
+      const read = (each: Expr | undefined, width: number): bigint => {
+        const whole = each ? BigInt(reads.exactValue(each)) : 0n;
+        return signed && whole * 2n >= BigInt(radix) ** BigInt(width) ? whole - BigInt(radix) ** BigInt(width) : whole;
+      };
+      const [first, second, third] = [read(a, widths[0]), read(b, widths[1]), read(carry, 2)];
+      return operator === '*' ? first * second : operator === '+' ? first + second + third : first - second - third;
+    });
+    if (exact < 0n || exact >= power(radix, target.width))
+      this.fault = { kind: 'result too wide', exact: Number(exact), width: target.width };
+  }
+
+  /** Operand values once more, for the drawing; undefined where there is no operation to show, or numbers cannot hold it. */
+  private rework(expr: Expr, taken: number, route: string): Worked | undefined {
+    if (route === 'straight') return undefined;
+    const { operator, a, b, carry, width, signed, widths } = operationOf(expr);
+    const { radix, reads } = this;
+    const widest = Math.max(...widths, operator === '*' ? 0 : width);
+    if (power(radix, widest) > 2 ** 53 || (widest > 32 && BITWISE.has(operator))) return undefined;
+    const [first, second, third] = this.again(taken, () => [reads.value(a), b && reads.value(b), carry && reads.value(carry)] as const);
+    if (second === 0 && (operator === '/' || operator === '%')) return undefined;
+    return work(operator, { a: first, b: second, carry: third, width, radix, signed, widths });
+  }
+
+  /** Reads once more what this tick has read: nothing is noted, counted or taken a second time. */
+  private again<T>(taken: number, read: () => T): T {
+    const { reads } = this;
+    const { takes, polled, onRead, noting } = reads;
+    reads.takes = taken;
+    reads.polled = [];
+    reads.onRead = undefined;
+    reads.noting = false;
+    const result = read();
+    Object.assign(reads, { takes, polled, onRead, noting });
+    return result;
+  }
+
+  private compare(flagged: Flagged): void {
+    this.reads.forget();
+    const worked = this.setFlags(flagged);
+    if (this.gathering) this.gathering.compared = { ...worked, sources: this.reads.readings };
+  }
+
+  private setFlags({ operation, effects }: Flagged): Worked {
+    const { operator, a, b, carry, width, signed, widths } = operation;
+    const { reads } = this;
+    const operands = {
+      a: reads.value(a),
+      b: b && reads.value(b),
+      carry: carry && reads.value(carry),
+      width,
+      radix: this.machine.radix,
+      signed,
+      widths,
+    };
+    const instead = operator === '/' || operator === '%' ? reads.division(operands) : undefined;
+    const worked = instead === undefined ? work(operator, operands) : work('value', { ...operands, a: instead });
+    for (let at = 0; at < effects.length; at++) {
+      const effect = effects[at]!;
+      const after = effect.rule === 'formula' ? reads.formula(effect.formula!, worked) : flagAfter(effect, worked);
+      if (after === undefined) continue;
+      const { flag, rule, noBorrow } = effect;
+      this.writes.add(FLAG, flag, 0, 1, after);
+      this.gathering?.flag({ flag, rule, noBorrow, worked, before: this.state.flags[flag]!, after });
+    }
+    return worked;
+  }
+
+  private serve(expr: Expr): void {
+    const { state, machine } = this;
+    const number = this.silently(expr);
+    const trap = machine.traps.find((each) => each.number === number);
+    if (!trap) {
+      if (!this.ignores('undefined service')) this.fault = { kind: 'undefined service', number };
+      return;
+    }
+    const effect = performService({ machine, state, trap });
+    if ('fault' in effect) {
+      this.fault = effect.fault;
+      return;
+    }
+    this.applyEffect(effect);
+    const register = trap.argument ?? trap.result;
+    const value = effect.value ?? (trap.argument === undefined ? undefined : state.registers[trap.argument]!);
+    const { gathering } = this;
+    if (gathering) {
+      gathering.service = {
+        number,
+        trap: trap.name,
+        kind: trap.service,
+        ...(register !== undefined && { register }),
+        ...(value !== undefined && { value }),
+        ...(effect.output && { output: effect.output }),
+      };
+    }
+    if (trap.result === undefined || effect.value === undefined) return;
+    const { width } = machine.registers[trap.result]!;
+    const target: Target = { kind: 'register', register: trap.result, high: width - 1, low: 0, width, whole: true };
+    const given = cut(effect.value, width, machine.radix);
+    const place = this.put(target, given);
+    if (place) gathering?.brought(place, given, width);
+  }
+
+  private applyEffect({ ends, output, takes, waits, cells, latch }: ServiceEffect): void {
+    this.halts = ends;
+    this.says = output;
+    this.takes = takes;
+    this.waits = waits;
+    this.stalls = waits && inputsAhead(this.state);
+    const { programSpace } = this.machine;
+    for (const { address, value } of cells) this.writes.add(CELL, programSpace, address, programSpaceOf(this.machine).width, value);
+    if (latch) this.writes.add(LATCH, latch.latch, 0, 32, latch.value);
+  }
+
+  /** Takes a write down. For a report, the place that it is for; undefined where nobody asks, or nothing is written. */
+  private put(target: Exclude<Target, { kind: 'joined' }> | Target, value: number): PlaceRef | undefined {
+    switch (target.kind) {
+      case 'register':
+        return this.putRegister(target.register, target.high, target.low, value);
+      case 'element': {
+        const register = this.reads.elementOf(target);
+        this.writes.computed = true;
+        return this.reads.fault ? undefined : this.putRegister(register, target.width - 1, 0, value);
+      }
+      case 'flag':
+        this.writes.add(FLAG, target.flag, 0, 1, value);
+        this.gathering?.flag({
+          flag: target.flag,
+          rule: undefined,
+          noBorrow: false,
+          worked: undefined,
+          before: this.state.flags[target.flag]!,
+          after: value,
+        });
+        return this.gathering && { kind: 'flag', flag: target.flag };
+      case 'cell':
+        return this.putCell(target, value);
+      case 'port':
+        return this.putPort(target, value);
+      case 'nowhere':
+        return undefined;
+      case 'joined':
+        throw new RangeError('A joined target is written part by part');
+      default:
+        return target satisfies never;
+    }
+  }
+
+  private putRegister(register: number, high: number, low: number, value: number): PlaceRef | undefined {
+    const counter = register === this.counter;
+    if (counter) this.jumps = true;
+    if (this.zeros[register] === 0) {
+      this.writes.add(REGISTER, register, low, high - low + 1, counter && this.wrapsCounter ? value % this.cells : value);
+    } else if (this.observer && !this.comparing)
+      this.noticed.push({ kind: 'write lost', place: { kind: 'register', register, high, low } });
+    return this.gathering && { kind: 'register', register, high, low };
+  }
+
+  private putCell(target: Target & { kind: 'cell' }, value: number): PlaceRef | undefined {
+    const address = this.reads.place(target.space, target.bank, target.address);
+    if (address < 0) return undefined;
+    const place: PlaceRef | undefined = this.gathering && { kind: 'cell', space: target.space, address };
+    const attached = this.reads.attachments.cellWrites[target.space]?.get(address);
+    if (attached) this.writeTo(attached, value);
+    const input = this.reads.attachments.cells[target.space]?.has(address);
+    if (attached || input) return place;
+    if (this.machine.spaces[target.space]!.readOnly) {
+      if (!this.ignores('read-only')) this.fault ??= { kind: 'read-only', space: target.space, address };
+      else if (this.observer) this.noticed.push({ kind: 'write lost', place: { kind: 'cell', space: target.space, address } });
+      return undefined;
+    }
+    this.writes.add(CELL, target.space, address, target.width, value);
+    return place;
+  }
+
+  private putPort(target: Target & { kind: 'port' }, value: number): PlaceRef | undefined {
+    const { reads, machine } = this;
+    const port = reads.inAddress(() => reads.value(target.port));
+    const attached = reads.attachments.portWrites.get(port);
+    if (!attached) reads.idle(port);
+    if (reads.fault || port >= machine.ports!.count) return undefined;
+    if (attached) this.writeTo(attached, value);
+    this.writes.add(LATCH, portLatch(port), 0, target.width, value);
+    return { kind: 'port', port };
+  }
+
+  private writeTo(attached: Attached, value: number): void {
+    const { latches, output, takes } = writeDevice(this.machine, this.state, attached, value);
+    for (const { latch, value: held } of latches) this.writes.add(LATCH, latch, 0, 32, held);
+    this.says += output;
+    this.takes += takes;
+  }
+
+  private jumpsIn({ part }: ScheduledTick): boolean {
+    return this.jumps && (part === 'execute' || part === 'enter');
+  }
+
+  /** Counts the tick and finds the one to come. */
+  private advance(scheduled: ScheduledTick, control: State['control']): void {
+    const { machine } = this;
+    control.ticks++;
+    control.step++;
+    control.inputs += this.takes + this.reads.takes;
+    if (this.says) {
+      control.output = appended(control.output, this.says);
+      control.written += this.says.length;
+    }
+    if (this.mark) for (const each of this.chain.follow(this.mark)) this.observer?.notice(each);
+    if (scheduled.part === 'decode') this.takeForm(control);
+    else if (scheduled.part === 'more') this.settle(control);
+    else if (this.jumpsIn(scheduled)) control.jumped = true;
+    if (this.halts) control.halted = true;
+    const rest = control.schedule[control.step];
+    if (this.halts || (!rest && !control.unknown) || (rest?.part === 'finish' && control.jumped)) {
+      if (!control.entering) control.instructions++;
+      control.entering = false;
+      control.step = 0;
+      control.schedule = machine.opening;
+    }
+  }
+
+  private takeForm(control: State['control']): void {
+    const { machine } = this;
+    const form = this.decodedForm;
+    control.form = form;
+    control.schedule = form ? form.schedule : this.passedOver;
+    control.next = cut(control.here + (form?.format.cells ?? 1), programSpaceOf(machine).addressWidth, machine.radix);
+    if (control.next >= this.cells) control.next -= this.cells;
+  }
+
+  /** After the last further cell: the form that they all mean, where the first cell alone did not tell. */
+  private settle(control: State['control']): void {
+    if (!control.form?.settledLate || control.schedule[control.step]?.part === 'more') return;
+    const form = this.settled(this.candidates(this.firstCell()));
+    if (form) {
+      control.form = form;
+      control.schedule = form.schedule;
+    } else control.unknown = true;
+  }
+}
+
+/** Old text falls away in large pieces, so that appending stays cheap. */
+function appended(output: string, more: string): string {
+  const text = output + more;
+  return text.length > 2 * MOST_OUTPUT ? text.slice(-MOST_OUTPUT) : text;
+}

@@ -1,0 +1,141 @@
+/** What a reported tick gathers before it is written: transfers with their routes, flags with their operands. */
+import { withRole, type Machine } from '../../machine/model/machine';
+import { operationOf } from '../../notation/check';
+import type { Expr, Target } from '../../notation/tree';
+import { digitsAt } from '../../text/number';
+import { withMore } from './evaluate';
+import type { FlagChange, MarkReport, PlaceRef, Reading, Route, ServiceReport, TickReport, Transfer, Worked } from './report';
+import { portLatch, type State } from './state';
+
+export interface Roles {
+  /** Registers whose values are addresses on their way. */
+  readonly addresses: ReadonlySet<number>;
+  /** Registers that may step themselves without the ALU. */
+  readonly counting: ReadonlySet<number>;
+  /** Registers that hold places and instructions, not results of arithmetic. */
+  readonly places: ReadonlySet<number>;
+}
+
+const RESULTS: readonly (string | undefined)[] = ['accumulator', 'general', 'argument', 'result', 'kept', 'temporary'];
+const PLACES: readonly (string | undefined)[] = [
+  'program counter',
+  'instruction',
+  'memory address',
+  'memory data',
+  'stack pointer',
+  'link',
+  'status',
+];
+
+export function rolesOf(machine: Machine): Roles {
+  const addresses = (['program counter', 'memory address', 'stack pointer'] as const).map((role) => withRole(machine, role));
+  const where = (holds: (role: string | undefined) => boolean): Set<number> =>
+    new Set(machine.registers.flatMap(({ role }, at) => (holds(role) ? [at] : [])));
+  return {
+    addresses: new Set(addresses.filter((each) => each !== undefined)),
+    counting: where((role) => !RESULTS.includes(role)),
+    places: where((role) => PLACES.includes(role)),
+  };
+}
+
+/** How a value comes to its place. */
+export function routeOf({ counting }: Roles, target: Target, expr: Expr): Route {
+  if (operationOf(expr).operator === 'value') return 'straight';
+  const counts =
+    expr.kind === 'binary' &&
+    expr.left.kind === 'register' &&
+    expr.right.kind === 'literal' &&
+    target.kind === 'register' &&
+    expr.left.register === target.register &&
+    counting.has(target.register);
+  return counts ? 'count' : 'alu';
+}
+
+interface Moved {
+  readonly place: PlaceRef;
+  readonly target: Target;
+  readonly expr: Expr;
+  readonly value: number;
+  readonly worked: Worked | undefined;
+  readonly sources: readonly Reading[];
+  readonly addressed: readonly Reading[];
+}
+
+export class Gathering {
+  transfers: Transfer[] = [];
+  compared: TickReport['compared'];
+  condition: TickReport['condition'];
+  decoded: TickReport['decoded'];
+  service: ServiceReport | undefined;
+  awaited: number | undefined;
+  marks: MarkReport[] = [];
+  flags: readonly FlagChange[] = [];
+
+  constructor(
+    private readonly machine: Machine,
+    private readonly state: State,
+    private readonly roles: Roles,
+  ) {}
+
+  /** For a tick that is dropped: what comes instead tells for itself. */
+  forget(): void {
+    this.transfers = [];
+    this.compared = undefined;
+    this.condition = undefined;
+    this.decoded = undefined;
+    this.service = undefined;
+    this.awaited = undefined;
+    this.marks = [];
+    this.flags = [];
+  }
+
+  flag(change: FlagChange): void {
+    this.flags = withMore(this.flags, change);
+  }
+
+  transfer({ place, target, expr, value, worked, sources, addressed }: Moved): void {
+    const register = place.kind === 'register' ? place.register : undefined;
+    this.transfers.push({
+      sources,
+      addressed,
+      target: place,
+      before: this.valueAt(place, target.width),
+      value,
+      width: target.width,
+      route: routeOf(this.roles, target, expr),
+      path: register !== undefined && this.roles.addresses.has(register) ? 'address' : 'data',
+      worked,
+      lost: register !== undefined && this.machine.registers[register]!.zero,
+    });
+  }
+
+  /** A value that a service brings. */
+  brought(place: PlaceRef, value: number, width: number): void {
+    const shared = { sources: [], addressed: [], worked: undefined, lost: false } as const;
+    this.transfers.push({ ...shared, target: place, before: this.valueAt(place, width), value, width, route: 'service', path: 'data' });
+  }
+
+  markOf(kind: 'call' | 'return' | 'trap', place: number | undefined, next: number): MarkReport {
+    const jump = this.transfers.findLast((each) => each.target.kind === 'register' && each.target.register === this.machine.programCounter);
+    const target = jump?.value ?? this.state.registers[this.machine.programCounter]!;
+    return { kind, target, returnTo: kind === 'return' ? undefined : (place ?? next) };
+  }
+
+  private valueAt(place: PlaceRef, width: number): number {
+    const { state, machine } = this;
+    switch (place.kind) {
+      case 'register':
+        return digitsAt(state.registers[place.register]!, place.low, width, machine.radix);
+      case 'flag':
+        return state.flags[place.flag]!;
+      case 'cell':
+        return state.spaces[place.space]![place.address]!;
+      case 'port':
+        return state.latches[portLatch(place.port)]!;
+      case 'line':
+        return 0;
+      default:
+        return place satisfies never;
+    }
+  }
+}

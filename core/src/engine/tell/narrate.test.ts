@@ -1,0 +1,152 @@
+import { curlewText, machineFrom, runnerFor } from '../../testing/demo';
+import type { Machine } from '../../machine/model/machine';
+import { narrate } from './narrate';
+import type { Runner } from '../control/runner';
+import { explainFlag } from './why';
+
+const told = (runner: Runner): string =>
+  narrate(runner, runner.last!, 'done')
+    .map((each) => each.text)
+    .join('');
+const coming = (runner: Runner): string =>
+  narrate(runner, runner.preview()!.report, 'coming')
+    .map((each) => each.text)
+    .join('');
+
+/** The demo machine with SHL's tick replaced. */
+const withTick = (tick: string): Machine => machineFrom(curlewText.replace('ACC <- ACC << 1 ; flags Z N C V P', tick));
+
+/** Runs a program up to and through the last tick of its instruction number `at`, from 1. */
+function after(source: string, at: number, machine?: Machine, inputs: number[] = []): Runner {
+  const runner = runnerFor(source, inputs, machine);
+  for (let instruction = 0; instruction < at; instruction++) runner.instruction();
+  return runner;
+}
+
+test.each<[string, string, number, string]>([
+  [
+    'LOAD #5\nHALT',
+    'a number from the instruction',
+    1,
+    '05 from the value field of the instruction went to ACC, replacing 00. No flag changed: Z 0, N 0.',
+  ],
+  [
+    'LOAD #0\nHALT',
+    'a value that was there already',
+    1,
+    '00 from the value field of the instruction went to ACC, which held it already. Z became 1; unchanged: N 0.',
+  ],
+  ['LOAD #7\nSTORE level\nHALT\nlevel .room 1', 'a cell with a name', 2, '07 from MDR was written to level, replacing 00.'],
+  ['LOAD #7\nSTORE 0x80\nHALT', 'a cell without a name', 2, '07 from MDR was written to cell 0x80, replacing 00.'],
+  [
+    'LOAD #3\nSUB #5\nHALT',
+    'a subtraction',
+    2,
+    'The ALU takes 05 in the value field from 03 in ACC. ACC becomes FE, it was 03. N became 1, C became 1, H became 1; unchanged: Z 0, V 0, P 0.',
+  ],
+  [
+    'LOAD #3\nCMP #3\nHALT',
+    'a comparison',
+    2,
+    'The ALU only compares: it takes 03 in the value field from 03 in ACC and keeps nothing but flags. Z became 1, P became 1; unchanged: N 0, C 0, V 0, H 0.',
+  ],
+  [
+    'LOAD #3\nAND #1\nHALT',
+    'logic',
+    2,
+    'The ALU joins by AND 03 in ACC and 01 in the value field. ACC becomes 01, it was 03. No flag changed: Z 0, N 0, P 0.',
+  ],
+  [
+    'LOAD #0xC1\nSHL\nHALT',
+    'a shift',
+    2,
+    'The ALU shifts left C1 in ACC by 1 place. ACC becomes 82, it was C1. C became 1, P became 1; unchanged: Z 0, N 1, V 0.',
+  ],
+  ['JUMP end\nend HALT', 'a jump', 1, '02 from the address field of the instruction, where end lies, went to PC, which held it already.'],
+  [
+    'LOAD #0\nJUMPZ end\nLOAD #1\nend HALT',
+    'a jump that is taken',
+    2,
+    'The jump was taken, because Z is 1. 06 from the address field of the instruction, where end lies, went to PC, replacing 04.',
+  ],
+  ['LOAD #65\nTRAP showSign\nHALT', 'a written character', 2, 'The trap showSign wrote "A" to the console, from ACC, 41.'],
+  ['LOAD #65\nTRAP showNumber\nHALT', 'a written number', 2, 'The trap showNumber wrote "65" to the console, from ACC, 41.'],
+  ['LOAD #t\nTRAP showText\nHALT\nt .text "ebb", 0', 'a written text', 2, 'The trap showText wrote the text at 05 to the console: "ebb".'],
+  ['TRAP finish', 'the end', 1, 'The trap finish ended the program.'],
+  ['HALT', 'a halt', 1, 'The machine has halted.'],
+])('after %j the last tick tells of %s', (source, _, at, sentence) => {
+  expect(told(after(source, at))).toBe(sentence);
+});
+
+test('a number that a trap read is told with its register', () => {
+  expect(told(after('TRAP askLevel\nHALT', 1, undefined, [0x4b]))).toBe(
+    'The trap askLevel took 4B from the input queue and put it into ACC.',
+  );
+});
+
+test('the return address is told as such', () => {
+  const runner = runnerFor('CALL away\nHALT\naway RET');
+  for (let tick = 0; tick < 6; tick++) runner.tick();
+  expect(told(runner)).toBe(
+    'SP has moved back by 1, to EF. 02 (the address after this instruction) went to MDR, replacing 00. One value more on the stack S.',
+  );
+});
+
+test('decode tells what the opcode means and how many cells follow', () => {
+  const runner = runnerFor('LOAD #5\nHALT');
+  runner.tick();
+  runner.tick();
+  runner.tick();
+  expect(told(runner)).toBe('1F means LOAD #value: bring a value into the accumulator. Its value follows in one more cell.');
+});
+
+test('what is about to happen is told in the present', () => {
+  const runner = runnerFor('LOAD #5\nHALT');
+  expect(coming(runner)).toBe('00 from PC goes to MAR, which held it already.');
+  for (let tick = 0; tick < 5; tick++) runner.tick();
+  expect(coming(runner)).toBe('05 from the value field of the instruction goes to ACC, replacing 00. No flag changed: Z 0, N 0.');
+});
+
+test.each<[string, string]>([
+  ['ACC <- ~ACC', 'The ALU turns over every bit of 0F in ACC. ACC becomes F0, it was 0F.'],
+  ['ACC <- -ACC', 'The ALU negates 0F in ACC. ACC becomes F1, it was 0F.'],
+  ['ACC <- ACC ^ 0xFF', 'The ALU joins by exclusive OR 0F in ACC and FF. ACC becomes F0, it was 0F.'],
+  ['C <- 1', 'C became 1.'],
+  ['ACC <- 7', '07 as written in the tick went to ACC, replacing 0F.'],
+  ['ACC[7:4] <- 3', '3 as written in the tick went to ACC[7:4], replacing 0.'],
+  ['MDR <- IR.op', '38 from the op field of the instruction went to MDR, replacing 00.'],
+  ['if Z = 1: ACC <- 0 else ACC <- 1', 'Z = 1 did not hold, because Z is 0. 01 as written in the tick went to ACC, replacing 0F.'],
+])('the tick “%s” is told as %j', (tick, sentence) => {
+  expect(told(after('LOAD #15\nSHL\nHALT', 2, withTick(tick)))).toBe(sentence);
+});
+
+test('each flag rule gives its reason in words', () => {
+  const runner = after('LOAD #0x50\nADD #0x50\nHALT', 2);
+  const reasons = runner.machine.flags.map((_, flag) => explainFlag(runner, flag, runner.whyFlag(flag)).sentence.split('. ').at(-1));
+  expect(reasons).toEqual([
+    'The result is not 0.',
+    'The top bit is 1: read as signed, −96.',
+    'Nothing was carried out of the top.',
+    'Read as signed, 80 + 80 = 160, which does not fit 8 bits.',
+    'A carry did not cross from the lower half.',
+    'The result has 2 one bits.',
+  ]);
+});
+
+test('a flag that nothing has set says so, and one given a value too', () => {
+  const runner = runnerFor('HALT');
+  expect(explainFlag(runner, 0, runner.whyFlag(0))).toEqual({ sentence: 'Z is 0 since the start: nothing has set it yet.', columns: [] });
+  const given = after('SHL\nHALT', 1, withTick('C <- 1'));
+  expect(explainFlag(given, 2, given.whyFlag(2)).sentence).toBe('C = 1: set by SHL at 0x00, tick 4, which gave it this value.');
+});
+
+test('borrows stand over the columns of a subtraction', () => {
+  const runner = after('LOAD #0x10\nSUB #0x01\nHALT', 2);
+  const { columns } = explainFlag(runner, 2, runner.whyFlag(2));
+  expect(columns.map((each) => `${each.sign}${each.binary} ${each.hex}`)).toEqual([
+    '    1 111  borrows',
+    '0001 0000 10',
+    '−0000 0001 01',
+    '0000 1111 0F',
+  ]);
+});

@@ -1,0 +1,310 @@
+/** The sentence of a tick, made from the machine and the values that moved: what was done, or what is about to be. */
+import { indexOf, type Program } from '../../image/program';
+import type { Machine, Wording, WordingPlace } from '../../machine/model/machine';
+import { programSpaceOf } from '../../machine/model/machine';
+import { shownDigits, shownNumber } from '../../text/number';
+import { addressText, placeName } from './names';
+import type { FlagChange, MarkReport, Reading, TickReport, Transfer, Worked } from '../meaning/report';
+import { serviceSentence } from './serviceWords';
+import { explainFault, faultReason } from './stops';
+import { capital, name, text, type Segment, type Telling, type Tense } from './telling';
+
+export type { Segment, Telling } from './telling';
+
+/** What a tick did, or with 'coming' what it is about to do. */
+export function narrate(telling: Telling, report: TickReport, tense: Tense): Segment[] {
+  if (report.fault) return explainFault(telling, report.fault);
+  const parts: Segment[][] = [];
+  const reworded = rewording(telling, report);
+  if (report.trapped) parts.push(trappedSentence(telling, report, tense));
+  if (reworded) parts.push(reworded);
+  else {
+    if (report.decoded) parts.push(decodeSentence(telling, report, tense));
+    if (report.service) parts.push(serviceSentence(telling, report, tense));
+    if (report.awaited !== undefined) parts.push(waitSentence(telling, report.awaited, report.stalled ? 'coming' : tense));
+    if (report.condition) parts.push(conditionSentence(telling, report, tense));
+    for (const each of report.transfers)
+      if (each.route !== 'service' && each.target.kind !== 'flag') parts.push(transferSentence(telling, each, tense));
+    if (report.compared) parts.push(compareSentence(telling, report.compared));
+    for (const each of report.marks) parts.push(markSentence(telling, each, tense));
+  }
+  if (report.flags.length > 0) parts.push(flagSentence(telling, report.flags, tense));
+  if (report.halted && !report.service) parts.push([text(tense === 'done' ? 'The machine has halted.' : 'The machine halts.')]);
+  if (parts.length === 0) parts.push([text('Nothing moves in this tick.')]);
+  return parts.flatMap((each, index) => (index === 0 ? each : [text(' '), ...each]));
+}
+
+/** The machine's own words for this tick: for it alone, for the last tick of its instruction, or for its phase. */
+function rewording(telling: Telling, report: TickReport): Segment[] | undefined {
+  const { words, forms } = telling.machine;
+  const form = report.form === undefined ? undefined : forms[report.form];
+  const own =
+    report.part === 'execute' && form ? (words.ticks.get(`${form.mnemonic} ${report.at + 1}`) ?? lastOf(telling, report)) : undefined;
+  const wording = own ?? words.phases.get(report.phase);
+  return wording && worded(telling, report, wording);
+}
+
+function lastOf({ machine: { words, forms } }: Telling, { form: index, at }: TickReport): Wording | undefined {
+  const form = forms[index!]!;
+  const own = form.schedule.filter((each) => each.part === 'execute' || each.part === 'enter');
+  return at === own.length - 1 ? words.instructions.get(form.mnemonic) : undefined;
+}
+
+/** Fills the places; undefined where one of them has no value now, so that the plain sentence is told instead. */
+function worded(telling: Telling, report: TickReport, wording: Wording): Segment[] | undefined {
+  const segments = wording.map((each) => (typeof each === 'string' ? text(each) : placeSegment(telling, report, each)));
+  return segments.every((each) => each !== undefined) ? segments : undefined;
+}
+
+function placeSegment({ machine, program, state }: Telling, report: TickReport, place: WordingPlace): Segment | undefined {
+  const digits = (value: number, width: number): Segment => {
+    const label = place.label ? labelOf(program, value) : undefined;
+    return label ? name(label) : { kind: place.label ? 'address' : 'data', text: shownDigits(value, width, machine.radix) };
+  };
+  switch (place.kind) {
+    case 'register': {
+      const change = report.transfers.find((each) => each.target.kind === 'register' && each.target.register === place.index);
+      const { width } = machine.registers[place.index]!;
+      const whole = change?.width === width;
+      const now = state.registers[place.index]!;
+      return digits(whole ? (place.old ? change.before : change.value) : now, width);
+    }
+    case 'flag': {
+      const change = report.flags.find((each) => each.flag === place.index);
+      return text(String(change ? (place.old ? change.before : change.after) : state.flags[place.index]!));
+    }
+    case 'latch': {
+      const { control } = state;
+      return digits([report.here, control.next, control.cause][place.index]!, programSpaceOf(machine).addressWidth);
+    }
+    case 'field': {
+      const form = report.form === undefined ? undefined : machine.forms[report.form];
+      const field = form?.operands.find((each) => each.name === place.name);
+      const read = report.transfers.flatMap((each) => [...each.sources, ...each.addressed]).find((each) => each.name === place.name);
+      return field && read ? digits(read.value, read.width) : undefined;
+    }
+    default:
+      return place.kind satisfies never;
+  }
+}
+
+function valueSegment({ machine }: Telling, { value, width, path }: { value: number; width: number; path: 'address' | 'data' }): Segment {
+  return { kind: path, text: shownDigits(value, width, machine.radix) };
+}
+
+function decodeSentence({ machine }: Telling, { decoded, form: index }: TickReport, tense: Tense): Segment[] {
+  const { width } = programSpaceOf(machine);
+  const cell: Segment = { kind: 'data', text: shownDigits(decoded!.cell, width, machine.radix) };
+  const form = index === undefined ? undefined : machine.forms[index];
+  if (!form) return [cell, text(' means nothing; this machine passes over it.')];
+  const late = form.operands
+    .filter((field) => field.pieces.some((each) => each.low < (form.format.cells - 1) * width))
+    .map((each) => each.name);
+  const more = form.format.cells - 1;
+  const what = late.length > 0 ? `Its ${late.join(' and ')}` : 'The rest of it';
+  const cells = more === 1 ? 'one more cell' : `${more} more cells`;
+  const fetched = form.schedule[machine.opening.length]?.part !== 'more';
+  const rest = more === 0 || fetched ? 'It is complete.' : `${what} ${late.length > 1 ? 'follow' : 'follows'} in ${cells}.`;
+  const verb = tense === 'done' ? 'means' : 'will be decoded:';
+  const title = form.title ? `: ${form.title}` : '';
+  return [cell, text(` ${verb} `), name(form.written.replace(/[{}]/g, '')), text(`${title}. ${rest}`)];
+}
+
+function transferSentence(telling: Telling, transfer: Transfer, tense: Tense): Segment[] {
+  const target = placeName(telling.machine, telling.program, transfer.target);
+  const value = valueSegment(telling, transfer);
+  if (transfer.lost) return [value, text(` ${tense === 'done' ? 'was' : 'will be'} thrown away: `), name(target), text(' is fixed at 0.')];
+  if (transfer.route === 'straight' || !transfer.worked) return straightSentence(telling, transfer, target, value, tense);
+  const work = transfer.worked;
+  if (transfer.route === 'count') {
+    const step = `${work.operator === '+' ? 'on' : 'back'} by ${work.b}`;
+    return [name(capital(target)), text(` ${tense === 'done' ? 'has moved' : 'moves'} ${step}, to `), value, text('.')];
+  }
+  const old = { kind: 'data' as const, text: shownDigits(transfer.before, transfer.width, telling.machine.radix) };
+  const becomes = transfer.before === transfer.value ? [text(' stays ')] : [text(' becomes ')];
+  return [
+    text('The ALU '),
+    ...operationWords(telling, work, transfer.sources),
+    text('. '),
+    name(capital(target)),
+    ...becomes,
+    value,
+    ...(transfer.before === transfer.value ? [] : [text(', it was '), old]),
+    text('.'),
+  ];
+}
+
+function straightSentence(telling: Telling, transfer: Transfer, target: string, value: Segment, tense: Tense): Segment[] {
+  const [source] = transfer.sources;
+  const stays = transfer.before === transfer.value;
+  const from = source ? readingWords(telling, source, transfer) : [text('the instruction')];
+  const verb = tense === 'done' ? (transfer.target.kind === 'cell' ? 'was written to' : 'went to') : 'goes to';
+  const { radix } = telling.machine;
+  const change = stays
+    ? [text(', which held it already')]
+    : [text(', replacing '), { kind: transfer.path, text: shownDigits(transfer.before, transfer.width, radix) } as Segment];
+  return [value, text(' '), ...from, text(` ${verb} `), name(target), ...change, text('.')];
+}
+
+const fromInstruction = (machine: Machine, { place, name: named }: Reading): boolean =>
+  place?.kind === 'register' && machine.registers[place.register]!.role === 'instruction' && named !== undefined;
+
+/** “from level”, “from PC”, “from the address field”. */
+function readingWords({ machine, program }: Telling, reading: Reading, transfer: Transfer): Segment[] {
+  const { place, name: named } = reading;
+  if (!place) return [text('as written in the tick')];
+  if (fromInstruction(machine, reading)) {
+    const label = transfer.path === 'address' ? labelOf(program, reading.value) : undefined;
+    return [text(`from the ${named} field of the instruction`), ...(label ? [text(', where '), name(label), text(' lies,')] : [])];
+  }
+  if (named === 'next') return [text('(the address after this instruction)')];
+  if (named === 'here') return [text('(the address of this instruction)')];
+  if (named === 'cause') return [text('(the cause of the trap)')];
+  return [text('from '), name(placeName(machine, program, place))];
+}
+
+const labelOf = (program: Program | undefined, address: number): string | undefined => program && indexOf(program).labelAt.get(address);
+
+const VERBS: Readonly<Record<Worked['operator'], string>> = {
+  '+': 'adds',
+  '-': 'takes',
+  '*': 'multiplies',
+  '/': 'divides',
+  '%': 'keeps the remainder of',
+  asr: 'shifts right, keeping the sign,',
+  rotl: 'rotates left',
+  rotr: 'rotates right',
+  '&': 'joins by AND',
+  '|': 'joins by OR',
+  '^': 'joins by exclusive OR',
+  '<<': 'shifts left',
+  '>>': 'shifts right',
+  '~': 'turns over every bit of',
+  negate: 'negates',
+  value: 'passes on',
+};
+
+function operationWords(telling: Telling, work: Worked, sources: readonly Reading[]): Segment[] {
+  const a = operandWords(telling, sources[0], work.a, work.widths[0]);
+  const b = work.b === undefined ? [] : operandWords(telling, sources[1], work.b, work.widths[1]);
+  const { carry } = work;
+  switch (work.operator) {
+    case '*':
+    case '/':
+    case '%':
+      return [text(`${VERBS[work.operator]} `), ...a, text(' by '), ...b, ...(work.signed ? [text(', both read as signed')] : [])];
+    case '+':
+      return [text('adds '), ...b, text(' to '), ...a, ...carryWords(work)];
+    case '-':
+      return [text('takes '), ...b, text(' from '), ...a, ...carryWords(work)];
+    case 'asr':
+    case 'rotl':
+    case 'rotr':
+    case '<<':
+    case '>>':
+      return [
+        text(`${VERBS[work.operator]} `),
+        ...a,
+        text(` by ${work.b} ${work.b === 1 ? 'place' : 'places'}${carry === undefined ? '' : ', through the flag'}`),
+      ];
+    case '&':
+    case '|':
+    case '^':
+      return [text(`${VERBS[work.operator]} `), ...a, text(' and '), ...b];
+    case '~':
+    case 'negate':
+    case 'value':
+      return [text(`${VERBS[work.operator]} `), ...a];
+    default:
+      return work.operator satisfies never;
+  }
+}
+
+const carryWords = ({ carry }: Worked): Segment[] => (carry === undefined ? [] : [text(` with the carry ${carry}`)]);
+
+function operandWords({ machine, program }: Telling, reading: Reading | undefined, value: number, width: number): Segment[] {
+  const digits: Segment = { kind: 'data', text: shownDigits(value, width, machine.radix) };
+  if (!reading?.place || reading.value !== value) return [digits];
+  if (fromInstruction(machine, reading)) return [digits, text(` in the ${reading.name} field`)];
+  return [digits, text(' in '), name(placeName(machine, program, reading.place))];
+}
+
+function compareSentence(telling: Telling, compared: NonNullable<TickReport['compared']>): Segment[] {
+  const { sources, ...work } = compared;
+  return [text('The ALU only compares: it '), ...operationWords(telling, work, sources), text(' and keeps nothing but flags.')];
+}
+
+function conditionSentence(telling: Telling, { condition, transfers, part }: TickReport, tense: Tense): Segment[] {
+  const { holds, readings, text: written } = condition!;
+  const { machine, program } = telling;
+  const shown = readings.filter((each) => each.place);
+  const because = shown.flatMap((each, index): Segment[] => [
+    text(index === 0 ? ', because ' : ' and '),
+    name(fromInstruction(machine, each) ? each.name! : placeName(machine, program, each.place!)),
+    text(` is ${each.width === 1 ? each.value : shownNumber(each.value, each.width, machine.radix)}`),
+  ]);
+  const jumps = transfers.some((each) => each.target.kind === 'register' && each.target.register === machine.programCounter);
+  if (holds)
+    return [
+      text(tense === 'done' ? (jumps ? 'The jump was taken' : `${written} held`) : jumps ? 'The jump will be taken' : `${written} holds`),
+      ...because,
+      text('.'),
+    ];
+  if (part !== 'execute' || transfers.length > 0)
+    return [text(`${written} ${tense === 'done' ? 'did' : 'does'} not hold`), ...because, text('.')];
+  return [text(tense === 'done' ? 'Fell through to the next instruction' : 'Falls through'), ...because, text('.')];
+}
+
+function waitSentence({ machine }: Telling, device: number, tense: Tense): Segment[] {
+  const { name: called } = machine.devices[device]!;
+  return tense === 'done' ? [name(called), text(' is ready.')] : [text('Waits until '), name(called), text(' is ready.')];
+}
+
+function markSentence({ machine, program }: Telling, mark: MarkReport, tense: Tense): Segment[] {
+  const at = (address: number): Segment => {
+    const label = labelOf(program, address);
+    return label ? name(label) : { kind: 'address', text: addressText(machine, address) };
+  };
+  const done = tense === 'done';
+  switch (mark.kind) {
+    case 'call':
+      return [text(done ? 'This called ' : 'This calls '), at(mark.target), text('; it will come back to '), at(mark.returnTo!), text('.')];
+    case 'trap':
+      return [
+        text(done ? 'The trap went to ' : 'The trap goes to '),
+        at(mark.target),
+        text('; it will come back to '),
+        at(mark.returnTo!),
+        text('.'),
+      ];
+    case 'return':
+      return [text(done ? 'It came back to ' : 'It comes back to '), at(mark.target), text('.')];
+    case 'push':
+    case 'pop':
+      return [
+        text(`One value ${mark.kind === 'push' ? 'more on' : 'less on'} the stack `),
+        name(machine.stacks[mark.stack]!.name),
+        text('.'),
+      ];
+    default:
+      return mark satisfies never;
+  }
+}
+
+function trappedSentence(telling: Telling, { trapped }: TickReport, tense: Tense): Segment[] {
+  const why = faultReason(telling, trapped!);
+  return [text(tense === 'done' ? 'A fault was caught: ' : 'A fault will be caught: '), ...why, text(' The machine enters its trap.')];
+}
+
+function flagSentence({ machine }: Telling, flags: readonly FlagChange[], tense: Tense): Segment[] {
+  const named = (each: FlagChange): string => machine.flags[each.flag]!.name;
+  const changed = flags
+    .filter((each) => each.before !== each.after)
+    .map((each) => `${named(each)} ${tense === 'done' ? 'became' : 'becomes'} ${each.after}`);
+  const same = flags.filter((each) => each.before === each.after).map((each) => `${named(each)} ${each.after}`);
+  const parts = [
+    changed.join(', '),
+    same.length > 0 ? `${changed.length > 0 ? 'unchanged: ' : 'No flag changed: '}${same.join(', ')}` : '',
+  ];
+  return [text(`${parts.filter((each) => each).join('; ')}.`)];
+}

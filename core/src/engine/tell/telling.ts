@@ -1,0 +1,27 @@
+/** Sentences as data: pieces with their tone, and what is needed to tell them. */
+import type { Program } from '../../image/program';
+import type { Machine } from '../../machine/model/machine';
+import type { State } from '../meaning/state';
+
+/** A piece of a sentence. Values carry their tone, so that a screen can mark them. */
+export interface Segment {
+  readonly kind: 'text' | 'name' | 'data' | 'address';
+  readonly text: string;
+}
+
+export interface Telling {
+  readonly machine: Machine;
+  readonly program?: Program | undefined;
+  readonly state: State;
+}
+
+export type Tense = 'done' | 'coming';
+
+export const text = (words: string): Segment => ({ kind: 'text', text: words });
+export const name = (words: string): Segment => ({ kind: 'name', text: words });
+
+export const plain = (segments: readonly Segment[]): string => segments.map((each) => each.text).join('');
+
+export const count = (number: number, noun: string): string => `${number.toLocaleString('en-US')} ${noun}${number === 1 ? '' : 's'}`;
+
+export const capital = (words: string): string => words[0]!.toUpperCase() + words.slice(1);

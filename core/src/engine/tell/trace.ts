@@ -1,0 +1,163 @@
+/** A run tick by tick as rows and as signals, for files. */
+import type { Program } from '../../image/program';
+import type { Machine } from '../../machine/model/machine';
+import { power } from '../../text/number';
+import type { WatchedPlace } from '../watch/breakpoints';
+import { compositeValue, flagValues } from '../meaning/composites';
+import { deviceValue } from '../meaning/devices';
+import { planText, writeScript } from '../timeline/script';
+import { instructionAt, placeName } from './names';
+import type { TickReport } from '../meaning/report';
+import type { History } from '../timeline/history';
+import { readPlace } from '../watch/places';
+import { deviceLatch, portLatch, type State } from '../meaning/state';
+
+type Row = readonly (string | number)[];
+
+/** Names of the columns of `traceRow`. */
+export const traceColumns = (machine: Machine): Row => [
+  ...['tick', 'address', 'instruction', 'phase', 'transfers', 'written', 'output'],
+  ...machine.registers.map((each) => each.name),
+  ...machine.flags.map((each) => each.name),
+  ...machine.composites.map((each) => each.name),
+  ...portsInUse(machine).map((port) => `${machine.ports!.name}[${port}]`),
+  ...machine.devices.map((each) => each.name),
+];
+
+/** Ports that something is attached to; those of a machine with few of them all. */
+export function portsInUse({ ports, devices }: Machine): number[] {
+  const attached = new Set(
+    devices.flatMap(({ data, status }) => [data, status].flatMap((each) => (each && 'port' in each ? [each.port] : []))),
+  );
+  return Array.from({ length: ports?.count ?? 0 }, (_, port) => port).filter((port) => ports!.count <= FEW_PORTS || attached.has(port));
+}
+const FEW_PORTS = 16;
+
+const stateColumns = (machine: Machine, state: State): number[] => [
+  ...state.registers,
+  ...flagValues(machine, state),
+  ...machine.composites.map((each) => compositeValue(machine, state, each)),
+  ...portsInUse(machine).map((port) => state.latches[portLatch(port)]!),
+  ...machine.devices.map((_, device) => deviceValue(machine, state, { device, part: 'data' })),
+];
+
+/** What came from outside at a tick, and what is so from then on: undefined where nothing came. */
+export function outsideRow(runner: Pick<History, 'machine' | 'state' | 'script' | 'ticks' | 'firstInputs'>): Row | undefined {
+  const { machine, state, ticks } = runner;
+  const given = runner.script.filter((each) => each.tick === ticks);
+  const planned = state.plans.filter((each) => each.until.kind === 'tick' && each.until.tick === ticks);
+  if (given.length === 0 && planned.length === 0) return undefined;
+  const queued = runner.script.findLast((each) => each.kind === 'inputs' && each.tick < ticks);
+  const inputs = queued?.kind === 'inputs' ? queued.queue : runner.firstInputs;
+  // The first line is what was queued before.
+  const edits = writeScript(machine, { inputs, plans: [], devices: [], edits: given })
+    .split('\n')
+    .slice(inputs.length > 0 ? 1 : 0);
+  const lines = [...planned.map((each) => planText(machine, each)), ...edits.filter((each) => each !== '')];
+  const what = lines.map((each) => each.replace(/^(by hand )?(at \d+: |set )/, '')).join('; ');
+  return [ticks, '', 'from outside', '', '', what, '', ...stateColumns(machine, state)];
+}
+
+/** The tick just done: where, which, what it wrote, and what registers and flags hold then. Numbers are decimal. */
+export function traceRow({ machine, program, state }: { machine: Machine; program: Program; state: State }, report: TickReport): Row {
+  const written = report.transfers.map(({ target, value }) => `${placeName(machine, program, target)}=${value}`);
+  return [
+    report.tick,
+    report.here,
+    instructionAt(machine, program, state, report.here) ?? '',
+    machine.phases[report.phase] ?? '',
+    report.text || 'decode',
+    [...written, ...report.flags.map(({ flag, after }) => `${machine.flags[flag]!.name}=${after}`)].join(' '),
+    report.service?.output ?? '',
+    ...stateColumns(machine, state),
+  ];
+}
+
+export const bitsFor = (radix: number, width: number): number => (radix === 2 ? width : Math.ceil(Math.log2(power(radix, width))));
+
+export interface SignalSource {
+  readonly name: string;
+  /** In bits. */
+  readonly width: number;
+  readonly value: (state: State, report: TickReport | undefined) => number;
+}
+
+/** Signals that somebody may choose. */
+const MOST_PLACES = 200;
+
+/** Cells that the program's data fill: what is chosen where nobody chooses. */
+export const dataPlaces = ({ programSpace }: Machine, program: Program): WatchedPlace[] =>
+  program.rows
+    .flatMap((row) =>
+      (row.kind === 'data' || row.kind === 'room') && row.address !== undefined && !row.system
+        ? [{ kind: 'cell', space: row.space ?? programSpace, address: row.address } as const]
+        : [],
+    )
+    .slice(0, MOST_PLACES);
+
+/** Places as somebody lists them, with commas between: “level, M[0x20]”. */
+export function readPlaces(machine: Machine, program: Program, text: string): readonly WatchedPlace[] | { readonly refused: string } {
+  const places: WatchedPlace[] = [];
+  // A comma in brackets stands between bank and cell.
+  for (const each of text.split(/,(?![^[]*\])/)) {
+    if (each.trim() === '') continue;
+    const place = readPlace(machine, program, each);
+    if ('refused' in place) return place;
+    places.push(place);
+  }
+  return places.length > MOST_PLACES ? { refused: `At most ${MOST_PLACES} places can be chosen.` } : places;
+}
+
+/** Registers, flags, the phase, and places that somebody has chosen. */
+export function signalsOf(machine: Machine, program: Program, chosen: readonly WatchedPlace[]): SignalSource[] {
+  const { radix } = machine;
+  return [
+    ...machine.registers.map(({ name, width }, at): SignalSource => ({
+      name,
+      width: bitsFor(radix, width),
+      value: (state) => state.registers[at]!,
+    })),
+    ...machine.flags.map(({ name }, at): SignalSource => ({ name, width: 1, value: (state) => flagValues(machine, state)[at]! })),
+    {
+      name: 'phase',
+      width: Math.max(1, bitsFor(2, Math.ceil(Math.log2(machine.phases.length + 1)))),
+      value: (_, report) => (report ? report.phase + 1 : 0),
+    },
+    ...chosen.flatMap((place): SignalSource[] => chosenSignal(machine, program, place)),
+  ];
+}
+
+function chosenSignal(machine: Machine, program: Program, place: WatchedPlace): SignalSource[] {
+  const { radix } = machine;
+  if (place.kind === 'cell') {
+    const { space, address } = place;
+    const width = bitsFor(radix, machine.spaces[space]!.width);
+    return [
+      {
+        name: placeName(machine, program, place).replace(/^cell /, machine.spaces[space]!.name),
+        width,
+        value: (state) => state.spaces[space]![address]!,
+      },
+    ];
+  }
+  if (place.kind === 'port') {
+    const width = bitsFor(radix, machine.ports!.width);
+    return [{ name: `${machine.ports!.name}${place.port}`, width, value: (state) => state.latches[portLatch(place.port)]! }];
+  }
+  if (place.kind !== 'device') return [];
+  const { name, width } = machine.devices[place.device]!;
+  return [{ name, width: bitsFor(radix, width), value: (state) => state.latches[deviceLatch(machine, place.device, 'value')]! }];
+}
+
+/** What the phase numbers of a dump mean. */
+export const phaseComment = (machine: Machine): string =>
+  `phase: 0 before the first tick, ${machine.phases.map((each, at) => `${at + 1} ${each}`).join(', ')}`;
+
+/** Every cell that is not as power-on left it, with what it holds. */
+export function cellsNow({ machine, state }: Pick<History, 'machine' | 'state'>): { space: number; address: number; value: number }[] {
+  return machine.spaces.flatMap((_, space) =>
+    [...state.spaces[space]!.entries()].flatMap(([address, value]) =>
+      state.marks[space]![address] === 0 ? [] : [{ space, address, value }],
+    ),
+  );
+}

@@ -1,0 +1,132 @@
+/** Why a flag is as it is: one sentence, and the operation as worked columns where there was one. */
+import { binaryDigits, hexDigits, power, shownDigits, signedReading, unitOf } from '../../text/number';
+import { addressText, instructionAt } from './names';
+import type { FlagChange, TickReport, Worked } from '../meaning/report';
+import { BY_A_HAND } from '../meaning/state';
+import { capital, count, type Telling } from './telling';
+
+/** The digits of the rows are bits, or decimal digits with `hex` left empty. */
+export interface FlagReason {
+  readonly sentence: string;
+  readonly columns: readonly {
+    readonly sign: string;
+    readonly binary: string;
+    readonly hex: string;
+    readonly decimal: string;
+    readonly role: 'carry' | 'operand' | 'result';
+  }[];
+}
+
+export function explainFlag(
+  telling: Telling,
+  flag: number,
+  why: { readonly report: TickReport; readonly change: FlagChange } | undefined,
+): FlagReason {
+  const { machine, program, state } = telling;
+  const { name: flagName } = machine.flags[flag]!;
+  const { line } = machine.flags[flag]!;
+  if (line)
+    return {
+      sentence: `${flagName} is a line of ${machine.devices[line.device]!.name}: it is read whenever it is asked for.`,
+      columns: [],
+    };
+  if (state.flagTicks[flag] === BY_A_HAND) return { sentence: `${flagName} = ${state.flags[flag]}: set by hand.`, columns: [] };
+  if (!why) return { sentence: `${flagName} is ${state.flags[flag]} since the start: nothing has set it yet.`, columns: [] };
+  const { report, change } = why;
+  const by = `${flagName} = ${change.after}: set by ${instructionAt(machine, program, state, report.here) ?? 'an instruction'} at ${addressText(machine, report.here)}, tick ${report.tick}`;
+  if (!change.worked || !change.rule) return { sentence: `${by}, which gave it this value.`, columns: [] };
+  return { sentence: `${by}. ${capital(reasonFor(change.rule, change.worked, change))}.`, columns: columnsOf(change.worked) };
+}
+
+const isShift = (operator: Worked['operator']): boolean => ['<<', '>>', 'asr', 'rotl', 'rotr'].includes(operator);
+
+function reasonFor(rule: NonNullable<FlagChange['rule']>, work: Worked, { noBorrow, after }: FlagChange): string {
+  const { result, width, exact, operator, radix } = work;
+  const signed = signedReading(result, width, radix);
+  const unit = unitOf(radix);
+  switch (rule) {
+    case 'zero':
+      return result === 0 ? `all ${width} ${unit} of the result are 0` : 'the result is not 0';
+    case 'negative':
+      if (radix === 10) return `read as signed, the result is ${String(signed).replace('-', '−')}`;
+      return signed < 0
+        ? `the top bit is 1: read as signed, ${String(signed).replace('-', '−')}`
+        : `the top bit is 0: read as signed, ${signed}`;
+    case 'carry':
+      if (operator === '-' || operator === 'negate')
+        return `${exact < 0 ? 'a borrow was needed' : 'no borrow was needed'}${noBorrow ? ', and this machine sets the flag when none was' : ''}`;
+      if (isShift(operator)) {
+        const digit = radix === 10 ? (after === 1 ? 'the last digit out was not 0:' : 'the last digit out was 0:') : 'it is the last bit';
+        return `${digit} ${operator.startsWith('rot') ? 'that went round' : 'shifted out'}`.replace(/: .*/, '');
+      }
+      return exact >= power(radix, width) ? 'a one was carried out of the top' : 'nothing was carried out of the top';
+    case 'overflow':
+      return overflowReason(work);
+    case 'half-carry':
+      return `${operator === '+' ? 'a carry' : 'a borrow'} ${after === 1 ? 'crossed' : 'did not cross'} ${radix === 10 ? 'out of the lowest digit' : 'from the lower half'}`;
+    case 'parity':
+      return `the result has ${count(result.toString(2).replaceAll('0', '').length, 'one bit')}`;
+    case 'formula':
+      return `its own rule over the operands and the result ${after === 1 ? 'holds' : 'does not hold'}`;
+    default:
+      return rule satisfies never;
+  }
+}
+
+function overflowReason({ operator, a, b = 0, carry = 0, width, radix }: Worked): string {
+  if (isShift(operator) && operator !== '<<') return 'a right shift or a rotate cannot overflow';
+  if (operator === '<<') return 'it tells whether the sign changed while shifting';
+  const [x, y] = [signedReading(a, width, radix), signedReading(b, width, radix)];
+  const exact = operator === '+' ? x + y + carry : operator === 'negate' ? -x : x - y - carry;
+  const written = operator === 'negate' ? `−(${x})` : `${x} ${operator} ${y}${carry ? ` ${operator} 1` : ''}`;
+  const fits = exact * 2 >= -power(radix, width) && exact * 2 < power(radix, width);
+  return `read as signed, ${written} = ${exact}, which ${fits ? 'fits' : 'does not fit'} ${width} ${unitOf(radix)}`.replaceAll('-', '−');
+}
+
+function columnsOf({ operator, a, b, carry, result, width, radix, widths }: Worked): FlagReason['columns'] {
+  const row = (sign: string, value: number, role: 'operand' | 'result', own = width) => ({
+    sign,
+    binary: radix === 10 ? shownDigits(value, own, radix) : binaryDigits(value, own),
+    hex: radix === 10 ? '' : hexDigits(value, own),
+    decimal: radix === 10 ? '' : String(value),
+    role,
+  });
+  const shift = isShift(operator);
+  const sign = operator === 'negate' ? '−' : operator === '~' ? '~' : '';
+  const second =
+    b === undefined
+      ? []
+      : shift
+        ? [{ ...row(operator, b, 'operand'), binary: `by ${b}`, hex: '', decimal: '' }]
+        : [row(operator === '-' ? '−' : operator, b, 'operand', widths[1])];
+  const carried = carry === undefined || shift ? [] : [row(operator === '-' ? '−' : operator, carry, 'operand')];
+  return [
+    ...carries({ operator, a, b, carry, width, radix }),
+    row(sign, a, 'operand', widths[0]),
+    ...second,
+    ...carried,
+    row('', result, 'result'),
+  ];
+}
+
+/** The carries (or borrows) into each column, and out of the top at the left. */
+function carries({
+  operator,
+  a,
+  b = 0,
+  carry: first = 0,
+  width,
+  radix,
+}: Pick<Worked, 'operator' | 'a' | 'b' | 'carry' | 'width' | 'radix'>): FlagReason['columns'] {
+  if (operator !== '+' && operator !== '-') return [];
+  let carry = first;
+  let digits = carry ? '1' : ' ';
+  for (let at = 0; at < width; at++) {
+    const [x, y] = [a, b].map((each) => Math.floor(each / power(radix, at)) % radix) as [number, number];
+    carry = operator === '+' ? (x + y + carry >= radix ? 1 : 0) : x - y - carry < 0 ? 1 : 0;
+    digits = (carry ? '1' : ' ') + digits;
+  }
+  const grouped = radix === 10 ? digits.slice(1) : digits.slice(1).replace(/(?!^)(?=(?:.{4})+$)/g, ' ');
+  const word = operator === '+' ? 'carries' : 'borrows';
+  return [{ sign: digits[0]!, binary: grouped, hex: word, decimal: '', role: 'carry' }];
+}

@@ -1,0 +1,76 @@
+/** Conditions and values that people watch, in the machine's notation. They look at a run and never touch it. */
+import { programSpaceOf, type Machine } from '../../machine/model/machine';
+import { withLeadingZero } from '../../machine/model/numbers';
+import type { Program } from '../../image/program';
+import { checkExpr } from '../../notation/expressions';
+import { parseExpr } from '../../notation/parse';
+import { explainNotation } from '../../notation/problems';
+import type { Meaning, Scope } from '../../notation/scope';
+import type { Expr } from '../../notation/tree';
+import { Evaluator } from '../meaning/evaluate';
+import type { State } from '../meaning/state';
+
+/** A value that is watched, as written and as understood. */
+export interface Watched {
+  readonly text: string;
+  readonly expr: Expr;
+}
+
+/** What the names mean: everything of the machine, and the program's labels as addresses, in any case. */
+function scopeOf(machine: Machine, program: Program | undefined): Scope {
+  const names = new Map<string, Meaning>();
+  const { addressWidth } = programSpaceOf(machine);
+  for (const each of program?.symbols ?? []) {
+    const value: Expr = { kind: 'literal', value: each.at ?? each.value, width: each.kind === 'label' ? addressWidth : machine.wordWidth };
+    for (const name of [each.name.toLowerCase(), each.name.toUpperCase(), each.name]) names.set(name, { kind: 'value', value });
+  }
+  const nowhere = (width: number) => ({ kind: 'nowhere', width }) as const;
+  machine.registers.forEach(({ name, width, parts, array }, register) => {
+    names.set(name, { kind: 'register', register, width, parts });
+    if (array) names.set(name.replace(/[^\w]/g, ''), { kind: 'register', register, width, parts });
+  });
+  for (const each of machine.arrays) names.set(each.name, { kind: 'array', ...each });
+  for (const { name, value, width } of machine.composites) names.set(name, { kind: 'several', value, target: nowhere(width), width });
+  machine.flags.forEach(({ name, line, noBorrow, into, odd }, flag) =>
+    names.set(name, { kind: 'flag', flag, noBorrow, into, odd, ...(line && { line }) }),
+  );
+  machine.spaces.forEach(({ name, width, addressWidth: digits, banks }, space) =>
+    names.set(name, { kind: 'space', space, width, addressWidth: digits, banks }),
+  );
+  if (machine.ports) names.set(machine.ports.name, { kind: 'ports', count: machine.ports.count, width: machine.ports.width });
+  machine.devices.forEach(({ name, lines, width }, device) => names.set(name, { kind: 'device', device, lines, width }));
+  return { names, radix: machine.radix, addressWidth };
+}
+
+/** Reads a condition or value; or says in a sentence why it means nothing here. */
+export function readWatched(machine: Machine, program: Program | undefined, text: string): Watched | { readonly refused: string } {
+  const written = text.trim();
+  if (written === '') return { refused: 'Write a condition in the notation, as “ACC = 0”.' };
+  if (written.length > 200) return { refused: 'A condition has at most 200 characters.' };
+  const { expr: syntax, problems } = parseExpr(written, 0, { base: 10, suffixes: machine.assembly.suffixes });
+  const work = { scope: scopeOf(machine, program), problems: [...problems] };
+  const expr = syntax && checkExpr(work, syntax);
+  const error = work.problems.find((each) => each.grade === 'error');
+  if (error?.code === 'unknown-name') {
+    const zeroed = withLeadingZero(error.name, machine.assembly.suffixes);
+    if (zeroed) return { refused: `“${error.name}” begins with a letter and is a name. The number is written ${zeroed}.` };
+  }
+  if (!expr || error) return { refused: error ? explainNotation(error) : `“${written}” is no value.` };
+  return { text: written, expr };
+}
+
+/** Works watched values out without touching the run: devices are peeked at, nothing is taken or counted. */
+export class Peeker {
+  private readonly reads: Evaluator;
+
+  constructor(machine: Machine, state: State) {
+    this.reads = new Evaluator(machine, state, { foreign: true });
+  }
+
+  /** Undefined where the value cannot be worked out now, as of a cell past the end. */
+  value({ expr }: Watched): number | undefined {
+    this.reads.begin();
+    const value = this.reads.value(expr);
+    return this.reads.fault ? undefined : value;
+  }
+}

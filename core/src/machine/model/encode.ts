@@ -1,0 +1,261 @@
+/** Between instructions and their cells. The only place that takes an encoding apart or puts one together. */
+import { digitsAt, power, signedReading } from '../../text/number';
+import type { Field, FieldPiece, Form, Format, Machine } from './machine';
+import { programSpaceOf } from './machine';
+
+export interface FieldValue {
+  readonly field: Field;
+  /** As written: a target address where the field is relative, a signed number where it is signed. */
+  readonly value: number;
+}
+
+export interface Decoded {
+  readonly form: Form;
+  readonly operands: readonly FieldValue[];
+}
+
+export type Refusal =
+  | { readonly reason: 'outside'; readonly field: Field; readonly value: number; readonly least: number; readonly greatest: number }
+  | { readonly reason: 'not a multiple'; readonly field: Field; readonly value: number; readonly of: number }
+  | { readonly reason: 'other page'; readonly field: Field; readonly value: number; readonly least: number; readonly greatest: number }
+  | { readonly reason: 'undefined first cell'; readonly cell: number }
+  | { readonly reason: 'undefined later digits'; readonly cell: number }
+  | { readonly reason: 'past the end' };
+
+/** Demands on the digits of one cell: those from `low` up, `width` of them, have to be `value`. */
+export interface Demand {
+  readonly cell: number;
+  readonly low: number;
+  readonly width: number;
+  readonly value: number;
+}
+
+/** Everything that a form demands of its cells; digits of different cells are apart. */
+export function demandsOf(form: Pick<Form, 'format' | 'fixed'>, cellWidth: number, radix: number): Demand[] {
+  const { format, fixed } = form;
+  const demand = ({ high, low }: FieldPiece, value: number): Demand[] => {
+    const demands: Demand[] = [];
+    for (let from = low; from <= high;) {
+      const cell = format.cells - 1 - Math.floor(from / cellWidth);
+      const start = from % cellWidth;
+      const width = Math.min(high - from + 1, cellWidth - start);
+      demands.push({ cell, low: start, width, value: digitsAt(value, from - low, width, radix) });
+      from += width;
+    }
+    return demands;
+  };
+  return [
+    ...fixed.flatMap(({ field, value }) =>
+      field.pieces.flatMap((each) => demand(each, digitsAt(value, each.at, each.high - each.low + 1, radix))),
+    ),
+    ...format.zeros.flatMap((each) => demand(each, 0)),
+  ];
+}
+
+const meets = (demands: readonly Demand[], cell: number, value: number, radix: number): boolean =>
+  demands.every((each) => each.cell !== cell || digitsAt(value, each.low, each.width, radix) === each.value);
+
+/** How two forms' first cells, or all their cells, can be the same: the cell values, or undefined where they cannot. */
+export function commonCells(one: readonly Demand[], other: readonly Demand[], cells: number, radix: number): number[] | undefined {
+  const digits = new Map<string, number>();
+  const put = ({ cell, low, width, value }: Demand): boolean => {
+    for (let at = 0; at < width; at++) {
+      const key = `${cell}:${low + at}`;
+      const digit = digitsAt(value, at, 1, radix);
+      if (digits.has(key) && digits.get(key) !== digit) return false;
+      digits.set(key, digit);
+    }
+    return true;
+  };
+  if (![...one, ...other].every(put)) return undefined;
+  const values = new Array<number>(cells).fill(0);
+  for (const [key, digit] of digits) {
+    const [cell, at] = key.split(':').map(Number) as [number, number];
+    if (cell < cells) values[cell] = values[cell]! + digit * power(radix, at);
+  }
+  return values;
+}
+
+/** Up to this many values of the first cell a table answers; beyond it, answers are remembered as they are asked for. */
+const TABLE = 4096;
+
+export interface Decoder {
+  /** Forms that the first cell allows: one, unless later cells tell them apart. */
+  readonly byFirst: (cell: number) => readonly Form[];
+  readonly matches: (form: Form, cell: number, value: number) => boolean;
+}
+
+const decoders = new WeakMap<Machine, Decoder>();
+
+export function decoderOf(machine: Machine): Decoder {
+  const known = decoders.get(machine);
+  if (known) return known;
+  const { radix } = machine;
+  const { width } = programSpaceOf(machine);
+  const demands = machine.forms.map((form) => demandsOf(form, width, radix));
+  const search = (cell: number): readonly Form[] => machine.forms.filter((form) => meets(demands[form.index]!, 0, cell, radix));
+  const size = power(radix, width);
+  const table = size > TABLE ? undefined : Array.from({ length: size }, (_, cell) => search(cell));
+  const remembered = new Map<number, readonly Form[]>();
+  const recall = (cell: number): readonly Form[] => {
+    let forms = remembered.get(cell);
+    if (!forms) {
+      if (remembered.size > 70_000) remembered.clear();
+      forms = search(cell);
+      remembered.set(cell, forms);
+    }
+    return forms;
+  };
+  const decoder: Decoder = {
+    byFirst: table ? (cell) => table[cell] ?? [] : recall,
+    matches: (form, cell, value) => meets(demands[form.index]!, cell, value, radix),
+  };
+  decoders.set(machine, decoder);
+  return decoder;
+}
+
+/** The form that a first cell means, as far as it tells; undefined is an undefined opcode. */
+export const formOf = (machine: Machine, firstCell: number): Form | undefined => decoderOf(machine).byFirst(firstCell)[0];
+
+/** Smallest and greatest value that a field can encode, scale and bias counted in; of relative ones the distance. */
+export function rangeOf({ kind, width, dropped, bias }: Field, radix: number): { least: number; greatest: number } {
+  const size = power(radix, width);
+  const scale = power(radix, dropped);
+  const half = radix === 2 && width === 1 ? 1 : size / 2;
+  const range = (least: number, greatest: number) => ({ least: least * scale + bias, greatest: greatest * scale + bias });
+  switch (kind) {
+    case 'unsigned':
+      return range(0, size - 1);
+    case 'signed':
+      return range(-half, half - 1);
+    case 'either':
+      return range(-half, size - 1);
+    default:
+      return kind satisfies never;
+  }
+}
+
+interface Spot {
+  readonly machine: Machine;
+  /** Address of the instruction's first cell. */
+  readonly at: number;
+  readonly format: Format;
+}
+
+const baseOf = ({ at, format }: Spot, { relative }: Field): number =>
+  relative ? (relative.from === 'next' ? at + format.cells : at) + relative.plus : 0;
+
+/** The digits that stand for a written value, or why there are none. */
+function digitsFor(spot: Spot, field: Field, value: number): { digits: number } | { refused: Refusal } {
+  const { machine, at, format } = spot;
+  const { radix } = machine;
+  const size = power(radix, field.width);
+  const scale = power(radix, field.dropped);
+  if (field.page) {
+    const span = size * scale;
+    const start = Math.floor((at + format.cells) / span) * span;
+    const page = { least: start, greatest: start + span - 1 };
+    if (value < page.least || value > page.greatest) return { refused: { reason: 'other page', field, value, ...page } };
+    return { digits: Math.floor((value - start) / scale) };
+  }
+  const { cells } = programSpaceOf(machine);
+  const { least, greatest } = rangeOf(field, radix);
+  let written = value - baseOf(spot, field);
+  // A branch may go round the end of the space.
+  if (field.relative && (written < least || written > greatest) && power(radix, programSpaceOf(machine).addressWidth) === cells) {
+    if (written > greatest && written - cells >= least) written -= cells;
+    else if (written < least && written + cells <= greatest) written += cells;
+  }
+  if (!(written >= least && written <= greatest)) {
+    const base = baseOf(spot, field);
+    return { refused: { reason: 'outside', field, value, least: least + base, greatest: greatest + base } };
+  }
+  const unbiased = written - field.bias;
+  if (unbiased % scale !== 0) return { refused: { reason: 'not a multiple', field, value, of: scale } };
+  const digits = unbiased / scale;
+  return { digits: digits < 0 ? digits + size : digits };
+}
+
+/** The cells of an instruction at an address, first cell first; fields without a value are 0. */
+export const encode = (
+  machine: Machine,
+  form: Form,
+  values: ReadonlyMap<string, number>,
+  at: number,
+): { readonly cells: number[] } | { readonly refused: Refusal } => encodeWith(machine, form, ({ name }) => values.get(name), at);
+
+/** The same, with a function that gives the value of each field. */
+export function encodeWith(
+  machine: Machine,
+  form: Form,
+  valueOf: (field: Field, index: number) => number | undefined,
+  at: number,
+): { readonly cells: number[] } | { readonly refused: Refusal } {
+  const { radix } = machine;
+  const { width } = programSpaceOf(machine);
+  const { format } = form;
+  const cells = new Array<number>(format.cells).fill(0);
+  const put = (field: Field, digits: number): void => {
+    for (const piece of field.pieces) {
+      for (let place = piece.low; place <= piece.high;) {
+        const cell = format.cells - 1 - Math.floor(place / width);
+        const run = Math.min(piece.high - place + 1, width - (place % width));
+        cells[cell] = cells[cell]! + digitsAt(digits, piece.at + place - piece.low, run, radix) * power(radix, place % width);
+        place += run;
+      }
+    }
+  };
+  for (const { field, value } of form.fixed) put(field, value);
+  const spot = { machine, at, format };
+  for (let index = 0; index < form.operands.length; index++) {
+    const field = form.operands[index]!;
+    const found = digitsFor(spot, field, valueOf(field, index) ?? baseOf(spot, field));
+    if ('refused' in found) return found;
+    put(field, found.digits);
+  }
+  return { cells };
+}
+
+/** Takes cells apart; `read` gives the cell at an offset from the first, or undefined past the end of the space. */
+export function decode(
+  machine: Machine,
+  read: (offset: number) => number | undefined,
+  at: number,
+): Decoded | { readonly refused: Refusal } {
+  const first = read(0);
+  if (first === undefined) return { refused: { reason: 'past the end' } };
+  const decoder = decoderOf(machine);
+  const candidates = decoder.byFirst(first);
+  if (candidates.length === 0) return { refused: { reason: 'undefined first cell', cell: first } };
+  const cells = Array.from({ length: candidates[0]!.format.cells }, (_, offset) => read(offset));
+  if (cells.includes(undefined)) return { refused: { reason: 'past the end' } };
+  const form = candidates.find((each) => cells.every((cell, offset) => decoder.matches(each, offset, cell!)));
+  if (!form) return { refused: { reason: 'undefined later digits', cell: first } };
+  const operands = form.operands.map((field) => ({ field, value: valueIn(machine, form.format, field, cells as number[], at) }));
+  return { form, operands };
+}
+
+function valueIn(machine: Machine, format: Format, field: Field, cells: readonly number[], at: number): number {
+  const { radix } = machine;
+  const { width } = programSpaceOf(machine);
+  let digits = 0;
+  for (const piece of field.pieces) {
+    for (let place = piece.low; place <= piece.high; place++) {
+      const digit = digitsAt(cells[format.cells - 1 - Math.floor(place / width)]!, place % width, 1, radix);
+      digits += digit * power(radix, piece.at + place - piece.low);
+    }
+  }
+  const scale = power(radix, field.dropped);
+  if (field.page) {
+    const span = power(radix, field.width) * scale;
+    return Math.floor((at + format.cells) / span) * span + digits * scale;
+  }
+  const read = field.kind === 'signed' ? signedReading(digits, field.width, radix) : digits;
+  const value = read * scale + field.bias + baseOf({ machine, at, format }, field);
+  const { cells: size } = programSpaceOf(machine);
+  return field.relative ? ((value % size) + size) % size : value;
+}
+
+/** The instruction as text: the written form with `show` filling its holes. */
+export const written = (form: Form, show: (field: Field) => string): string =>
+  form.pieces.map((piece) => ('text' in piece ? piece.text : show(form.operands.find((each) => each.name === piece.field)!))).join('');

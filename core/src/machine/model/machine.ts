@@ -1,0 +1,370 @@
+/** The machine as everything above is given it: indices instead of names, ticks checked, encodings ready. */
+import type { Slice } from '../../notation/scope';
+import type { Expr, Radix, StockRule, Tick } from '../../notation/tree';
+
+export const ROLES = [
+  'program counter',
+  'instruction',
+  'accumulator',
+  'memory address',
+  'memory data',
+  'stack pointer',
+  'link',
+  'status',
+  'index',
+  'general',
+  'argument',
+  'result',
+  'kept',
+  'temporary',
+  'hidden scratch',
+] as const;
+export type Role = (typeof ROLES)[number];
+
+export const SERVICES = [
+  'read number',
+  'read character',
+  'read line',
+  'write number',
+  'write signed',
+  'write hex',
+  'write binary',
+  'write character',
+  'write text',
+  'new line',
+  'set lamps',
+  'read switches',
+  'end',
+] as const;
+export type ServiceKind = (typeof SERVICES)[number];
+
+export interface Register {
+  readonly name: string;
+  readonly title: string;
+  readonly role?: Role;
+  /** In digits: 1 to 32 bits, or 1 to 9 decimal digits. */
+  readonly width: number;
+  readonly start: number;
+  readonly parts: ReadonlyMap<string, Slice>;
+  /** Reads 0 always; what is written to it is thrown away. */
+  readonly zero: boolean;
+  /** The array that it is an element of. */
+  readonly array?: string;
+}
+
+/** Registers that can be named by number. */
+export interface RegisterArray {
+  readonly name: string;
+  readonly first: number;
+  /** How many numbers there are. */
+  readonly count: number;
+  /** 2 where each number means a pair of registers. */
+  readonly scale: number;
+  /** Of one element, pairs taken together. */
+  readonly width: number;
+}
+
+/** A pair or a packed status word, as it is read. */
+export interface Composite {
+  readonly name: string;
+  readonly title: string;
+  readonly width: number;
+  readonly value: Expr;
+}
+
+export interface Flag {
+  readonly name: string;
+  readonly title: string;
+  readonly rule?: StockRule | 'formula';
+  readonly noBorrow: boolean;
+  /** Half-carry: the digit that it is carried into. */
+  readonly into: number;
+  /** Parity: 1 stands for an odd count. */
+  readonly odd: boolean;
+  readonly start: number;
+  /** The device line that it reads; it is no state then. */
+  readonly line?: { readonly device: number; readonly bit: number };
+}
+
+export interface Space {
+  readonly name: string;
+  readonly title: string;
+  /** Of one bank. */
+  readonly cells: number;
+  readonly banks: number;
+  /** Width of a cell in digits. */
+  readonly width: number;
+  readonly fill: number;
+  readonly readOnly: boolean;
+  /** Digits that an address within a bank needs. */
+  readonly addressWidth: number;
+}
+
+export interface Ports {
+  readonly name: string;
+  readonly title: string;
+  readonly count: number;
+  readonly width: number;
+  /** What a port with nothing attached reads; without it such a port is a fault. */
+  readonly idle?: number;
+}
+
+export const DEVICE_KINDS = ['keyboard', 'display', 'lamps', 'switches', 'digits', 'timer'] as const;
+export type DeviceKind = (typeof DEVICE_KINDS)[number];
+
+/** A cell (counted over all banks) or a port. */
+export type DevicePlace = { readonly space: number; readonly address: number } | { readonly port: number };
+
+export interface Device {
+  readonly name: string;
+  readonly title: string;
+  readonly kind: DeviceKind;
+  readonly width: number;
+  readonly data?: DevicePlace;
+  readonly status?: DevicePlace;
+  /** The digit of the status that tells of readiness, and what it reads when ready. */
+  readonly readyBit: number;
+  readonly readyLow: boolean;
+  /** Keyboard: reading the data takes it away; else a write to the status does. */
+  readonly clears: boolean;
+  /** Display: ticks that it is not ready after each character. */
+  readonly busy: number;
+  /** Names of single lines and their bits. */
+  readonly lines: ReadonlyMap<string, number>;
+}
+
+export interface Stack {
+  readonly name: string;
+  readonly title: string;
+  readonly pointer: number;
+  readonly space?: number;
+  /** First and last place, both inside. */
+  readonly from: number;
+  readonly to: number;
+  readonly down: boolean;
+  /** The pointer stands at the top value; else at the next free place. */
+  readonly full: boolean;
+  /** Places that one value takes. */
+  readonly step: number;
+}
+
+/** unsigned: 0 to r^w − 1; signed: two's (ten's) complement; either: both readings are accepted. */
+export type FieldKind = 'unsigned' | 'signed' | 'either';
+
+/** Digits of the encoding, and the digits of the field that stand there. */
+export interface FieldPiece {
+  readonly high: number;
+  readonly low: number;
+  /** Lowest digit of the field in this piece. */
+  readonly at: number;
+}
+
+export interface Field {
+  readonly name: string;
+  readonly kind: FieldKind;
+  /** Digits that are encoded. */
+  readonly width: number;
+  /** High to low. Digit 0 of an encoding is the lowest of its last cell. */
+  readonly pieces: readonly FieldPiece[];
+  /** Low zeros that are not encoded. */
+  readonly dropped: number;
+  /** The value is the encoded one plus this. */
+  readonly bias: number;
+  /** Names an element of this register array. */
+  readonly array?: string;
+  /** Low digits of an address whose high ones are those of `next`. */
+  readonly page: boolean;
+  /** The value written is a target; the distance from here is encoded. */
+  readonly relative?: { readonly from: 'here' | 'next'; readonly plus: number };
+}
+
+export interface Format {
+  readonly name: string;
+  /** Cells of the program space, 1 to 4. */
+  readonly cells: number;
+  readonly fields: readonly Field[];
+  /** Digits that have to be 0. */
+  readonly zeros: readonly FieldPiece[];
+}
+
+/** A piece of a written form: literal text, or a hole for the field of that name. */
+export type Piece = { readonly text: string } | { readonly field: string };
+
+export const PARTS = ['first', 'decode', 'more', 'execute', 'finish', 'enter'] as const;
+export type Part = (typeof PARTS)[number];
+
+export interface ScheduledTick {
+  /** Index into `phases`. */
+  readonly phase: number;
+  readonly part: Part;
+  readonly tick: Tick;
+  /** Which tick of its part it is, from 0. */
+  readonly at: number;
+  /** Of ticks that enter a trap from an instruction: the number of the trap. */
+  readonly cause?: Expr;
+}
+
+export interface Form {
+  readonly mnemonic: string;
+  readonly title: string;
+  readonly family: string;
+  readonly written: string;
+  readonly pieces: readonly Piece[];
+  readonly format: Format;
+  readonly fixed: readonly { readonly field: Field; readonly value: number }[];
+  readonly operands: readonly Field[];
+  readonly index: number;
+  /** Every tick of the instruction, in order, the shared cycle included. */
+  readonly schedule: readonly ScheduledTick[];
+  /** Values, or a text with the machine's mark, that follow the instruction's cells as part of its line. */
+  readonly inline?: 'cells' | 'string';
+  /** Digits of later cells are fixed too, so the first cell alone does not tell it. */
+  readonly settledLate: boolean;
+}
+
+/** A written form that stands for others. */
+export interface ShortForm {
+  readonly mnemonic: string;
+  readonly title: string;
+  readonly written: string;
+  readonly pieces: readonly Piece[];
+  /** Lines of assembly with {holes}. */
+  readonly lines: readonly string[];
+}
+
+export interface Trap {
+  readonly number: number;
+  readonly name: string;
+  readonly service: ServiceKind;
+  /** Register the service reads. */
+  readonly argument?: number;
+  /** Register the service writes. */
+  readonly result?: number;
+  /** Register with a count: the length of a text, the room for a line. */
+  readonly length?: number;
+  /** `write text`, `read line`: the value that ends the text. */
+  readonly end?: number;
+  /** `write text`: the digit that is set in the last character. */
+  readonly lastMarked?: number;
+  /** Least digits written by number services; padded with zeros. */
+  readonly pad: number;
+  readonly echo: boolean;
+  /** A number is followed by a line end. */
+  readonly newLine: boolean;
+  readonly device?: number;
+}
+
+export const FAULT_KINDS = [
+  'undefined opcode',
+  'cell outside',
+  'program counter outside',
+  'read-only',
+  'stack limit',
+  'division',
+  'two writers',
+  'empty port',
+  'text without end',
+  'undefined service',
+  'register outside',
+  'executing data',
+  'executing an empty cell',
+  'result too wide',
+] as const;
+export type FaultKind = (typeof FAULT_KINDS)[number];
+
+export type Disposition =
+  | { readonly kind: 'stop' | 'wrap' | 'ignore' | 'end' }
+  | { readonly kind: 'value'; readonly value: number }
+  | { readonly kind: 'trap'; readonly cause: number };
+
+/** Reworded sentences: text and checked places. */
+export type Wording = readonly (string | WordingPlace)[];
+export interface WordingPlace {
+  readonly kind: 'register' | 'flag' | 'field' | 'latch';
+  readonly name: string;
+  readonly index: number;
+  readonly old: boolean;
+  /** The label that the value is the address of. */
+  readonly label: boolean;
+}
+
+export interface Words {
+  readonly notes: string;
+  /** By phase. */
+  readonly phases: ReadonlyMap<number, Wording>;
+  /** By mnemonic: told at the last tick of its own. */
+  readonly instructions: ReadonlyMap<string, Wording>;
+  /** By mnemonic and number of the tick of its own, from 1: “ADD 3”. */
+  readonly ticks: ReadonlyMap<string, Wording>;
+}
+
+/** How a text is stored by .string: with a value behind it, its length before it, or a digit set in its last character. */
+export type StringMark =
+  { readonly kind: 'end'; readonly value: number } | { readonly kind: 'length' } | { readonly kind: 'last'; readonly digit: number };
+
+/** What the machine says about programs as text. */
+export interface AssemblyRules {
+  readonly constants: ReadonlyMap<string, number>;
+  /** Small letters behind a number, and the base that each means. */
+  readonly suffixes: ReadonlyMap<string, number>;
+  readonly strings: StringMark;
+  /** Instructions begin at multiples of it. */
+  readonly align: number;
+}
+
+/** The machine's own routines, as assembly text, and the cells that are theirs. */
+export interface SystemSource {
+  readonly source: string;
+  readonly from: number;
+  readonly to: number;
+  /** Where the text stands in the document, for problems: offset of each line. */
+  readonly lines: readonly number[];
+  readonly vector?: { readonly at: number; readonly count: number };
+}
+
+export interface Machine {
+  readonly name: string;
+  readonly title: string;
+  readonly radix: Radix;
+  readonly wordWidth: number;
+  readonly registers: readonly Register[];
+  readonly arrays: readonly RegisterArray[];
+  readonly composites: readonly Composite[];
+  readonly flags: readonly Flag[];
+  readonly spaces: readonly Space[];
+  readonly ports?: Ports;
+  readonly devices: readonly Device[];
+  readonly stacks: readonly Stack[];
+  readonly phases: readonly string[];
+  readonly formats: readonly Format[];
+  readonly forms: readonly Form[];
+  readonly shortForms: readonly ShortForm[];
+  readonly traps: readonly Trap[];
+  /** Traps that have a routine in memory instead of a built-in service. */
+  readonly routines: readonly { readonly number: number; readonly name: string }[];
+  /** The ticks before an instruction is known: `first` and decode. */
+  readonly opening: readonly ScheduledTick[];
+  /** The ticks that enter a trap after a fault, behind a place holder; empty where there are none. */
+  readonly entry: readonly ScheduledTick[];
+  readonly faults: Readonly<Partial<Record<FaultKind, Disposition>>>;
+  readonly programCounter: number;
+  /** Where PC starts whatever the program says. */
+  readonly fixedStart?: number;
+  /** Where the cells of an instruction lie in its registers, cell one first. */
+  readonly slots: readonly Slice[];
+  /** The register of cell one. */
+  readonly instructionRegister: number;
+  /** The space programs run in. */
+  readonly programSpace: number;
+  readonly words: Words;
+  readonly assembly: AssemblyRules;
+  readonly system?: SystemSource;
+}
+
+export const programSpaceOf = (machine: Machine): Space => machine.spaces[machine.programSpace]!;
+
+/** The register with a role, as an index, or undefined. */
+export const withRole = (machine: Machine, role: Role): number | undefined => {
+  const index = machine.registers.findIndex((each) => each.role === role);
+  return index === -1 ? undefined : index;
+};

@@ -1,0 +1,150 @@
+/** Views of the encodings as data: the opcode map, the free ones, and the tree by which decode finds its way. */
+import { digitsAt, power, shownDigits, shownNumber } from '../../text/number';
+import { decoderOf, demandsOf, formOf, type Demand } from './encode';
+import { programSpaceOf, type Form, type Machine } from './machine';
+
+export interface OpcodeMap {
+  /** Width of the first cell in digits, and how many values it has. */
+  readonly width: number;
+  readonly size: number;
+  /** How many first cells mean something. */
+  readonly used: number;
+  readonly free: number;
+  /** Each form with what it demands of the first cell, the smallest such cell, and how many there are. */
+  readonly entries: readonly { readonly form: Form; readonly demands: readonly Demand[]; readonly match: number; readonly count: number }[];
+}
+
+export function opcodeMap(machine: Machine): OpcodeMap {
+  const { radix } = machine;
+  const { width } = programSpaceOf(machine);
+  const size = power(radix, width);
+  const seen = new Set<string>();
+  let used = 0;
+  const entries = machine.forms.map((form) => {
+    const demands = demandsOf(form, width, radix).filter((each) => each.cell === 0);
+    const match = demands.reduce((sum, each) => sum + each.value * power(radix, each.low), 0);
+    const count = power(radix, width - demands.reduce((sum, each) => sum + each.width, 0));
+    const key = JSON.stringify(demands);
+    // Forms that later cells tell apart share their first cell.
+    if (!seen.has(key)) used += count;
+    seen.add(key);
+    return { form, demands, match, count };
+  });
+  return { width, size, used, free: size - used, entries };
+}
+
+/** Values of the first cell that mean nothing yet, smallest first, at most `most`. */
+export function freeOpcodes(machine: Machine, most: number): number[] {
+  const size = power(machine.radix, programSpaceOf(machine).width);
+  const free: number[] = [];
+  for (let cell = 0; cell < Math.min(size, 1_000_000) && free.length < most; cell++) if (!formOf(machine, cell)) free.push(cell);
+  return free;
+}
+
+/** How decode goes on: looks at digits of a cell and takes the branch with their value, until a form is left. */
+export type DecodeTree =
+  | { readonly kind: 'form'; readonly form: number }
+  | { readonly kind: 'undefined' }
+  | {
+      readonly kind: 'look';
+      readonly cell: number;
+      readonly high: number;
+      readonly low: number;
+      readonly branches: readonly { readonly value: number; readonly tree: DecodeTree }[];
+    };
+
+export function decodeTree(machine: Machine): DecodeTree {
+  const { radix } = machine;
+  const { width } = programSpaceOf(machine);
+  const left = machine.forms.map((form) => ({ form, digits: digitMap(demandsOf(form, width, radix), radix) }));
+  return branch(left, new Set(), radix);
+}
+
+type Digits = ReadonlyMap<string, number>;
+
+function digitMap(demands: readonly Demand[], radix: number): Digits {
+  const digits = new Map<string, number>();
+  for (const { cell, low, width, value } of demands)
+    for (let at = 0; at < width; at++) digits.set(`${cell} ${low + at}`, digitsAt(value, at, 1, radix));
+  return digits;
+}
+
+/** Looks next at the digits that all forms left have fixed and nobody has looked at; a run of neighbours at once. */
+function branch(left: readonly { readonly form: Form; readonly digits: Digits }[], seen: ReadonlySet<string>, radix: number): DecodeTree {
+  const [first] = left;
+  if (!first) return { kind: 'undefined' };
+  const common = [...first.digits.keys()].filter((key) => !seen.has(key) && left.every((each) => each.digits.has(key)));
+  if (common.length === 0) return { kind: 'form', form: first.form.index };
+  const places = common.map((key) => key.split(' ').map(Number) as [number, number]).sort((a, b) => a[0] - b[0] || b[1] - a[1]);
+  const run = [places[0]!];
+  for (const place of places.slice(1)) {
+    const last = run.at(-1)!;
+    if (place[0] !== last[0] || place[1] !== last[1] - 1 || run.length >= 16) break;
+    run.push(place);
+  }
+  const keys = run.map(([cell, digit]) => `${cell} ${digit}`);
+  const groups = new Map<number, (typeof left)[number][]>();
+  for (const each of left) {
+    const value = keys.reduce((sum, key) => sum * radix + each.digits.get(key)!, 0);
+    groups.set(value, [...(groups.get(value) ?? []), each]);
+  }
+  const branches = [...groups]
+    .sort(([a], [b]) => a - b)
+    .map(([value, forms]) => ({ value, tree: branch(forms, new Set([...seen, ...keys]), radix) }));
+  return { kind: 'look', cell: run[0]![0], high: run[0]![1], low: run.at(-1)![1], branches };
+}
+
+/** Every operation whose instructions may begin with a cell: later cells tell them apart. */
+function mnemonicsAt(machine: Machine, cell: number): string {
+  const names = new Set(
+    decoderOf(machine)
+      .byFirst(cell)
+      .map((each) => each.mnemonic),
+  );
+  return names.size === 0 ? '.' : [...names].join('/');
+}
+
+/** A grid of sixteen (ten) columns for first cells of up to 256 values, else a list of ranges. */
+export function mapAsText(machine: Machine): string {
+  const { radix } = machine;
+  const { width, size, used, free, entries } = opcodeMap(machine);
+  const head = `${machine.name}: ${used} of ${size} first cells used, ${free} free.`;
+  if (size > 256)
+    return [
+      head,
+      ...entries.map(
+        ({ form, match, count }) => `${shownDigits(match, width, radix)}  ${count > 1 ? `and ${count - 1} more  ` : ''}${form.written}`,
+      ),
+    ].join('\n');
+  const columns = Math.min(radix === 10 ? 10 : 16, size);
+  const cells = Array.from({ length: size }, (_, cell) => mnemonicsAt(machine, cell));
+  const widest = Math.max(...cells.map((each) => each.length)) + 1;
+  const rows = Array.from({ length: size / columns }, (_, row) => {
+    const line = cells.slice(row * columns, (row + 1) * columns).map((each) => each.padEnd(widest));
+    return `${shownDigits(row * columns, width, radix)}  ${line.join('').trimEnd()}`;
+  });
+  const heading = Array.from({ length: columns }, (_, column) => column.toString(16).toUpperCase().padEnd(widest)).join('');
+  return [head, `${' '.repeat(shownDigits(0, width, radix).length + 2)}${heading.trimEnd()}`, ...rows].join('\n');
+}
+
+/** The first cells of a form as people write them: digits where fixed, dots where free. */
+export function patternText(machine: Machine, form: Form): string {
+  const { radix } = machine;
+  const { width } = programSpaceOf(machine);
+  const demands = demandsOf(form, width, radix);
+  const fixed = demands.filter((each) => each.cell === 0).reduce((sum, each) => sum + each.width, 0);
+  if (fixed === width)
+    return shownNumber(
+      demands.filter((each) => each.cell === 0).reduce((sum, each) => sum + each.value * power(radix, each.low), 0),
+      width,
+      radix,
+    );
+  const digits = Array.from({ length: width }, (_, at) => {
+    const demand = demands.find((each) => each.cell === 0 && at >= each.low && at < each.low + each.width);
+    return demand ? String(digitsAt(demand.value, at - demand.low, 1, radix)) : '·';
+  });
+  return digits
+    .toReversed()
+    .join('')
+    .replace(/(?!^)(?=(?:.{4})+$)/g, radix === 2 ? ' ' : '');
+}

@@ -1,0 +1,295 @@
+/** What can only be judged once the whole machine is known: overlaps, forms alike, parts nobody uses, ways to halt. */
+import { flatActions, flatTargets, readsOf, someExpr, type Action, type Expr } from '../../notation/tree';
+import type { Mend } from '../../text/diagnostic';
+import { nearest } from '../../text/nearest';
+import { digitsAt, power, shownNumber } from '../../text/number';
+import { commonCells, demandsOf, type Demand } from '../model/encode';
+import type { Cycle } from './instructions';
+import type { FaultKind, Form, Machine, Piece, ScheduledTick } from '../model/machine';
+import { programSpaceOf } from '../model/machine';
+import { checkRelative } from './relative';
+import { addProblem, report, type Work } from './reading';
+import type { Path } from '../document/yaml';
+
+const MOST_OVERLAPS = 50;
+
+export function checkMachine(work: Work, machine: Machine, cycle: Cycle): void {
+  checkOverlaps(work, machine);
+  checkShapes(work, machine);
+  checkFetch(work, machine, cycle);
+  const actions = allActions(machine);
+  checkHalts(work, machine, actions);
+  checkFlags(work, machine, actions);
+  checkRegisters(work, machine, actions);
+  checkEffects(work, machine);
+  checkWaits(work, machine, actions);
+  checkEntry(work, machine);
+  checkShortForms(work, machine);
+  for (const form of machine.forms)
+    if (form.operands.some((each) => each.relative)) checkRelative(work, machine, form, [...formPath(work, form), 'execute']);
+}
+
+const FREE = -1;
+
+/** The digits that a first cell must have, lowest first; FREE where any will do. */
+function firstDigits(demands: readonly Demand[], width: number, radix: number): Int8Array {
+  const digits = new Int8Array(width).fill(FREE);
+  for (const each of demands) {
+    if (each.cell !== 0) continue;
+    for (let at = 0; at < each.width; at++) digits[each.low + at] = digitsAt(each.value, at, 1, radix);
+  }
+  return digits;
+}
+
+const compatible = (a: Int8Array, b: Int8Array): boolean => {
+  for (let at = 0; at < a.length; at++) if (a[at] !== FREE && b[at] !== FREE && a[at] !== b[at]) return false;
+  return true;
+};
+
+/** Two forms overlap where some cells have the fixed digits of both. There is no priority. */
+function checkOverlaps(work: Work, machine: Machine): void {
+  const { radix } = machine;
+  const { width } = programSpaceOf(machine);
+  const known = machine.forms.map((form) => {
+    const demands = demandsOf(form, width, radix);
+    return { form, demands, first: firstDigits(demands, width, radix) };
+  });
+  let found = 0;
+  known.forEach((a, index) => {
+    for (const b of known.slice(0, index)) {
+      if (found >= MOST_OVERLAPS || !compatible(a.first, b.first)) continue;
+      const cells = commonCells(a.demands, b.demands, Math.max(a.form.format.cells, b.form.format.cells), radix);
+      const path = [...formPath(work, a.form), 'code'];
+      const words = { one: b.form.written, other: a.form.written };
+      if (a.form.format.cells === b.form.format.cells) {
+        if (!cells) continue;
+        const fixed = Math.max(...[...a.demands, ...b.demands].map((each) => each.cell)) + 1;
+        const example = cells
+          .slice(0, fixed)
+          .map((each) => shownNumber(each, width, radix))
+          .join(' ');
+        report(work, path, { code: 'encodings-overlap', ...words, example }, { mend: otherOpcode(work, a.form, { path, machine, known }) });
+      } else {
+        const first = commonCells(
+          a.demands.filter((each) => each.cell === 0),
+          b.demands.filter((each) => each.cell === 0),
+          1,
+          radix,
+        )!;
+        const code = cells ? 'encodings-overlap' : 'lengths-differ';
+        report(
+          work,
+          path,
+          { code, ...words, example: shownNumber(first[0]!, width, radix) },
+          { mend: otherOpcode(work, a.form, { path, machine, known }) },
+        );
+      }
+      found++;
+    }
+  });
+}
+
+interface Opcodes {
+  readonly path: Path;
+  readonly machine: Machine;
+  readonly known: readonly { readonly form: Form; readonly first: Int8Array }[];
+}
+
+/** Gives the form's one fixed field the next value that nothing has. */
+function otherOpcode(work: Work, form: Form, { path, machine, known }: Opcodes): Mend | undefined {
+  const [only, more] = form.fixed;
+  if (!only || more) return undefined;
+  const { radix } = machine;
+  const { width } = programSpaceOf(machine);
+  const size = power(radix, only.field.width);
+  const others = known.filter((each) => each.form !== form);
+  const isTaken = (value: number): boolean => {
+    const first = firstDigits(demandsOf({ ...form, fixed: [{ ...only, value }] }, width, radix), width, radix);
+    return others.some((each) => compatible(each.first, first));
+  };
+  let free = only.value;
+  for (let step = 1; step < Math.min(size, 4096) && isTaken(free); step++) free = (only.value + step) % size;
+  const { start, end } = work.yaml.spanOf(path);
+  const written = /=\s*(\w+)/.exec(work.source.text.slice(start, end));
+  if (!written || isTaken(free)) return undefined;
+  const at = start + written.index + written[0].length - written[1]!.length;
+  const text = shownNumber(free, only.field.width, radix);
+  return { title: `Give ${form.mnemonic} ${text}`, edits: [{ span: { start: at, end: at + written[1]!.length }, text }] };
+}
+
+function formPath(work: Work, form: Form): Path {
+  const at = work.document.instructions[form.mnemonic]!.forms.findIndex((each) => each.write.trim() === form.written);
+  return ['instructions', form.mnemonic, 'forms', at];
+}
+
+/** What the assembler sees of a written form: marks and holes, and which holes take register names. */
+function shapeOf(pieces: readonly Piece[], arrayOf: (field: string) => string | undefined): string {
+  const text = pieces.map((each) => ('text' in each ? each.text : `{${arrayOf(each.field) ?? ''}}`)).join('');
+  return text
+    .replace(/\s+/g, ' ')
+    .replace(/ ?([^\w ]) ?/g, '$1')
+    .toUpperCase();
+}
+
+/** Forms of one shape are allowed where a later one has more room: the assembler takes the first that fits. */
+function checkShapes(work: Work, machine: Machine): void {
+  const shapes = new Map<string, Form>();
+  const room = (form: Form): number => form.operands.reduce((sum, each) => sum + each.width + each.dropped, 0);
+  for (const form of machine.forms) {
+    const shape = shapeOf(form.pieces, (name) => form.operands.find((each) => each.name === name)?.array);
+    const earlier = shapes.get(shape);
+    const grows = earlier && room(form) > room(earlier) && form.format.cells >= earlier.format.cells;
+    if (earlier && !grows)
+      report(work, [...formPath(work, form), 'write'], { code: 'forms-alike', written: form.written, other: earlier.written });
+    shapes.set(shape, form);
+  }
+  const short = new Map<string, string>();
+  for (const { mnemonic, pieces, written } of machine.shortForms) {
+    const shape = shapeOf(pieces, () => undefined);
+    const other = short.get(shape) ?? shapes.get(shape)?.written;
+    if (other !== undefined) report(work, ['short forms', mnemonic], { code: 'forms-alike', written, other });
+    short.set(shape, written);
+  }
+}
+
+/** Further cells have to come from somewhere: the cycle's `more`, or a `first` that brings them all. */
+function checkFetch(work: Work, machine: Machine, cycle: Cycle): void {
+  if (cycle.hasMore) return;
+  const whole = (register: number): boolean =>
+    cycle.first.some(({ tick }) =>
+      flatActions(tick.actions).some(
+        (each) => each.kind === 'transfer' && each.target.kind === 'register' && each.target.register === register && each.target.whole,
+      ),
+    );
+  const long = machine.formats.find(
+    (format) => format.cells > 1 && machine.slots.slice(0, format.cells).some((slot) => !whole(slot.register)),
+  );
+  if (long) report(work, ['cycle'], { code: 'more-without-ticks', format: long.name });
+}
+
+/** Every action of every tick; those of the shared cycle once. */
+function allActions(machine: Machine): Action[] {
+  const ticks = new Set<ScheduledTick>(machine.entry);
+  for (const form of machine.forms) for (const each of form.schedule) ticks.add(each);
+  return [...ticks].flatMap(({ tick }) => flatActions(tick.actions));
+}
+
+function checkHalts(work: Work, machine: Machine, all: readonly Action[]): void {
+  const halts = all.some((each) => each.kind === 'halt');
+  const ends = all.some((each) => each.kind === 'service') && machine.traps.some((each) => each.service === 'end');
+  if (!halts && !ends) report(work, ['instructions'], { code: 'no-way-to-halt' }, { grade: 'warning' });
+}
+
+function checkFlags(work: Work, machine: Machine, all: readonly Action[]): void {
+  const set = new Set<number>();
+  for (const action of all) {
+    if (action.kind === 'transfer') {
+      for (const target of flatTargets(action.target)) if (target.kind === 'flag') set.add(target.flag);
+    }
+    if (action.kind === 'transfer' || action.kind === 'compare') action.flagged?.effects.forEach(({ flag }) => set.add(flag));
+  }
+  machine.flags.forEach(({ name, line }, flag) => {
+    if (!set.has(flag) && !line) report(work, ['flags', name], { code: 'flag-never-set', flag: name }, { grade: 'warning' });
+  });
+}
+
+/** Registers that no tick, trap or stack reads or writes. Elements of an array are used together. */
+function checkRegisters(work: Work, machine: Machine, all: readonly Action[]): void {
+  const used = new Set<number | undefined>(machine.traps.flatMap((each) => [each.argument, each.result, each.length]));
+  machine.stacks.forEach((each) => used.add(each.pointer));
+  const wholeArray = ({ first, count, scale }: { first: number; count: number; scale: number }): void => {
+    for (let at = 0; at < count * scale; at++) used.add(first + at);
+  };
+  const see = (expr: Expr): false => {
+    if (expr.kind === 'register' || expr.kind === 'slice') used.add(expr.register);
+    if (expr.kind === 'element') wholeArray(expr);
+    return false;
+  };
+  for (const action of all) {
+    readsOf(action).forEach((each) => someExpr(each, see));
+    if (action.kind !== 'transfer') continue;
+    for (const target of flatTargets(action.target)) {
+      if (target.kind === 'register') used.add(target.register);
+      if (target.kind === 'element') wholeArray(target);
+    }
+  }
+  const told = new Set<string>();
+  machine.registers.forEach(({ name, array }, register) => {
+    const shared = array !== undefined && machine.registers.some((each, at) => each.array === array && used.has(at));
+    const own = array ?? name;
+    if (used.has(register) || shared || told.has(own)) return;
+    told.add(own);
+    report(work, ['registers', own], { code: 'register-unused', register: own }, { grade: 'remark' });
+  });
+}
+
+/** Two instructions of one format whose ticks are the same to the letter. */
+function checkEffects(work: Work, machine: Machine): void {
+  const seen = new Map<string, Form>();
+  for (const form of machine.forms) {
+    const ticks = form.schedule.filter((each) => each.part === 'execute').map(({ tick }) => tick.text.replace(/\s+/g, ' '));
+    const key = [form.format.name, ...ticks].join('\n');
+    const earlier = seen.get(key);
+    if (earlier && ticks.length > 0) {
+      const path = [...formPath(work, form), 'write'];
+      report(work, path, { code: 'same-effect', one: earlier.written, other: form.written }, { grade: 'remark' });
+    } else seen.set(key, form);
+  }
+}
+
+function checkWaits(work: Work, machine: Machine, all: readonly Action[]): void {
+  for (const action of all) {
+    if (action.kind !== 'wait') continue;
+    const { name, kind, busy } = machine.devices[action.device]!;
+    const ready = kind === 'lamps' || kind === 'digits' || kind === 'switches' || (kind === 'display' && busy === 0);
+    if (ready) report(work, ['devices', name], { code: 'wait-without-status', device: name }, { grade: 'warning' });
+  }
+}
+
+/** A fault that is a trap, where entering the trap can cause it again. */
+function checkEntry(work: Work, machine: Machine): void {
+  const actions = machine.entry.flatMap(({ tick }) => flatActions(tick.actions));
+  const reads = actions.flatMap(readsOf);
+  const targets = actions.flatMap((each) => (each.kind === 'transfer' ? flatTargets(each.target) : []));
+  const some = (found: (expr: Expr) => boolean): boolean => reads.some((each) => someExpr(each, found));
+  const divides = (expr: Expr): boolean => expr.kind === 'binary' && (expr.operator === '/' || expr.operator === '%');
+  const reasons: Partial<Record<FaultKind, string | false>> = {
+    'stack limit': actions.some((each) => each.kind === 'stack') && 'it pushes',
+    'read-only': targets.some((each) => each.kind === 'cell' && machine.spaces[each.space]!.readOnly) && 'it writes there',
+    division: some(divides) && 'it divides',
+    'empty port': (some((each) => each.kind === 'port') || targets.some((each) => each.kind === 'port')) && 'it uses a port',
+  };
+  for (const [kind, why] of Object.entries(reasons)) {
+    if (why && machine.faults[kind as FaultKind]?.kind === 'trap')
+      report(work, ['faults', kind], { code: 'fault-faults-again', kind, why }, { grade: 'warning' });
+  }
+}
+
+const firstWord = (line: string): string => /^\s*(?:[A-Za-z_]\w*:)?\s*([A-Za-z]\w*)/.exec(line)?.[1]?.toUpperCase() ?? '';
+
+function checkShortForms(work: Work, machine: Machine): void {
+  const real = new Set(machine.forms.map((each) => each.mnemonic.toUpperCase()));
+  const short = new Map(machine.shortForms.map((each) => [each.mnemonic.toUpperCase(), each]));
+  for (const form of machine.shortForms) {
+    const path = ['short forms', form.mnemonic];
+    const at = work.document['short forms']![form.mnemonic]!.forms.findIndex((each) => each.write.trim() === form.written);
+    for (const { text, offset } of work.yaml.linesOf([...path, 'forms', at, 'for'])) {
+      const operation = firstWord(text);
+      if (real.has(operation) || short.has(operation)) continue;
+      const near = nearest(operation, [...real, ...short.keys()]);
+      const span = { start: offset, end: offset + text.length };
+      addProblem(work, { code: 'short-form-unknown', grade: 'error', span, operation, ...(near && { nearest: near }) });
+    }
+    const way: string[] = [];
+    const loops = (mnemonic: string): boolean => {
+      const next = short.get(mnemonic);
+      if (!next || real.has(mnemonic) || way.length > 40) return false;
+      way.push(mnemonic);
+      if (next.lines.some((line) => firstWord(line) === form.mnemonic.toUpperCase() || loops(firstWord(line)))) return true;
+      way.pop();
+      return false;
+    };
+    if (loops(form.mnemonic.toUpperCase()))
+      report(work, path, { code: 'short-form-loops', mnemonic: form.mnemonic, way: [...way, form.mnemonic.toUpperCase()] });
+  }
+}

@@ -1,0 +1,217 @@
+/** The formats of a document: how the cells of an instruction split into fields, and the fields as values of a tick. */
+import type { Slice } from '../../notation/scope';
+import type { Expr } from '../../notation/tree';
+import { digitsIn, power, unitOf } from '../../text/number';
+import { rangeOf } from '../model/encode';
+import type { Field, FieldKind, FieldPiece, Format, RegisterArray } from '../model/machine';
+import { indexIn, report, type Work } from './reading';
+import type { Path } from '../document/yaml';
+
+const MOST_CELLS = 4;
+
+interface Item {
+  readonly name: string;
+  readonly width: number;
+  /** Digits of the field that stand here, where the item says so. */
+  readonly range?: { readonly high: number; readonly low: number };
+  readonly words: readonly string[];
+}
+
+/** opcode 8, address 8: names and widths from left to right, high to low, with words about the value behind. */
+const ITEM = /^\s*([A-Za-z]\w*)(?:\[\s*(\d+)\s*:\s*(\d+)\s*\])?\s+(\d{1,2})((?:\s+\S+)*)\s*$/;
+
+export function resolveFormats(work: Work, cellWidth: number, arrays: readonly RegisterArray[]): Map<string, Format> {
+  const formats = new Map<string, Format>();
+  for (const [name, text] of Object.entries(work.document.formats)) {
+    const format = resolveFormat(work, { name, text, cellWidth, arrays });
+    if (format) formats.set(name, format);
+  }
+  return formats;
+}
+
+function resolveFormat(
+  work: Work,
+  { name, text, cellWidth, arrays }: { name: string; text: string; cellWidth: number; arrays: readonly RegisterArray[] },
+): Format | undefined {
+  const path = ['formats', name];
+  const parts = text.split(',').map((each) => each.trim());
+  const order = /^(low|high) first$/.exec(parts.at(-1)!)?.[1];
+  if (order) parts.pop();
+  const items = parts.map(readItem);
+  if (items.length === 0 || items.some((each) => !each)) return void report(work, path, { code: 'bad-format', text });
+  const width = items.reduce((sum, each) => sum + each!.width, 0);
+  const cells = width / cellWidth;
+  if (!Number.isInteger(cells) || cells > MOST_CELLS) {
+    const unit = unitOf(work.radix);
+    return void report(work, path, { code: 'fields-do-not-add-up', format: name, width, cell: cellWidth, unit });
+  }
+  const move = order === 'low' ? lowFirst(cells, cellWidth) : (piece: FieldPiece) => [piece];
+  const placed = new Map<string, Placed>();
+  const zeros: FieldPiece[] = [];
+  let high = width - 1;
+  for (const item of items as Item[]) {
+    const piece = { high, low: high - item.width + 1, at: item.range?.low ?? 0 };
+    high -= item.width;
+    if (item.name === 'zero') zeros.push(...move(piece));
+    else if (item.name !== 'any') addPiece(placed, item, piece);
+  }
+  const fields = [...placed].flatMap(([field, each]) => resolveField(work, { path, field, placed: each, move, arrays }) ?? []);
+  return { name, cells, fields, zeros };
+}
+
+function readItem(text: string): Item | undefined {
+  const match = ITEM.exec(text);
+  if (!match || Number(match[4]) < 1) return undefined;
+  const range = match[2] === undefined ? undefined : { high: Number(match[2]), low: Number(match[3]) };
+  const width = Number(match[4]);
+  if (range && range.high - range.low + 1 !== width) return undefined;
+  return {
+    name: match[1]!,
+    width,
+    ...(range && { range }),
+    words: match[5]!
+      .trim()
+      .split(/\s+/)
+      .filter((each) => each !== ''),
+  };
+}
+
+interface Placed {
+  readonly pieces: FieldPiece[];
+  readonly ranged: boolean;
+  readonly words: string[];
+  twice: boolean;
+}
+
+function addPiece(placed: Map<string, Placed>, item: Item, piece: FieldPiece): void {
+  const known = placed.get(item.name);
+  if (!known)
+    return void placed.set(item.name, { pieces: [piece], ranged: item.range !== undefined, words: [...item.words], twice: false });
+  if (!known.ranged || !item.range) known.twice = true;
+  known.pieces.push(piece);
+  known.words.push(...item.words);
+}
+
+/** Cells behind the first come in the other order, the low ones first. */
+function lowFirst(cells: number, cellWidth: number): (piece: FieldPiece) => FieldPiece[] {
+  return ({ high, low, at }) => {
+    const pieces: FieldPiece[] = [];
+    for (let from = low; from <= high;) {
+      const cell = Math.floor(from / cellWidth);
+      const to = Math.min(high, (cell + 1) * cellWidth - 1);
+      const shift = cell === cells - 1 ? 0 : (cells - 2 - 2 * cell) * cellWidth;
+      pieces.unshift({ high: to + shift, low: from + shift, at: at + from - low });
+      from = to + 1;
+    }
+    return pieces;
+  };
+}
+
+function resolveField(
+  work: Work,
+  {
+    path,
+    field: name,
+    placed,
+    move,
+    arrays,
+  }: { path: Path; field: string; placed: Placed; move: (piece: FieldPiece) => FieldPiece[]; arrays: readonly RegisterArray[] },
+): Field | undefined {
+  const { pieces, words } = placed;
+  const width = pieces.reduce((sum, each) => sum + each.high - each.low + 1, 0);
+  const covered = new Set(pieces.flatMap((each) => Array.from({ length: each.high - each.low + 1 }, (_, at) => each.at + at)));
+  if (placed.twice) return void report(work, path, { code: 'field-twice', field: name });
+  if (covered.size !== width || Math.max(...covered) !== width - 1)
+    return void report(work, path, { code: 'field-with-gaps', field: name });
+  if (width > (work.radix === 10 ? 9 : 32))
+    return void report(work, path, { code: 'field-too-wide', field: name, width, unit: unitOf(work.radix) });
+  const told = readWords(work, path, name, words, arrays);
+  return told && { name, width, pieces: pieces.flatMap(move), kind: 'unsigned', dropped: 0, bias: 0, page: false, ...told };
+}
+
+/** 'signed' | 'unsigned' | 'either' | 'scale' n | 'bias' n | 'register' array | 'page' | 'from' ('here' | 'next') ('+' n)? */
+function readWords(
+  work: Work,
+  path: Path,
+  field: string,
+  words: readonly string[],
+  arrays: readonly RegisterArray[],
+): Partial<Field> | undefined {
+  const told: { -readonly [K in keyof Field]?: Field[K] } = {};
+  const bad = (word: string): undefined => void report(work, path, { code: 'bad-field-word', field, word });
+  for (let at = 0; at < words.length; at++) {
+    const word = words[at]!;
+    const next = words[at + 1] ?? '';
+    if (word === 'signed' || word === 'unsigned' || word === 'either') told.kind = word as FieldKind;
+    else if (word === 'page') told.page = true;
+    else if (word === 'bias' && /^\d{1,6}$/.test(next)) told.bias = Number(words[++at]);
+    else if (word === 'scale' && /^\d{1,6}$/.test(next)) {
+      const scale = Number(words[++at]);
+      const dropped = digitsIn(scale, work.radix) - 1;
+      if (power(work.radix, dropped) !== scale) return void report(work, path, { code: 'bad-scale', scale, radix: work.radix });
+      told.dropped = dropped;
+    } else if (word === 'register') {
+      const index = indexIn(
+        work,
+        path,
+        words[++at] ?? '',
+        arrays.map((each) => each.name),
+        'array',
+      );
+      if (index === undefined) return undefined;
+      told.array = arrays[index]!.name;
+    } else if (word === 'from') {
+      const base = /^(here|next)(?:\+(\d{1,4}))?$/.exec(words[++at] ?? '');
+      if (!base) return bad(`from ${words[at] ?? ''}`);
+      told.relative = { from: base[1] as 'here' | 'next', plus: Number(base[2] ?? 0) };
+      told.kind ??= 'signed';
+    } else return bad(word);
+  }
+  return told;
+}
+
+/** The value of a field in a tick: its digits in the instruction registers, zeros and bias put back. */
+export function fieldValue(
+  field: Field,
+  format: Format,
+  slots: readonly Slice[],
+  { cellWidth, radix }: { cellWidth: number; radix: number },
+): Expr | undefined {
+  const runs: Slice[] = [];
+  for (const piece of field.pieces.toSorted((a, b) => b.at - a.at)) {
+    for (let to = piece.high; to >= piece.low;) {
+      const cell = format.cells - 1 - Math.floor(to / cellWidth);
+      const from = Math.max(piece.low, to - (to % cellWidth));
+      const slot = slots[cell];
+      if (!slot) return undefined;
+      addRun(runs, { register: slot.register, high: slot.low + (to % cellWidth), low: slot.low + (from % cellWidth) });
+      to = from - 1;
+    }
+  }
+  const { name, width, dropped, bias } = field;
+  const [only, more] = runs as [Slice, Slice | undefined];
+  if (!more && dropped === 0 && bias === 0) return { kind: 'slice', ...only, width, name, field: true };
+  const parts = runs.map((each): Expr => ({ kind: 'slice', ...each, width: each.high - each.low + 1, name, field: true }));
+  const zeros: Expr[] = dropped > 0 ? [{ kind: 'literal', value: 0, width: dropped }] : [];
+  let operand: Expr = { kind: 'join', parts: [...parts, ...zeros], width: width + dropped };
+  if (bias > 0) {
+    const wide = Math.max(operand.width, digitsIn(rangeOf(field, radix).greatest, radix));
+    const widened: Expr = { kind: 'resize', operand, signed: field.kind === 'signed', width: wide };
+    operand = {
+      kind: 'binary',
+      operator: '+',
+      left: widened,
+      right: { kind: 'literal', value: bias, width: wide },
+      width: wide,
+      signed: false,
+    };
+  }
+  return { kind: 'field', name, register: only.register, operand, width: operand.width };
+}
+
+/** Neighbouring digits of one register stay one run. */
+function addRun(runs: Slice[], run: Slice): void {
+  const last = runs.at(-1);
+  if (last?.register === run.register && last.low === run.high + 1) runs[runs.length - 1] = { ...last, low: run.low };
+  else runs.push(run);
+}

@@ -1,0 +1,299 @@
+/** The cycle and the instructions of a document: written forms, encodings, and every tick of each in order. */
+import { checkTick } from '../../notation/check';
+import { checkExpr } from '../../notation/expressions';
+import { parseTick } from '../../notation/parse';
+import type { Meaning, Scope, Slice } from '../../notation/scope';
+import type { TickSyntax } from '../../notation/syntax';
+import type { Tick } from '../../notation/tree';
+import { nearest } from '../../text/nearest';
+import { power, readNumber, unitOf } from '../../text/number';
+import { NAME, type MachineDocument } from '../document/schema';
+import { demandsOf } from '../model/encode';
+import { fieldValue } from './formats';
+import type { Field, Form, Format, Part, Piece, Register, ScheduledTick, ShortForm } from '../model/machine';
+import { addProblem, report, type Work } from './reading';
+import type { Path } from '../document/yaml';
+
+export interface Ground {
+  readonly scope: Scope;
+  readonly formats: ReadonlyMap<string, Format>;
+  readonly slots: readonly Slice[];
+  readonly registers: readonly Register[];
+  readonly cellWidth: number;
+  readonly causeWidth: number;
+}
+
+interface Line {
+  readonly syntax: TickSyntax;
+}
+
+function linesOf(work: Work, path: Path): Line[] {
+  return work.yaml.linesOf(path).flatMap(({ text, offset }) => {
+    const { tick, problems } = parseTick(text, offset);
+    problems.forEach((each) => addProblem(work, each));
+    return tick ? [{ syntax: tick }] : [];
+  });
+}
+
+function check(work: Work, { syntax }: Line, scope: Scope): Tick[] {
+  const checked = checkTick(syntax, scope);
+  checked.problems.forEach((each) => addProblem(work, each));
+  return checked.tick ? [checked.tick] : [];
+}
+
+export interface Cycle {
+  readonly first: readonly ScheduledTick[];
+  readonly decode: ScheduledTick;
+  /** The ticks for the further cell of that number, from 1. */
+  readonly more: (cell: number) => readonly ScheduledTick[];
+  readonly hasMore: boolean;
+  readonly executePhase: number;
+  readonly finish: readonly ScheduledTick[];
+  /** The ticks that enter a trap, with `cause` meaning what `scope` says. */
+  readonly enter: (scope: Scope) => readonly ScheduledTick[];
+}
+
+/** `cell`, a part of the instruction registers, means the cell that is being fetched. */
+function fetchScope({ scope, slots, registers }: Ground, cell: number): Scope {
+  const names = new Map(scope.names);
+  const slot = slots[cell];
+  if (!slot) return scope;
+  for (const [name, meaning] of scope.names) {
+    if (meaning.kind !== 'register' || registers[meaning.register]!.role !== 'instruction') continue;
+    names.set(name, { ...meaning, parts: new Map([...meaning.parts, ['cell', slot]]) });
+  }
+  return { ...scope, names };
+}
+
+export function resolveCycle(work: Work, ground: Ground): Cycle {
+  const { cycle, traps } = work.document;
+  const phaseOf = (path: Path, phase: string): number => {
+    const index = cycle.phases.indexOf(phase);
+    const near = nearest(phase, cycle.phases);
+    const mend = near && { title: `Write ${near}`, edits: [{ span: work.yaml.spanOf([...path, 'phase']), text: near }] };
+    if (index === -1)
+      report(
+        work,
+        [...path, 'phase'],
+        { code: 'unknown-phase', phase, phases: cycle.phases, ...(near && { nearest: near }) },
+        mend ? { mend } : {},
+      );
+    return Math.max(0, index);
+  };
+  const schedule = (part: Part, path: Path, phase: string, lines: readonly Line[], scope: Scope): ScheduledTick[] => {
+    const number = phaseOf(path, phase);
+    return lines.flatMap((line) => check(work, line, scope)).map((tick, at) => ({ phase: number, part, tick, at }));
+  };
+  const part = (name: 'first' | 'more' | 'finish'): readonly Line[] => (cycle[name]?.ticks ? linesOf(work, ['cycle', name, 'ticks']) : []);
+  const [first, more, finish] = [part('first'), part('more'), part('finish')];
+  if (work.yaml.linesOf(['cycle', 'first', 'ticks']).length === 0) report(work, ['cycle', 'first'], { code: 'first-without-ticks' });
+  const most = Math.max(1, ...[...ground.formats.values()].map((each) => each.cells));
+  const further = Array.from({ length: most - 1 }, (_, at) =>
+    cycle.more ? schedule('more', ['cycle', 'more'], cycle.more.phase, more, fetchScope(ground, at + 1)) : [],
+  );
+  const enter = traps?.enter?.ticks ? linesOf(work, ['traps', 'enter', 'ticks']) : [];
+  const span = work.yaml.spanOf(['cycle', 'decode', 'phase']);
+  return {
+    first: schedule('first', ['cycle', 'first'], cycle.first.phase, first, fetchScope(ground, 0)),
+    decode: { phase: phaseOf(['cycle', 'decode'], cycle.decode.phase), part: 'decode', tick: { text: '', span, actions: [] }, at: 0 },
+    more: (cell) => further[cell - 1] ?? [],
+    hasMore: more.length > 0,
+    executePhase: phaseOf(['cycle', 'execute'], cycle.execute.phase),
+    finish: cycle.finish ? schedule('finish', ['cycle', 'finish'], cycle.finish.phase, finish, ground.scope) : [],
+    enter: (scope) => (traps?.enter ? schedule('enter', ['traps', 'enter'], traps.enter.phase, enter, scope) : []),
+  };
+}
+
+interface FormContext extends Ground {
+  readonly cycle: Cycle;
+}
+
+export function resolveForms(work: Work, context: FormContext): Form[] {
+  const forms: Form[] = [];
+  for (const [mnemonic, instruction] of Object.entries(work.document.instructions)) {
+    instruction.forms.forEach((entry, at) => {
+      const path = ['instructions', mnemonic, 'forms', at];
+      const form = resolveForm(work, context, { mnemonic, instruction, entry, path, index: forms.length });
+      if (form) forms.push(form);
+    });
+  }
+  return forms;
+}
+
+interface FormEntry {
+  readonly mnemonic: string;
+  readonly instruction: MachineDocument['instructions'][string];
+  readonly entry: MachineDocument['instructions'][string]['forms'][number];
+  readonly path: Path;
+  readonly index: number;
+}
+
+function resolveForm(work: Work, context: FormContext, { mnemonic, instruction, entry, path, index }: FormEntry): Form | undefined {
+  const code = resolveCode(work, context, entry.code, [...path, 'code']);
+  const pieces = resolveWritten(work, entry.write.trim(), mnemonic, [...path, 'write']);
+  if (!code || !pieces) return undefined;
+  const { format, fixed } = code;
+  const operands = format.fields.filter((each) => !fixed.some(({ field }) => field === each));
+  checkHoles(work, { pieces, operands, path: [...path, 'write'], written: entry.write });
+  const { cycle } = context;
+  const scope = formScope(work, context, { format, operands, path });
+  const execute = resolveExecute(work, context, [...path, 'execute'], scope);
+  const schedule = [
+    ...cycle.first,
+    cycle.decode,
+    ...Array.from({ length: format.cells - 1 }, (_, at) => cycle.more(at + 1)).flat(),
+    ...execute,
+    ...cycle.finish,
+  ];
+  const demands = demandsOf({ format, fixed }, context.cellWidth, work.radix);
+  return {
+    mnemonic,
+    title: instruction.title,
+    family: instruction.family,
+    written: entry.write.trim(),
+    pieces,
+    format,
+    fixed,
+    operands,
+    index,
+    schedule,
+    settledLate: demands.some((each) => each.cell > 0),
+    ...(entry.inline && { inline: entry.inline }),
+  };
+}
+
+function checkHoles(
+  work: Work,
+  { pieces, operands, path, written }: { pieces: readonly Piece[]; operands: readonly Field[]; path: Path; written: string },
+): void {
+  const holes = pieces.flatMap((each) => ('field' in each ? [each.field] : []));
+  const names = operands.map((each) => each.name);
+  for (const hole of holes) {
+    if (names.includes(hole)) continue;
+    const near = nearest(hole, names);
+    report(work, path, { code: 'unknown-field', field: hole, fields: names, ...(near && { nearest: near }) });
+  }
+  const open = operands.find((each) => !holes.includes(each.name));
+  if (open) report(work, path, { code: 'field-without-value', field: open.name, written });
+  const twice = holes.find((each, at) => holes.indexOf(each) !== at);
+  if (twice !== undefined) report(work, path, { code: 'field-twice', field: twice });
+}
+
+/** A line “enter cause” stands for the ticks that enter a trap. */
+function resolveExecute(work: Work, { cycle, causeWidth }: FormContext, path: Path, scope: Scope): ScheduledTick[] {
+  return linesOf(work, path)
+    .flatMap((line): ScheduledTick[] => {
+      const [action, more] = line.syntax.actions;
+      if (action?.kind === 'enter' && !more) {
+        if (!work.document.traps?.enter) report(work, path, { code: 'trap-without-entry' });
+        const problems: Parameters<typeof checkExpr>[0]['problems'] = [];
+        const value = checkExpr({ scope, problems }, action.cause, causeWidth);
+        problems.forEach((each) => addProblem(work, each));
+        return value ? cycle.enter(withCause(scope, { kind: 'value', value })).map((each) => ({ ...each, cause: value })) : [];
+      }
+      return check(work, line, scope).map((tick) => ({ phase: cycle.executePhase, part: 'execute', tick, at: 0 }));
+    })
+    .map((each, at) => ({ ...each, at }));
+}
+
+const withCause = (scope: Scope, meaning: Meaning): Scope => ({ ...scope, names: new Map([...scope.names, ['cause', meaning]]) });
+
+/** The ticks by which a fault enters its trap, behind a place holder for the dropped tick. */
+export function resolveEntry({ scope, causeWidth }: Ground, cycle: Cycle): ScheduledTick[] {
+  const ticks = cycle.enter({ ...scope, causeWidth });
+  return ticks.length > 0 ? [{ ...cycle.decode, part: 'enter' }, ...ticks] : [];
+}
+
+/** A field is digits of the instruction registers: what a wrong cycle failed to bring there is not known to the ticks. */
+function formScope(
+  work: Work,
+  ground: Ground,
+  { format, operands, path }: { format: Format; operands: readonly Field[]; path: Path },
+): Scope {
+  const names = new Map(ground.scope.names);
+  for (const field of operands) {
+    const { name } = field;
+    if (names.has(name)) {
+      report(work, [...path, 'write'], { code: 'name-twice', name, first: `a ${names.get(name)!.kind}` });
+      continue;
+    }
+    const value = fieldValue(field, format, ground.slots, { cellWidth: ground.cellWidth, radix: work.radix });
+    if (value) names.set(name, { kind: 'value', value });
+  }
+  return { ...ground.scope, names };
+}
+
+/** code := format (field '=' number)* */
+function resolveCode(work: Work, { formats, cellWidth }: Ground, text: string, path: Path): Pick<Form, 'format' | 'fixed'> | undefined {
+  const match = /^\s*([A-Za-z]\w*)((?:\s+[A-Za-z]\w*\s*=\s*\w+)*)\s*$/.exec(text);
+  if (!match) return void report(work, path, { code: 'bad-code', text });
+  const format = formats.get(match[1]!);
+  if (!format) {
+    const near = nearest(match[1]!, formats.keys());
+    if (work.document.formats[match[1]!] === undefined)
+      report(work, path, { code: 'unknown-format', format: match[1]!, ...(near && { nearest: near }) });
+    return undefined;
+  }
+  const fixed: { field: Field; value: number }[] = [];
+  for (const [, name, written] of match[2]!.matchAll(/([A-Za-z]\w*)\s*=\s*(\w+)/g)) {
+    const field = format.fields.find((each) => each.name === name);
+    const value = readNumber(written!);
+    if (!field) {
+      const fields = format.fields.map((each) => each.name);
+      const near = nearest(name!, fields);
+      return void report(work, path, { code: 'unknown-field', field: name!, fields, ...(near && { nearest: near }) });
+    }
+    if (value === undefined) return void report(work, path, { code: 'bad-code', text });
+    const greatest = power(work.radix, field.width) - 1;
+    if (value > greatest)
+      return void report(work, path, {
+        code: 'field-too-narrow',
+        field: name!,
+        value,
+        width: field.width,
+        unit: unitOf(work.radix),
+        greatest,
+      });
+    if (fixed.some((each) => each.field === field)) return void report(work, path, { code: 'field-twice', field: name! });
+    fixed.push({ field, value });
+  }
+  const early = fixed.some(({ field }) => field.pieces.some((each) => each.high >= (format.cells - 1) * cellWidth));
+  if (!early) return void report(work, path, { code: 'no-opcode', format: format.name });
+  return { format, fixed };
+}
+
+/** 'ADD #{value}' becomes text and holes; it starts with the mnemonic. */
+function resolveWritten(work: Work, text: string, mnemonic: string, path: Path): Piece[] | undefined {
+  const pieces = text.split(/(\{[^{}]*\})/).filter((each) => each !== '');
+  const good = new RegExp(`^${mnemonic}(?![A-Za-z0-9_])`).test(text);
+  const read = pieces.map((each): Piece | undefined => {
+    if (!/[{}]/.test(each)) return { text: each };
+    const field = each.slice(1, -1).trim();
+    return NAME.test(field) ? { field } : undefined;
+  });
+  if (good && read.every((each) => each !== undefined)) return read as Piece[];
+  return void report(work, path, { code: 'bad-written-form', written: text, mnemonic });
+}
+
+export function resolveShortForms(work: Work): ShortForm[] {
+  return Object.entries(work.document['short forms'] ?? {}).flatMap(([mnemonic, { title, forms }]) =>
+    forms.flatMap((entry, at): ShortForm[] => {
+      const path = ['short forms', mnemonic, 'forms', at];
+      const pieces = resolveWritten(work, entry.write.trim(), mnemonic, [...path, 'write']);
+      if (!pieces) return [];
+      const holes = pieces.flatMap((each) => ('field' in each ? [each.field] : []));
+      const lines = entry.for
+        .split('\n')
+        .map((each) => each.trim())
+        .filter((each) => each !== '');
+      if (lines.length === 0) report(work, [...path, 'for'], { code: 'short-form-empty', written: entry.write });
+      for (const { text, offset } of work.yaml.linesOf([...path, 'for'])) {
+        const span = { start: offset, end: offset + text.length };
+        for (const [, hole] of text.matchAll(/\{\s*(\w+)\s*\}/g)) {
+          if (!holes.includes(hole!)) addProblem(work, { code: 'unknown-field', grade: 'error', span, field: hole!, fields: holes });
+        }
+      }
+      return [{ mnemonic, title, written: entry.write.trim(), pieces, lines }];
+    }),
+  );
+}

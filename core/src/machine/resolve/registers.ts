@@ -1,0 +1,171 @@
+/** The registers of a document: single ones, arrays, pairs, packed words; and the cells of an instruction in them. */
+import type { Slice } from '../../notation/scope';
+import type { Expr, Target } from '../../notation/tree';
+import { digitsIn, unitOf } from '../../text/number';
+import type { MachineDocument } from '../document/schema';
+import type { Composite, Register, RegisterArray } from '../model/machine';
+import { fitting, indexIn, report, widthFor, type Work } from './reading';
+
+type Entry = MachineDocument['registers'][string];
+
+export interface Registers {
+  readonly registers: readonly Register[];
+  readonly arrays: readonly RegisterArray[];
+  readonly composites: readonly (Composite & { readonly target: Target })[];
+}
+
+export function resolveRegisters(work: Work, wordWidth: number): Registers {
+  const entries = Object.entries(work.document.registers);
+  const registers: Register[] = [];
+  const arrays: RegisterArray[] = [];
+  for (const [name, entry] of entries) {
+    if (entry.pair !== undefined || entry.packed !== undefined) continue;
+    const width = widthFor(work, ['registers', name], entry, wordWidth);
+    if (entry.count === undefined) registers.push(single(work, name, { entry, width, register: registers.length }));
+    else {
+      arrays.push({ name, first: registers.length, count: entry.count, scale: 1, width });
+      registers.push(...elements(work, name, entry, width));
+    }
+  }
+  const composites: (Composite & { target: Target })[] = [];
+  for (const [name, entry] of entries) {
+    if (entry.pair !== undefined) resolvePair(work, name, entry, { registers, arrays, composites });
+    else if (entry.packed !== undefined) composites.push(packed(work, name, entry));
+  }
+  return { registers, arrays, composites };
+}
+
+function single(work: Work, name: string, { entry, width, register }: { entry: Entry; width: number; register: number }): Register {
+  const { title, role, start, zero = false, parts = {} } = entry;
+  const read = new Map<string, Slice>();
+  for (const [part, text] of Object.entries(parts)) {
+    const match = /^(\d+)\s*:\s*(\d+)$/.exec(text.trim());
+    const [high, low] = [Number(match?.[1]), Number(match?.[2])];
+    if (match && high >= low && high < width) read.set(part, { register, high, low });
+    else report(work, ['registers', name, 'parts', part], { code: 'bad-part', text, width, unit: unitOf(work.radix) });
+  }
+  if (entry.each) report(work, ['registers', name, 'each'], { code: 'only-with', key: 'each', needs: 'count' });
+  return {
+    name,
+    title: title || name,
+    ...(role && { role }),
+    width,
+    start: fitting(work, ['registers', name, 'start'], start, width),
+    parts: read,
+    zero,
+  };
+}
+
+function elements(work: Work, name: string, entry: Entry, width: number): Register[] {
+  for (const at of Object.keys(entry.each ?? {})) {
+    if (Number(at) >= entry.count!)
+      report(work, ['registers', name, 'each', at], { code: 'no-such-part', what: 'register', name: name + at });
+  }
+  return Array.from({ length: entry.count! }, (_, at): Register => {
+    const own = entry.each?.[at] ?? {};
+    const path = own.start === undefined ? ['registers', name, 'start'] : ['registers', name, 'each', at, 'start'];
+    const role = own.role ?? entry.role;
+    return {
+      name: `${name}${at}`,
+      title: own.title ?? (entry.title ? `${entry.title} ${at}` : `${name}${at}`),
+      ...(role && { role }),
+      width,
+      start: fitting(work, path, own.start ?? entry.start, width),
+      parts: new Map(),
+      zero: own.zero ?? entry.zero ?? false,
+      array: name,
+    };
+  });
+}
+
+const whole = (register: number, width: number): { value: Expr; target: Target } => ({
+  value: { kind: 'register', register, width },
+  target: { kind: 'register', register, high: width - 1, low: 0, width, whole: true },
+});
+
+/** “H L”: two registers as one, high first. “R”: the neighbours of that array, two by two. */
+function resolvePair(
+  work: Work,
+  name: string,
+  entry: Entry,
+  made: { registers: Register[]; arrays: RegisterArray[]; composites: (Composite & { target: Target })[] },
+): void {
+  const path = ['registers', name, 'pair'];
+  const names = entry.pair!.trim().split(/[\s,]+/);
+  const put = (title: string, own: string, high: number, low: number): void => {
+    const parts = [high, low].map((each) => whole(each, made.registers[each]!.width));
+    const width = parts[0]!.value.width + parts[1]!.value.width;
+    made.composites.push({
+      name: own,
+      title,
+      width,
+      value: { kind: 'join', parts: parts.map((each) => each.value), width },
+      target: { kind: 'joined', parts: parts.map((each) => each.target), width },
+    });
+  };
+  if (names.length === 1) {
+    const at = indexIn(
+      work,
+      path,
+      names[0]!,
+      made.arrays.map((each) => each.name),
+      'array',
+    );
+    if (at === undefined) return;
+    const { first, count, width } = made.arrays[at]!;
+    const pairs = Math.floor(count / 2);
+    made.arrays.push({ name, first, count: pairs, scale: 2, width });
+    for (let pair = 0; pair < pairs; pair++)
+      put(`${entry.title || name} ${pair}`, `${name}${pair}`, first + 2 * pair, first + 2 * pair + 1);
+    return;
+  }
+  if (names.length !== 2) return report(work, path, { code: 'bad-pair', text: entry.pair! });
+  const known = made.registers.map((each) => each.name);
+  const [high, low] = names.map((each) => indexIn(work, path, each, known, 'register'));
+  if (high !== undefined && low !== undefined) put(entry.title || name, name, high, low);
+}
+
+/** Flags at chosen digits, 0 and 1 at others; a digit that is not named is 0. */
+function packed(work: Work, name: string, entry: Entry): Composite & { target: Target } {
+  const path = ['registers', name, 'packed'];
+  const digits = Object.keys(entry.packed!).map(Number);
+  const width = widthFor(work, ['registers', name], entry, Math.max(1, ...digits) + 1);
+  const flags = Object.keys(work.document.flags ?? {});
+  const values: Expr[] = [];
+  const targets: Target[] = [];
+  for (let digit = width - 1; digit >= 0; digit--) {
+    const text = entry.packed![digit] ?? '0';
+    const fixed = text === '0' || text === '1';
+    const flag = fixed ? undefined : indexIn(work, [...path, digit], text, flags, 'flag');
+    values.push(flag === undefined ? { kind: 'literal', value: text === '1' ? 1 : 0, width: 1 } : { kind: 'flag', flag, width: 1 });
+    targets.push(flag === undefined ? { kind: 'nowhere', width: 1 } : { kind: 'flag', flag, width: 1 });
+  }
+  for (const digit of digits)
+    if (digit >= width) report(work, [...path, digit], { code: 'start-too-wide', value: digit, width, unit: unitOf(work.radix) });
+  return {
+    name,
+    title: entry.title || name,
+    width,
+    value: { kind: 'join', parts: values, width },
+    target: { kind: 'joined', parts: targets, width },
+  };
+}
+
+/** The cells of an instruction fill the registers with the role “instruction”, cell one in the highest digits of the first. */
+export function instructionSlots(work: Work, registers: readonly Register[], cellWidth: number): Slice[] {
+  return registers.flatMap(({ role, width, name }, register): Slice[] => {
+    if (role !== 'instruction') return [];
+    if (width % cellWidth !== 0) {
+      report(work, ['registers', name], { code: 'instruction-register-width', cell: cellWidth, width, name, unit: unitOf(work.radix) });
+      return [];
+    }
+    return Array.from({ length: width / cellWidth }, (_, at) => ({
+      register,
+      high: width - at * cellWidth - 1,
+      low: width - (at + 1) * cellWidth,
+    }));
+  });
+}
+
+/** Digits that say a place among `count`. */
+export const addressDigits = (count: number, radix: number): number => digitsIn(Math.max(1, count - 1), radix);
