@@ -6,6 +6,7 @@ const root = join(__dirname, '..');
 /** Where each layer may import from, besides itself. `text <- notation <- machine <- image <- …` */
 const base = ['text', 'notation', 'machine', 'image'];
 const core = ['assembler', 'engine', 'formats'];
+const below = [...base, ...core, 'trials', 'session', 'api'];
 const ALLOWED: Readonly<Record<string, readonly string[]>> = {
   text: [],
   notation: base.slice(0, 1),
@@ -15,16 +16,51 @@ const ALLOWED: Readonly<Record<string, readonly string[]>> = {
   engine: base,
   formats: base,
   trials: [...base, ...core],
-  api: [...base, ...core, 'trials'],
-  server: [...base, ...core, 'trials', 'api'],
-  cli: [...base, ...core, 'trials', 'api'],
-  web: [...base, ...core, 'trials', 'api'],
+  session: [...base, ...core, 'trials'],
+  api: below,
+  server: below,
+  cli: below,
+  web: below,
+};
+
+/** Rooms within a layer and where their values may come from, besides themselves; `.` is beside the rooms. */
+const machine = ['document', 'model'];
+const engine = ['meaning', 'compile', 'watch', 'timeline'];
+const shared = ['app', 'ui'];
+const ROOMS: Readonly<Record<string, Readonly<Record<string, readonly string[]>>>> = {
+  machine: { model: [], document: ['model'], resolve: machine },
+  assembler: { read: [], place: ['read'], check: ['read', 'place'], assist: ['read', 'place', 'check', '.'] },
+  engine: {
+    meaning: [],
+    compile: engine.slice(0, 1),
+    watch: engine.slice(0, 2),
+    timeline: engine.slice(0, 3),
+    control: engine,
+    tell: engine,
+  },
+  web: {
+    app: ['ui'],
+    ui: ['app'],
+    documents: shared,
+    session: shared,
+    editor: shared,
+    datapath: shared,
+    bench: [...shared, 'documents', 'session', 'editor', 'datapath'],
+    machines: [...shared, 'documents', 'session', 'editor', 'datapath'],
+  },
 };
 
 const layerOf = (file: string): string => {
   const [first, , folder] = relative(root, file).split('/');
   return first === 'core' ? folder! : first!;
 };
+
+/** The room of a file within its layer; undefined for files that stand beside the rooms. */
+function roomOf(file: string): string | undefined {
+  const parts = relative(root, file).split('/');
+  const at = parts[0] === 'core' ? 3 : 2;
+  return parts.length > at + 1 ? parts[at] : undefined;
+}
 
 function filesIn(folder: string): string[] {
   return readdirSync(folder, { withFileTypes: true }).flatMap((entry) => {
@@ -34,10 +70,14 @@ function filesIn(folder: string): string[] {
   });
 }
 
-function importsOf(file: string): string[] {
+/** What a file imports; without `types` only where values come from. */
+function importsOf(file: string, { types = true }: { readonly types?: boolean } = {}): string[] {
   const text = readFileSync(file, 'utf8');
-  const found = text.matchAll(/^(?:import|export)\s[^;]*?from '([^'\n]+)'|^import '([^'\n]+)'|\bimport\('([^'\n]+)'\)/gm);
-  return [...found].map((each) => (each[1] ?? each[2] ?? each[3])!);
+  const found = text.matchAll(/^(?:import|export)\s([^;]*?)from '([^'\n]+)'|^import '([^'\n]+)'|\bimport\('([^'\n]+)'\)/gm);
+  return [...found].flatMap(([, what = '', from, plain, late]) => {
+    const onlyTypes = /^type\s/.test(what) || /^\{(\s*type [^,}]+,?)+\s*\}\s*$/.test(what);
+    return !types && onlyTypes ? [] : [(from ?? plain ?? late)!];
+  });
 }
 
 /** The file that an import of our own means, or undefined for a package. */
@@ -58,6 +98,23 @@ test('every import points down, and brothers do not import each other', () => {
       const aim = target(file, from);
       const to = aim && layerOf(aim);
       return to && to !== layer && !allowed.includes(to) ? [`${relative(root, file)} imports ${from}`] : [];
+    });
+  });
+  expect(wrong).toEqual([]);
+});
+
+test('rooms within a layer import their values downward, and screens never import each other', () => {
+  const wrong = files.flatMap((file) => {
+    const [layer, room] = [layerOf(file), roomOf(file)];
+    const rooms = ROOMS[layer];
+    if (!rooms || room === undefined) return [];
+    const allowed = rooms[room];
+    if (!allowed) return [`${relative(root, file)} is in no known room`];
+    return importsOf(file, { types: layer === 'web' }).flatMap((from) => {
+      const aim = target(file, from);
+      if (!aim || layerOf(aim) !== layer) return [];
+      const to = roomOf(`${aim}.ts`);
+      return to === room || allowed.includes(to ?? '.') ? [] : [`${relative(root, file)} imports ${from}`];
     });
   });
   expect(wrong).toEqual([]);

@@ -4,7 +4,7 @@ import type { Goal } from '@zettak/core/engine/control/runner';
 import { readWatched } from '@zettak/core/engine/watch/conditions';
 import { flagValues } from '@zettak/core/engine/meaning/composites';
 import type { CountsTaken } from '@zettak/core/engine/watch/counts';
-import { explainRemark } from '@zettak/core/engine/tell/remarks';
+import { explainRemark } from '@zettak/core/engine/tell/explainRemark';
 import { readEdit } from '@zettak/core/engine/watch/places';
 import { readScript, readValues, withDevices, withInputs, type Script } from '@zettak/core/engine/timeline/script';
 import { explainStop } from '@zettak/core/engine/tell/stops';

@@ -6,7 +6,7 @@ import { ChakraProvider } from '@chakra-ui/react';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
-import { Boundary } from './app/Boundary';
+import { Boundary } from './ui/Boundary';
 import { startNight } from './app/Shell';
 import { system } from './app/theme';
 import { BenchPage } from './bench/BenchPage';

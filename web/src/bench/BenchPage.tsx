@@ -1,9 +1,9 @@
 /** The bench: write, assemble, run, watch. Lays the panels out and listens to the keys. */
 import { useEffect, useState } from 'react';
 import { useParams } from 'react-router';
-import { Boundary, Fault } from '../app/Boundary';
+import { Boundary, Fault } from '../ui/Boundary';
 import { Shell } from '../app/Shell';
-import { Window } from '../app/Window';
+import { Window } from '../ui/Window';
 import { Console } from './Console';
 import { Controls } from './Controls';
 import { KEYS, usesKey } from './keys';

@@ -1,10 +1,10 @@
 /** What the program writes, and the queue of what it will read; loud when the program waits. */
 import { useEffect, useRef, useState } from 'react';
-import { engine } from '../app/engine';
-import { afterPaint } from '../app/follow';
+import { engine } from '../session/engine';
+import { afterPaint } from '../ui/follow';
 import { Lines } from './Lines';
 import { useBench } from './store';
-import type { Entry } from './protocol';
+import type { Entry } from '@zettak/core/session/protocol';
 
 const SHOWN = 5000;
 /** After this many ms without a wait the keys belong to the bench again. */
@@ -45,7 +45,7 @@ export function Console() {
             <li key={at} className={at < used ? 'used' : ''}>
               {value}
               {at >= used && (
-                <button type="button" aria-label={`Take ${value} out of the queue`} onClick={() => void engine.removeInput(at)}>
+                <button type="button" aria-label={`Take ${value} out of the queue`} onClick={() => void engine.hand.removeInput(at)}>
                   ×
                 </button>
               )}
@@ -89,13 +89,13 @@ function EntryField({ waiting, disabled }: { waiting: boolean; disabled: boolean
   useEffect(() => {
     let live = true;
     if (text.trim() === '') setReading(undefined);
-    else void engine.readInput(text).then((each) => live && setReading(each));
+    else void engine.hand.readInput(text).then((each) => live && setReading(each));
     return () => {
       live = false;
     };
   }, [text]);
   const take = async (): Promise<void> => {
-    const entry = await engine.queueInput(text);
+    const entry = await engine.hand.queueInput(text);
     if ('values' in entry) setText('');
     else setReading(entry);
   };

@@ -3,7 +3,7 @@ import { Play, Pause } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { createProgram, command, keepProgramVersion, load, runOrPause, say, setSpeed, setStartingOver, useBench } from './store';
-import { isRunning, SPEEDS, type Command, type Speed } from './protocol';
+import { isRunning, SPEEDS, type Command, type Speed } from '@zettak/core/session/protocol';
 
 const speedName = (speed: Speed): string => (speed === 'full' ? 'full speed' : `${speed} ${speed === 1 ? 'tick' : 'ticks'}/s`);
 

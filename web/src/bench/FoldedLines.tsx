@@ -4,7 +4,7 @@ import type { Machine } from '@zettak/core/machine/model/machine';
 import type { IncludedPart, Row } from '@zettak/core/image/program';
 import { addressText } from '@zettak/core/engine/tell/names';
 import { shownDigits } from '@zettak/core/text/number';
-import { follow } from '../app/follow';
+import { follow } from '../ui/follow';
 import { withAddress } from './stops';
 import { setStops, useBench } from './store';
 

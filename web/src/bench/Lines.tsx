@@ -1,6 +1,6 @@
 /** The lines of a device, each a switch that a hand can set; a change holds from the present tick on. */
-import { engine } from '../app/engine';
-import type { ShownDevice } from './protocol';
+import { engine } from '../session/engine';
+import type { ShownDevice } from '@zettak/core/session/protocol';
 import { useBench } from './store';
 
 export function Lines({ device: { name, title, kind, value, width, lines } }: { device: ShownDevice }) {
@@ -18,7 +18,7 @@ export function Lines({ device: { name, title, kind, value, width, lines } }: { 
             type="button"
             data-bench
             aria-pressed={on}
-            onClick={() => void engine.setSwitches(name, on ? value - unit : value + unit)}
+            onClick={() => void engine.hand.setSwitches(name, on ? value - unit : value + unit)}
           >
             {on ? '●' : '○'} {line}
           </button>

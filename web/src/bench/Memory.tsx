@@ -5,11 +5,11 @@ import { cellText } from '@zettak/core/engine/watch/places';
 import { BY_HAND } from '@zettak/core/engine/meaning/state';
 import { characterOf, hexDigits, shownDigits, shownNumber } from '@zettak/core/text/number';
 import { touchedCells } from '../datapath/touched';
-import { goToLine } from '../app/editors';
-import { follow } from '../app/follow';
+import { goToLine } from '../editor/editors';
+import { follow } from '../ui/follow';
 import { boxOf } from './PlaceMenu';
 import { readings } from './readings';
-import type { View } from './protocol';
+import type { View } from '@zettak/core/session/protocol';
 import { askAbout, routineOf, setLooks, useBench, type BenchState, type ValueBase } from './store';
 
 const BASES: Readonly<Record<2 | 10, readonly ValueBase[]>> = { 2: ['hex', 'dec', 'bin', 'char'], 10: ['dec', 'char'] };

@@ -1,10 +1,10 @@
 /** What can be done with a value that somebody points at: set it, stop at it, ask who wrote it. */
 import { Popover, Portal } from '@chakra-ui/react';
 import { useEffect, useState, type FormEvent } from 'react';
-import { engine } from '../app/engine';
+import { engine } from '../session/engine';
 import { nextId } from './stops';
 import { askAbout, BASE_READ, BASE_WORDS, setStops, tell, useBench } from './store';
-import type { BreakSpec } from './protocol';
+import type { BreakSpec } from '@zettak/core/session/protocol';
 
 /** A place, as the notation and the questions of the bench name it. */
 export interface Pointed {
@@ -54,7 +54,7 @@ function Choices({ pointed: { place, name, cell } }: { pointed: Pointed }) {
     let live = true;
     if (value.trim() === '') setReading('');
     else
-      void engine.readValue(place, value, base).then((read) => {
+      void engine.hand.readValue(place, value, base).then((read) => {
         if (live) setReading('reading' in read ? `is ${read.reading}` : read.refused);
       });
     return () => {
@@ -63,7 +63,7 @@ function Choices({ pointed: { place, name, cell } }: { pointed: Pointed }) {
   }, [place, value, base]);
   const set = async (event: FormEvent): Promise<void> => {
     event.preventDefault();
-    const answer = await engine.setPlace(place, value, base);
+    const answer = await engine.hand.setPlace(place, value, base);
     if (answer) setRefused(answer.refused);
     else close();
   };
@@ -81,7 +81,7 @@ function Choices({ pointed: { place, name, cell } }: { pointed: Pointed }) {
   };
   const lastWritten = async (): Promise<void> => {
     close();
-    const answer = await engine.ask({ kind: 'written', place });
+    const answer = await engine.past.ask({ kind: 'written', place });
     tell('sentence' in answer ? answer.sentence : 'none' in answer ? answer.none : answer.refused);
   };
   return (

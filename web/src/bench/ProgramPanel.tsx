@@ -8,9 +8,9 @@ import type { Row } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { addressText } from '@zettak/core/engine/tell/names';
 import { shownDigits } from '@zettak/core/text/number';
-import { ProblemList } from '../app/ProblemList';
-import { CodeEditor } from '../app/CodeEditor';
-import { ConflictBar, SaveMark } from '../app/SaveMark';
+import { ProblemList } from '../ui/ProblemList';
+import { CodeEditor } from '../editor/CodeEditor';
+import { ConflictBar, SaveMark } from '../documents/SaveMark';
 import {
   assemblyLanguage,
   breakLinesOf,
@@ -20,11 +20,11 @@ import {
   setRunMarks,
   toEditorDiagnostics,
   toggleBreakpoint,
-} from './editorParts';
-import { applyEdits, editorIn, goToSpan } from '../app/editors';
-import { afterPaint } from '../app/follow';
-import { engine } from '../app/engine';
-import { languageParts, type Knowledge } from './language';
+} from '../editor/programParts';
+import { applyEdits, editorIn, goToSpan } from '../editor/editors';
+import { afterPaint } from '../ui/follow';
+import { engine } from '../session/engine';
+import { languageParts, type Knowledge } from '../editor/language';
 import { PartLines, SystemLines } from './FoldedLines';
 import { edit, load, runFinishedPart, say, setBreakLines, setCursorLine, setWriting, takeText, useBench } from './store';
 import { valueText } from './write/NamesTab';
@@ -138,7 +138,7 @@ const knowledge: Knowledge = {
 /** To the definition, or from use to use. */
 async function goToName(view: EditorView, what: 'definition' | 'uses'): Promise<void> {
   const offset = view.state.selection.main.head;
-  const found = await engine.occurrences(view.state.doc.toString(), offset);
+  const found = await engine.texts.occurrences(view.state.doc.toString(), offset);
   if (!found) return say('No name of this program stands at the cursor.');
   const list = found.list.filter((each) => each.defines === (what === 'definition'));
   const next = list.find((each) => each.span.start > offset) ?? list[0];
@@ -151,7 +151,7 @@ async function goToName(view: EditorView, what: 'definition' | 'uses'): Promise<
 async function askForName(view: EditorView): Promise<void> {
   const offset = view.state.selection.main.head;
   const text = view.state.doc.toString();
-  const found = await engine.occurrences(text, offset);
+  const found = await engine.texts.occurrences(text, offset);
   if (!found) return say('No name of this program stands at the cursor.');
   useBench.setState({ renaming: { name: found.name, offset } });
 }
@@ -244,7 +244,7 @@ function RenameBar() {
   };
   const apply = async (): Promise<void> => {
     const { source } = useBench.getState();
-    const result = await engine.rename(source, renaming.offset, name.trim());
+    const result = await engine.texts.rename(source, renaming.offset, name.trim());
     if ('refused' in result) return say(result.refused);
     if (useBench.getState().source === source) applyEdits('.program', result.edits);
     say(undefined);

@@ -1,8 +1,8 @@
 /** The ways of starting over, each with what it costs, before anything is lost. */
 import { useEffect, useState } from 'react';
-import { engine } from '../app/engine';
-import { Window } from '../app/Window';
-import type { StartOffer, StartingOver } from './protocol';
+import { engine } from '../session/engine';
+import { Window } from '../ui/Window';
+import type { StartOffer, StartingOver } from '@zettak/core/session/protocol';
 import { startOver } from './store';
 
 const NAMES: Readonly<Record<StartingOver, string>> = {

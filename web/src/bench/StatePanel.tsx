@@ -7,7 +7,7 @@ import { Memory } from './Memory';
 import { boxOf } from './PlaceMenu';
 import { readings } from './readings';
 import { askAbout, selectFlag, useBench } from './store';
-import type { View } from './protocol';
+import type { View } from '@zettak/core/session/protocol';
 
 export function StatePanel() {
   const machine = useBench((state) => state.machine);

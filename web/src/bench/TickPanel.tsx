@@ -4,7 +4,7 @@ import { useMemo } from 'react';
 import type { Segment } from '@zettak/core/engine/tell/narrate';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { Datapath } from '../datapath/Datapath';
-import type { PhaseTick } from './protocol';
+import type { PhaseTick } from '@zettak/core/session/protocol';
 import { useBench } from './store';
 
 export function TickPanel() {

@@ -1,7 +1,7 @@
 /** The wake: the run so far, instruction by instruction and tick by tick. A click travels there. */
 import { Fragment, useEffect, useRef } from 'react';
-import { followAcross } from '../app/follow';
-import { isRunning, type WakeEntry } from './protocol';
+import { followAcross } from '../ui/follow';
+import { isRunning, type WakeEntry } from '@zettak/core/session/protocol';
 import { command, routineOf, setControlling, travel, useBench } from './store';
 
 export function Wake() {

@@ -1,5 +1,5 @@
 /** The bench's keys: one table, from which both the handler and the list under “?” are made. */
-import { SPEEDS } from './protocol';
+import { SPEEDS } from '@zettak/core/session/protocol';
 import { addressText } from '@zettak/core/engine/tell/names';
 import { withAddress } from './stops';
 import { command, runOrPause, setControlling, setSpeed, setStartingOver, setStops, setWriting, useBench } from './store';

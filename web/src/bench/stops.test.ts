@@ -1,5 +1,5 @@
 import { keepStops, lineStop, nextId, readStops, withLines } from './stops';
-import type { BreakSpec } from './protocol';
+import type { BreakSpec } from '@zettak/core/session/protocol';
 
 const store = new Map<string, string>();
 beforeAll(() => {

@@ -1,5 +1,5 @@
 /** The breakpoints of a program as the page keeps them: in the browser's storage, lines moving with the text. */
-import type { BreakSpec } from './protocol';
+import type { BreakSpec } from '@zettak/core/session/protocol';
 
 const keyOf = (program: string): string => `zettak.stops.${program}`;
 const KINDS: ReadonlySet<unknown> = new Set(['line', 'address', 'write', 'change', 'read', 'output', 'condition']);

@@ -6,14 +6,23 @@ import type { IncludedPart, ProgramSymbol, RoutineBorder, Row } from '@zettak/co
 import { courseKinds, type CourseKind, type DocumentDetail, type DocumentSummary } from '@zettak/api/documents';
 import type { TickReport } from '@zettak/core/engine/meaning/report';
 import type { Machine } from '@zettak/core/machine/model/machine';
-import { client } from '../app/client';
-import { Draft, type SaveState } from '../app/drafts';
-import { engine, onFailure, onView } from '../app/engine';
-import { afterPaint } from '../app/follow';
+import { client } from '../documents/client';
+import { Draft, type SaveState } from '../documents/drafts';
+import { engine, onFailure, onView } from '../session/engine';
+import { afterPaint } from '../ui/follow';
 import { keep, kept } from './kept';
 import type { Pointed } from './PlaceMenu';
 import { keepStops, readStops, withLines } from './stops';
-import { isRunning, TOKENS_UP_TO, type BreakSpec, type Command, type Listing, type Speed, type StartingOver, type View } from './protocol';
+import {
+  isRunning,
+  TOKENS_UP_TO,
+  type BreakSpec,
+  type Command,
+  type Listing,
+  type Speed,
+  type StartingOver,
+  type View,
+} from '@zettak/core/session/protocol';
 
 export type ValueBase = 'hex' | 'dec' | 'bin' | 'char';
 
@@ -260,7 +269,7 @@ function keepRunSoon({ status, ticks, inputs }: View): void {
   if (ticks === 0 && inputs.length === 0) return sessionStorage.removeItem(runKey(program.id));
   if (ticks > MOST_TICKS_KEPT) return;
   keeping = setTimeout(() => {
-    void engine.keepRun('').then((made) => {
+    void engine.files.keepRun('').then((made) => {
       try {
         if ('text' in made && get().program?.id === program.id) sessionStorage.setItem(runKey(program.id), made.text);
       } catch {
@@ -278,7 +287,7 @@ async function putRunBack(text: string): Promise<void> {
   } catch {
     return;
   }
-  if (kept === get().source) await engine.openRun(text);
+  if (kept === get().source) await engine.files.openRun(text);
 }
 
 /** Puts a version of the machine on the bench, and loads the program into it where it has no errors. */
@@ -287,7 +296,7 @@ export async function takeMachineVersion(id: string, number: number): Promise<vo
     return set({ failure: `The machine ${id} has no version without errors yet. Mend it under Machines and save a version.` });
   const version = await client.version('machine', id, number);
   const inputs = get().view?.inputs ?? [];
-  await engine.setBases(await baseTexts(version.text));
+  await engine.texts.setBases(await baseTexts(version.text));
   const check = await engine.useMachine(version.text);
   if (!check.machine) return set({ failure: `Version ${number} of ${id} has problems: ${check.problems[0]?.sentence ?? ''}` });
   forgetMotion();
@@ -300,11 +309,11 @@ export async function takeMachineVersion(id: string, number: number): Promise<vo
     view: undefined,
     failure: undefined,
   });
-  await engine.setBreakpoints([...get().stops]);
-  await engine.setSpeed(get().speed);
-  await engine.setChecksOff([...get().checksOff]);
-  await engine.setBudget(ticksIn(get().budget));
-  set({ help: await engine.help(), systemRows: await engine.systemRows() });
+  await engine.run.setBreakpoints([...get().stops]);
+  await engine.run.setSpeed(get().speed);
+  await engine.texts.setChecksOff([...get().checksOff]);
+  await engine.run.setBudget(ticksIn(get().budget));
+  set({ help: await engine.texts.help(), systemRows: await engine.texts.systemRows() });
   await loadCourse(id);
   await relist();
   if (get().listing.problems.every((each) => each.grade !== 'error')) await load({ clear: false, inputs });
@@ -350,7 +359,7 @@ async function listUntilFresh(): Promise<void> {
   for (let done = -1; done !== wanted;) {
     done = wanted;
     const { source } = get();
-    const fresh = await engine.list(source);
+    const fresh = await engine.texts.list(source);
     set({ listing: fresh, listed: source, ...(fresh.symbols && { symbols: fresh.symbols }) });
   }
 }
@@ -360,7 +369,7 @@ export async function loadCourse(machine = get().program?.machine): Promise<void
   const lists = await Promise.all(courseKinds.map((kind) => client.list(kind)));
   const own = lists.flat().filter((each) => each.machine === machine);
   const course = await Promise.all(own.map((each) => client.get(each.kind, each.id)));
-  await engine.setParts(Object.fromEntries(course.flatMap((each) => (each.kind === 'part' ? [[each.name, each.draft]] : []))));
+  await engine.texts.setParts(Object.fromEntries(course.flatMap((each) => (each.kind === 'part' ? [[each.name, each.draft]] : []))));
   set({ course });
 }
 
@@ -386,7 +395,7 @@ export async function switchCheck(code: CheckCode, on: boolean): Promise<void> {
   const checksOff = on ? get().checksOff.filter((each) => each !== code) : [...get().checksOff, code];
   localStorage.setItem(CHECKS_OFF, JSON.stringify(checksOff));
   set({ checksOff });
-  await engine.setChecksOff(checksOff);
+  await engine.texts.setChecksOff(checksOff);
   await relist();
 }
 
@@ -425,7 +434,7 @@ export function setStops(stops: readonly BreakSpec[]): void {
   const { program } = get();
   set({ stops });
   if (program) keepStops(program.id, stops);
-  void engine.setBreakpoints([...stops]);
+  void engine.run.setBreakpoints([...stops]);
 }
 
 interface Loading {
@@ -473,9 +482,9 @@ export async function load({ clear, inputs = get().view?.inputs ?? [], unfinishe
 
 export function command(name: Command): void {
   if (get().note !== undefined) set({ note: undefined });
-  void engine.command(name);
+  void engine.run.command(name);
 }
-export const travel = (tick: number): void => void engine.travel(tick);
+export const travel = (tick: number): void => void engine.run.travel(tick);
 
 /** After a mistake of the engine's own: a new run of what is typed, in an empty memory. */
 export async function startAnew(): Promise<void> {
@@ -494,7 +503,7 @@ export async function startOver(way: StartingOver): Promise<void> {
 
 export function setSpeed(speed: Speed): void {
   set({ speed });
-  void engine.setSpeed(speed);
+  void engine.run.setSpeed(speed);
 }
 
 /** What is typed as a number of ticks; undefined where it is none. */
@@ -508,7 +517,7 @@ export function setBudget(budget: string): void {
   const { program } = get();
   set({ budget });
   if (program) keep('budget', program.id, budget);
-  void engine.setBudget(ticksIn(budget));
+  void engine.run.setBudget(ticksIn(budget));
 }
 
 /** The routine of the loaded program that a cell of the program space belongs to. */
@@ -529,7 +538,7 @@ export function runOrPause(): void {
 /** How the memory is looked at. */
 export type Looks = Partial<Pick<BenchState, 'base' | 'space'>>;
 export const setLooks = (looks: Looks): void => set(looks);
-export const selectFlag = (flag: number): void => void engine.selectFlag(flag);
+export const selectFlag = (flag: number): void => void engine.run.selectFlag(flag);
 
 // ---- programs ----
 

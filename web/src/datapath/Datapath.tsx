@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { TickReport } from '@zettak/core/engine/meaning/report';
 import { binaryDigits, digitsAt, shownDigits, signedReading } from '@zettak/core/text/number';
-import type { View } from '../bench/protocol';
+import type { View } from '@zettak/core/session/protocol';
 import { layOut, shownCell, shownPlace, type Box, type Drawing, type RegisterBox } from './layout';
 import { readsRegister, touchedCells, writeOf } from './touched';
 import { addressRegister, journeysOf, wiresOf, type Journey, type Point } from './routes';

@@ -9,17 +9,17 @@ import type { DocumentDetail, DocumentSummary } from '@zettak/api/documents';
 import type { Form, Machine } from '@zettak/core/machine/model/machine';
 import { starter } from '@zettak/core/machine/document/starter';
 import { patternText } from '@zettak/core/machine/model/opcodeMap';
-import { client } from '../app/client';
-import { ProblemList } from '../app/ProblemList';
-import { CodeEditor } from '../app/CodeEditor';
-import { Draft, type SaveState } from '../app/drafts';
-import { engine } from '../app/engine';
-import { ConflictBar, SaveMark } from '../app/SaveMark';
+import { client } from '../documents/client';
+import { ProblemList } from '../ui/ProblemList';
+import { CodeEditor } from '../editor/CodeEditor';
+import { Draft, type SaveState } from '../documents/drafts';
+import { engine } from '../session/engine';
+import { ConflictBar, SaveMark } from '../documents/SaveMark';
 import { Shell } from '../app/Shell';
-import type { MachineCheck } from '../bench/protocol';
+import type { MachineCheck } from '@zettak/core/session/protocol';
 import { baseTexts } from '../bench/store';
 import { OpcodeMap } from './OpcodeMap';
-import { colours, toEditorDiagnostics } from '../bench/editorParts';
+import { colours, toEditorDiagnostics } from '../editor/programParts';
 
 export function MachinesPage() {
   const { machine: wanted } = useParams();
@@ -113,9 +113,9 @@ function Workshop({ document, duplicate }: { document: DocumentDetail; duplicate
   useEffect(() => {
     let live = true;
     void baseTexts(text)
-      .then((bases) => engine.setBases(bases))
+      .then((bases) => engine.texts.setBases(bases))
       .catch(() => undefined)
-      .then(() => engine.checkMachine(text))
+      .then(() => engine.texts.checkMachine(text))
       .then((each) => live && setCheck({ ...each, text }));
     return () => {
       live = false;

@@ -7,7 +7,7 @@ import type { Breakpoint, BreakOn } from '../watch/breakpoints';
 import { readWatched, type Watched } from '../watch/conditions';
 import { found } from '../timeline/search';
 import { readPlace } from '../watch/places';
-import { explainRemark } from '../tell/remarks';
+import { explainRemark } from '../tell/explainRemark';
 import { Runner, type Goal, type Stop } from './runner';
 import { readScript } from '../timeline/script';
 import { copyState } from '../meaning/state';

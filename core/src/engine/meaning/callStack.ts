@@ -1,7 +1,7 @@
 /** The chain of calls that have not returned: kept by the marks in a machine's ticks, exact through jumps out of routines. */
 import type { Machine } from '../../machine/model/machine';
 import type { MarkWord } from '../../notation/syntax';
-import type { Noticed } from '../tell/remarks';
+import type { Noticed } from './noticed';
 import type { Control, Frame, State } from './state';
 import { CELL, REGISTER, type Writes } from './writes';
 

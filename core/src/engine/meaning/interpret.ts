@@ -13,7 +13,7 @@ import { inputsAhead, isReady, plannedValue, writeDevice, type Attached, timeMak
 import { askedOf, BITWISE, Evaluator } from './evaluate';
 import { Gathering, rolesOf, routeOf, type Roles } from './tickRecorder';
 import type { Fault, Outcome, PlaceRef, Reading, TickReport } from './report';
-import type { Noticed } from '../tell/remarks';
+import type { Noticed } from './noticed';
 import { performService, type ServiceEffect } from './services';
 import { CODE, DATA, deviceLatch, looksForEmpty, NEVER, portLatch, type Change, type State } from './state';
 import { placesUsed } from './stacks';

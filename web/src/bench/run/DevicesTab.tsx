@@ -1,8 +1,8 @@
 /** What stands outside: how ready it is, how often it was asked; and the script by which it changes. */
 import { useState } from 'react';
-import { engine } from '../../app/engine';
+import { engine } from '../../session/engine';
 import { kept, keep } from '../kept';
-import type { ShownDevice } from '../protocol';
+import type { ShownDevice } from '@zettak/core/session/protocol';
 import { startOver, useBench } from '../store';
 import { Lines } from '../Lines';
 
@@ -62,7 +62,7 @@ function DeviceRow({ device }: { device: ShownDevice }) {
               <p key={each}>{each}</p>
             ))}
             {byHand && (
-              <button type="button" className="plain" onClick={() => void engine.release(name)} data-testid={`release-${name}`}>
+              <button type="button" className="plain" onClick={() => void engine.hand.release(name)} data-testid={`release-${name}`}>
                 Now
               </button>
             )}
@@ -78,7 +78,7 @@ function ScriptField() {
   const [text, setText] = useState(() => kept('script', program));
   const [problems, setProblems] = useState<readonly { readonly line: number; readonly sentence: string }[]>();
   const use = async (): Promise<void> => {
-    const found = await engine.setScript(text);
+    const found = await engine.run.setScript(text);
     setProblems(found);
     if (found.length > 0) return;
     keep('script', program, text);

@@ -1,7 +1,7 @@
 /** Moments of runs that are kept, put back and compared; and the run as files in open formats. */
 import { useState } from 'react';
-import { engine } from '../../app/engine';
-import { saveFile } from '../../app/saveFile';
+import { engine } from '../../session/engine';
+import { saveFile } from '../../ui/saveFile';
 import { keep, kept } from '../kept';
 import type { Difference, RunExport } from '@zettak/core/trials/runFiles';
 import { setLooks, useBench, type Looks } from '../store';
@@ -51,25 +51,25 @@ export function KeepTab() {
     }
   };
   const take = async (): Promise<string | undefined> => {
-    const made = await engine.keepRun(note.trim());
+    const made = await engine.files.keepRun(note.trim());
     if ('refused' in made) setTold(made.refused);
     return 'text' in made ? made.text : undefined;
   };
   const open = async (text: string, looks: Looks = {}): Promise<void> => {
     setCompared(undefined);
-    const opened = await engine.openRun(text);
+    const opened = await engine.files.openRun(text);
     if ('refused' in opened) return setTold(opened.refused);
     setLooks(looks);
     setTold(opened.source === useBench.getState().source ? undefined : 'The program in the editor is another one than that of this run.');
   };
   const compare = async (text: string): Promise<void> => {
-    const found = await engine.compareWith(text);
+    const found = await engine.files.compareWith(text);
     if ('refused' in found) return setTold(found.refused);
     setTold(found.list.length === 0 ? 'Nothing differs from the present state.' : undefined);
     setCompared(found.list);
   };
   const write = async (kind: RunExport): Promise<void> => {
-    const made = await engine.exportRun(kind, cells);
+    const made = await engine.files.exportRun(kind, cells);
     if ('refused' in made) setTold(made.refused);
     else saveFile(`${program}.${made.name}`, made.content);
   };

@@ -1,7 +1,7 @@
 /** Questions to the run so far, each answered by going there. */
 import { useState } from 'react';
-import { engine } from '../../app/engine';
-import type { Answer, Question } from '../protocol';
+import { engine } from '../../session/engine';
+import type { Answer, Question } from '@zettak/core/session/protocol';
 import { command, travel, useBench } from '../store';
 
 export function PastTab() {
@@ -12,7 +12,7 @@ export function PastTab() {
   const [condition, setCondition] = useState('');
   const [tick, setTick] = useState('');
   if (ticks === undefined) return <p className="hint pad">Load a program first.</p>;
-  const ask = async (question: Question): Promise<void> => setAnswer(await engine.ask(question));
+  const ask = async (question: Question): Promise<void> => setAnswer(await engine.past.ask(question));
   const wanted = Number(tick);
   const told = answer && ('sentence' in answer ? answer.sentence : 'none' in answer ? answer.none : answer.refused);
   return (

@@ -1,5 +1,5 @@
 /** The tools for a run: what stops it, open calls and remarks, devices, questions to the past, runs kept. */
-import { Tabs, type Tab } from '../../app/Tabs';
+import { Tabs, type Tab } from '../../ui/Tabs';
 import { CallsTab } from './CallsTab';
 import { DevicesTab } from './DevicesTab';
 import { KeepTab } from './KeepTab';

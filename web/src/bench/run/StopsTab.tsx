@@ -1,8 +1,8 @@
 /** Breakpoints and print-points, each on its own; and running to a place instead of to a breakpoint. */
 import { useState, type FormEvent } from 'react';
-import { engine } from '../../app/engine';
-import { editorIn } from '../../app/editors';
-import type { BreakSpec, BreakState } from '../protocol';
+import { engine } from '../../session/engine';
+import { editorIn } from '../../editor/editors';
+import type { BreakSpec, BreakState } from '@zettak/core/session/protocol';
 import { nextId } from '../stops';
 import { command, setBudget, setStops, ticksIn, useBench } from '../store';
 
@@ -164,7 +164,7 @@ function RunTo() {
   const [text, setText] = useState('');
   const [refused, setRefused] = useState<string>();
   const go = async (wanted: { line: number } | { condition: string }): Promise<void> =>
-    setRefused((await engine.runUntil(wanted))?.refused);
+    setRefused((await engine.run.runUntil(wanted))?.refused);
   return (
     <>
       <h3>Run</h3>

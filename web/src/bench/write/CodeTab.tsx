@@ -1,10 +1,10 @@
 /** Listings and object code, out and in, and a pasted listing freed of its numbers. */
 import { useState } from 'react';
-import { engine } from '../../app/engine';
-import { replaceText } from '../../app/editors';
-import { saveFile } from '../../app/saveFile';
+import { engine } from '../../session/engine';
+import { replaceText } from '../../editor/editors';
+import { saveFile } from '../../ui/saveFile';
 import { readNumber } from '@zettak/core/text/number';
-import type { CodeFormat, CodeIn, CodeOrder, CodeRead } from '../protocol';
+import type { CodeFormat, CodeIn, CodeOrder, CodeRead } from '@zettak/core/session/protocol';
 import { say, useBench } from '../store';
 
 const OUT: readonly { readonly format: CodeFormat; readonly says: string; readonly ending: string; readonly bytes?: true }[] = [
@@ -29,7 +29,7 @@ export function CodeTab() {
   const wide = machine.spaces[index]!.width > 8;
   const write = async (format: CodeFormat, act: 'show' | 'save'): Promise<void> => {
     const { says, ending } = OUT.find((each) => each.format === format)!;
-    const written = await engine.writeCode(source, { format, space: index, order });
+    const written = await engine.texts.writeCode(source, { format, space: index, order });
     if ('refused' in written) return setShown({ says, text: written.refused });
     const { content } = written;
     if (act === 'save') saveFile(`${program.id}.${ending}`, content);
@@ -120,9 +120,9 @@ function CodeBack({ space, order }: { space: number; order: CodeOrder }) {
   const [from, setFrom] = useState('0');
   const [preview, setPreview] = useState<CodeRead>();
   const start = readNumber(from.trim());
-  const look = async (bytes: Uint8Array, as: InFormat): Promise<void> => {
-    if (as !== 'listing') return setPreview(await engine.readCode(bytes, { format: as, space, order, from: start ?? 0 }));
-    const cleaned = await engine.cleaned(new TextDecoder().decode(bytes));
+  const look = async (content: string | Uint8Array, as: InFormat): Promise<void> => {
+    if (as !== 'listing') return setPreview(await engine.texts.readCode(content, { format: as, space, order, from: start ?? 0 }));
+    const cleaned = await engine.texts.cleaned(content as string);
     setPreview(
       cleaned
         ? { text: cleaned.text, cells: 0, problems: [] }
@@ -135,9 +135,10 @@ function CodeBack({ space, order }: { space: number; order: CodeOrder }) {
     const ending = /\.(hex|ihx|ihex|bin|csv)$/i.exec(file.name)?.[1]?.toLowerCase();
     const as: InFormat = ending === 'bin' || ending === 'csv' ? ending : ending ? 'hex' : format;
     setFormat(as);
-    const bytes = new Uint8Array(await file.arrayBuffer());
-    if (as !== 'bin') setPasted(new TextDecoder().decode(bytes).slice(0, 200_000));
-    await look(bytes, as);
+    if (as === 'bin') return look(new Uint8Array(await file.arrayBuffer()), as);
+    const text = await file.text();
+    setPasted(text.slice(0, 200_000));
+    await look(text, as);
   };
   return (
     <>
@@ -189,7 +190,7 @@ function CodeBack({ space, order }: { space: number; order: CodeOrder }) {
             type="button"
             className="plain"
             disabled={pasted.trim() === ''}
-            onClick={() => void look(new TextEncoder().encode(pasted), format)}
+            onClick={() => void look(pasted, format)}
             data-testid="look"
           >
             Look at it

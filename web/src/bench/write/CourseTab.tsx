@@ -2,8 +2,8 @@
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { courseKinds, type CourseKind, type DocumentDetail } from '@zettak/api/documents';
-import { editorIn } from '../../app/editors';
-import { passFrozen } from '../language';
+import { editorIn } from '../../editor/editors';
+import { passFrozen } from '../../editor/language';
 import { createProgram, dropFromCourse, keepForCourse, say, setUnfrozen, useBench } from '../store';
 
 const SAYS: Readonly<Record<CourseKind, { readonly title: string; readonly hint: string; readonly use: string }>> = {

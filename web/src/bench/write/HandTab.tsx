@@ -4,9 +4,9 @@ import type { Machine } from '@zettak/core/machine/model/machine';
 import { programSpaceOf } from '@zettak/core/machine/model/machine';
 import { numberReader } from '@zettak/core/machine/model/numbers';
 import { power, shownDigits, shownNumber } from '@zettak/core/text/number';
-import { editorIn } from '../../app/editors';
-import { engine } from '../../app/engine';
-import type { HandRow, HandView } from '../protocol';
+import { editorIn } from '../../editor/editors';
+import { engine } from '../../session/engine';
+import type { HandRow, HandView } from '@zettak/core/session/protocol';
 import { BASE_READ, BASE_WORDS, useBench } from '../store';
 
 const ROWS = 12;
@@ -19,7 +19,7 @@ export function HandTab() {
   const [hand, setHand] = useState<HandView>();
   useEffect(() => {
     let live = true;
-    void engine.handRows(source, from, ROWS).then((found) => live && setHand(found));
+    void engine.hand.handRows(source, from, ROWS).then((found) => live && setHand(found));
     return () => {
       live = false;
     };
@@ -73,7 +73,7 @@ export function HandTab() {
         >
           next cells ›
         </button>
-        <button type="button" className="plain" onClick={() => void engine.putBack()} data-testid="put-back">
+        <button type="button" className="plain" onClick={() => void engine.hand.putBack()} data-testid="put-back">
           Put all back
         </button>
       </p>
@@ -161,7 +161,7 @@ function CellRow({ machine, row, onward }: CellParts) {
   const word = text === undefined ? undefined : readWord(machine, text, base);
   const wrong = text !== undefined && text.trim() !== '' && word === undefined;
   const enter = (): void => {
-    if (word !== undefined && text !== shown) void engine.setCell(machine.programSpace, address, word);
+    if (word !== undefined && text !== shown) void engine.hand.setCell(machine.programSpace, address, word);
     if (!wrong) setText(undefined);
   };
   const move = (step: 1 | -1): void => {
@@ -221,7 +221,7 @@ function OneInstruction() {
   const [keep, setKeep] = useState(false);
   const [told, setTold] = useState('');
   const apply = async (): Promise<void> => {
-    const result = await engine.applyOne(text);
+    const result = await engine.hand.applyOne(text);
     setTold('done' in result ? `Done: ${result.done}.` : result.refused);
     if (!('done' in result)) return;
     const view = keep ? editorIn('.program') : null;

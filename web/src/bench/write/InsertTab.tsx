@@ -1,8 +1,8 @@
 /** Every written form of the machine, by family, to insert at the cursor; its blanks are filled one after another. */
 import { useMemo, useState } from 'react';
 import type { Offer } from '@zettak/core/assembler/assist/help';
-import { editorIn } from '../../app/editors';
-import { insertOffer } from '../language';
+import { editorIn } from '../../editor/editors';
+import { insertOffer } from '../../editor/language';
 import { useBench } from '../store';
 
 export function InsertTab() {

@@ -3,8 +3,8 @@ import { useState } from 'react';
 import type { DeclaredPlace, ProgramSymbol } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { shownNumber } from '@zettak/core/text/number';
-import { engine } from '../../app/engine';
-import { applyEdits, goToLine } from '../../app/editors';
+import { engine } from '../../session/engine';
+import { applyEdits, goToLine } from '../../editor/editors';
 import { say, useBench } from '../store';
 
 export function valueText(machine: Machine, { kind, value, space, at }: ProgramSymbol): string {
@@ -27,7 +27,7 @@ export async function renameName(symbol: ProgramSymbol, name: string): Promise<v
   const { source } = useBench.getState();
   const offset = placeOf(source, symbol);
   if (offset === undefined) return say(`“${symbol.name}” is defined elsewhere.`);
-  const result = await engine.rename(source, offset, name);
+  const result = await engine.texts.rename(source, offset, name);
   if ('refused' in result) return say(result.refused);
   if (useBench.getState().source === source) applyEdits('.program', result.edits);
 }

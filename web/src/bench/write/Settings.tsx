@@ -2,8 +2,8 @@
 import { useState } from 'react';
 import { readNumber, shownNumber } from '@zettak/core/text/number';
 import { programSpaceOf, type Machine } from '@zettak/core/machine/model/machine';
-import { engine } from '../../app/engine';
-import { editorIn, replaceText } from '../../app/editors';
+import { engine } from '../../session/engine';
+import { editorIn, replaceText } from '../../editor/editors';
 import { useBench } from '../store';
 
 const line = (name: string): RegExp => new RegExp(`^([ \\t]*)\\.${name}[ \\t]+([^;\\n]*?)[ \\t]*(;.*)?$`, 'im');
@@ -31,7 +31,7 @@ export function Settings({ machine }: { machine: Machine }) {
   const source = useBench((state) => state.source);
   const base = useBench((state) => state.listing.base);
   const arrange = async (): Promise<void> => {
-    const text = await engine.inColumns(source);
+    const text = await engine.texts.inColumns(source);
     if (useBench.getState().source === source) replaceText('.program', text);
   };
   return (

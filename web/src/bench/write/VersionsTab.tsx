@@ -1,10 +1,10 @@
 /** Kept versions of a program: keep another, duplicate, and see what is different between two. */
-import { Window } from '../../app/Window';
+import { Window } from '../../ui/Window';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { client } from '../../app/client';
+import { client } from '../../documents/client';
 import { createProgram, keepProgramVersion, refreshProgram, say, useBench } from '../store';
-import { replaceText } from '../../app/editors';
+import { replaceText } from '../../editor/editors';
 
 const DRAFT = 0;
 const nameOf = (number: number): string => (number === DRAFT ? 'what is in the editor' : `version ${number}`);

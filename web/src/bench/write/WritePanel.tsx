@@ -1,5 +1,5 @@
 /** The tools for writing: what to insert, names, checks, object code, cells by hand, the course, versions. */
-import { Tabs, type Tab } from '../../app/Tabs';
+import { Tabs, type Tab } from '../../ui/Tabs';
 import { ChecksTab } from './ChecksTab';
 import { CodeTab } from './CodeTab';
 import { CourseTab } from './CourseTab';

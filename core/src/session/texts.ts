@@ -1,29 +1,46 @@
 /**
- * What is asked about texts on the bench: their listing, their names, help, object code in and out. Holds a machine and
- * what the course keeps for it, and no run.
+ * What is asked about texts: their listing, their names, help, object code in and out. Holds the machine that they are for
+ * and what the course keeps for it, and no run.
  */
-import { assemble, type Assembly } from '@zettak/core/assembler/assemble';
-import type { CheckCode } from '@zettak/core/assembler/check/checks';
-import { inColumns } from '@zettak/core/assembler/assist/columns';
-import { disassemble, type Loaded as LoadedCell } from '@zettak/core/assembler/assist/disassemble';
-import { helpOf, type LanguageHelp } from '@zettak/core/assembler/assist/help';
-import { occurrencesAt, renameAt, type Occurrences } from '@zettak/core/assembler/assist/occurrences';
-import { cleanListing, type Cleaned } from '@zettak/core/assembler/assist/paste';
-import { readWholeMachine } from '@zettak/core/assembler/machines';
-import { readCellsCsv, writeCellsCsv } from '@zettak/core/formats/cellsCsv';
-import { readIntelHex, writeIntelHex } from '@zettak/core/formats/intelHex';
-import { listingText, symbolsText } from '@zettak/core/formats/listing';
-import { readRaw, writeRaw } from '@zettak/core/formats/raw';
-import { readWords, writeWords } from '@zettak/core/formats/words';
-import type { Machine } from '@zettak/core/machine/model/machine';
-import type { Mend } from '@zettak/core/text/diagnostic';
+import { assemble, systemOf, type Assembly } from '../assembler/assemble';
+import type { CheckCode } from '../assembler/check/checks';
+import { inColumns } from '../assembler/assist/columns';
+import { disassemble, type Loaded as LoadedCell } from '../assembler/assist/disassemble';
+import { helpOf, type LanguageHelp } from '../assembler/assist/help';
+import { occurrencesAt, renameAt, type Occurrences } from '../assembler/assist/occurrences';
+import { cleanListing, type Cleaned } from '../assembler/assist/paste';
+import { readWholeMachine } from '../assembler/machines';
+import { readCellsCsv, writeCellsCsv } from '../formats/cellsCsv';
+import { readIntelHex, writeIntelHex } from '../formats/intelHex';
+import { listingText, symbolsText } from '../formats/listing';
+import { readRaw, writeRaw } from '../formats/raw';
+import { readWords, writeWords } from '../formats/words';
+import type { Row } from '../image/program';
+import type { Machine } from '../machine/model/machine';
+import type { Mend } from '../text/diagnostic';
 import type { CodeOut, CodeIn, CodeRead, CodeWritten, Listing, MachineCheck } from './protocol';
 
-export class Workshop {
-  protected machine: Machine | undefined;
+export class Texts {
+  private held: { readonly machine: Machine; readonly text: string } | undefined;
   private bases: Readonly<Record<string, string>> = {};
   private parts: ReadonlyMap<string, string> = new Map();
   private off: ReadonlySet<CheckCode> = new Set();
+
+  /** The machine that programs are read for; undefined before the first one. */
+  get machine(): Machine | undefined {
+    return this.held?.machine;
+  }
+
+  get machineText(): string {
+    return this.held?.text ?? '';
+  }
+
+  /** Takes a machine without errors; one with errors leaves the machine that is there. */
+  useMachine(text: string): MachineCheck {
+    const check = this.checkMachine(text);
+    if (check.machine) this.held = { machine: check.machine, text };
+    return check;
+  }
 
   checkMachine(text: string): MachineCheck {
     const { machine, problems } = readWholeMachine(text, { base: (name) => this.bases[name.toLowerCase()] });
@@ -40,7 +57,7 @@ export class Workshop {
     this.parts = new Map(Object.entries(parts));
   }
 
-  protected get partTexts(): Readonly<Record<string, string>> {
+  get partTexts(): Readonly<Record<string, string>> {
     return Object.fromEntries(this.parts);
   }
 
@@ -49,7 +66,7 @@ export class Workshop {
     this.off = new Set(off);
   }
 
-  protected assembled(source: string): Assembly {
+  assembled(source: string): Assembly {
     if (!this.machine) return { rows: [], problems: [], base: 10 };
     return assemble(this.machine, source, { parts: this.parts, off: this.off });
   }
@@ -57,6 +74,11 @@ export class Workshop {
   list(source: string): Listing {
     const { rows, problems, program, base } = this.assembled(source);
     return { rows, problems, base, ...(program && { facts: program.facts, symbols: program.symbols, declared: program.declared }) };
+  }
+
+  /** Lines of the machine's system program that have cells. */
+  systemRows(): readonly Row[] {
+    return (this.machine && systemOf(this.machine)?.program?.rows) ?? [];
   }
 
   help(): LanguageHelp {
@@ -115,20 +137,19 @@ export class Workshop {
     }
   }
 
-  /** A program that assembles to the cells of a file. */
-  readCode(bytes: Uint8Array, { format, space: index, order, from }: CodeIn): CodeRead {
+  /** A program that assembles to the cells of a file: raw binary as bytes, every other format as text. */
+  readCode(content: string | Uint8Array, { format, space: index, order, from }: CodeIn): CodeRead {
     const { machine } = this;
     const space = machine?.spaces[index];
     if (!machine || !space) return { problems: [{ line: 0, sentence: 'There is no machine yet.' }], cells: 0 };
-    const text = (): string => new TextDecoder().decode(bytes);
     const read = (): { cells: readonly LoadedCell[]; start?: number; problems: CodeRead['problems'] } => {
-      if (format === 'csv') return readCellsCsv(machine, text());
+      if (typeof content === 'string' && format === 'csv') return readCellsCsv(machine, content);
       const found =
-        format === 'hex'
-          ? readIntelHex(machine, space, text(), order)
-          : format === 'bin'
-            ? readRaw(machine, space, { bytes, from, order })
-            : readWords(machine, space, text(), { from });
+        typeof content !== 'string'
+          ? readRaw(machine, space, { bytes: content, from, order })
+          : format === 'hex'
+            ? readIntelHex(machine, space, content, order)
+            : readWords(machine, space, content, { from });
       return { ...found, cells: found.cells.map((each) => ({ ...each, space: index })) };
     };
     const { cells, start, problems } = read();

@@ -1,14 +1,14 @@
 /** Breakpoints as somebody set them, made into what the engine understands; or why they mean nothing here. */
-import type { BreakOn, Breakpoint } from '@zettak/core/engine/watch/breakpoints';
-import { readWatched } from '@zettak/core/engine/watch/conditions';
-import { readPlace } from '@zettak/core/engine/watch/places';
-import type { Program } from '@zettak/core/image/program';
-import type { Machine } from '@zettak/core/machine/model/machine';
+import type { BreakOn, Breakpoint } from '../engine/watch/breakpoints';
+import { readWatched } from '../engine/watch/conditions';
+import { readPlace } from '../engine/watch/places';
+import type { Program } from '../image/program';
+import type { Machine } from '../machine/model/machine';
 import type { BreakSpec, BreakState } from './protocol';
 
 type Refused = { readonly refused: string };
 
-export function breaksOf(
+export function readBreakpoints(
   machine: Machine,
   program: Program,
   specs: readonly BreakSpec[],

@@ -1,7 +1,7 @@
 /** Problems as a list to walk through: a press goes there, and mends where a mend exists. */
 import { CircleAlert, Info, TriangleAlert } from 'lucide-react';
 import { mendsOf, type Grade, type Problem } from '@zettak/core/text/diagnostic';
-import { applyEdits, goToSpan } from './editors';
+import { applyEdits, goToSpan } from '../editor/editors';
 
 const ICONS = { error: CircleAlert, warning: TriangleAlert, remark: Info } satisfies Record<Grade, unknown>;
 const WORDS = { error: 'Error', warning: 'Warning', remark: 'Remark' } satisfies Record<Grade, string>;

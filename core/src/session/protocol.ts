@@ -1,10 +1,10 @@
 /** What crosses between the page and the engine's worker: plain data and nothing else. */
-import type { Segment } from '@zettak/core/engine/tell/telling';
-import type { FlagReason } from '@zettak/core/engine/tell/why';
-import type { TickReport } from '@zettak/core/engine/meaning/report';
-import type { DeclaredPlace, Facts, IncludedPart, ProgramSymbol, RoutineBorder, Row } from '@zettak/core/image/program';
-import type { Machine } from '@zettak/core/machine/model/machine';
-import type { Problem } from '@zettak/core/text/diagnostic';
+import type { Segment } from '../engine/tell/telling';
+import type { FlagReason } from '../engine/tell/why';
+import type { TickReport } from '../engine/meaning/report';
+import type { DeclaredPlace, Facts, IncludedPart, ProgramSymbol, RoutineBorder, Row } from '../image/program';
+import type { Machine } from '../machine/model/machine';
+import type { Problem } from '../text/diagnostic';
 
 export type Command =
   | 'tick'

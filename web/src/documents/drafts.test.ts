@@ -1,6 +1,6 @@
 import type { DocumentDetail } from '@zettak/api/documents';
 import { Draft, type SaveState } from './drafts';
-import type { Tab } from './tab';
+import type { Tab } from '../app/tab';
 
 interface Saved {
   text: string;

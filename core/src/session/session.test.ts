@@ -1,12 +1,12 @@
-import { BY_HAND, NEVER } from '@zettak/core/engine/meaning/state';
-import { programText } from '@zettak/core/testing/demo';
-import { TickExecutor } from '@zettak/core/engine/meaning/interpret';
+import { BY_HAND, NEVER } from '../engine/meaning/state';
+import { programText } from '../testing/demo';
+import { TickExecutor } from '../engine/meaning/interpret';
 import { bench, stopOn } from '../testing/bench';
 import { guarded } from './guard';
 
 test('loading with errors loads nothing and keeps the run', () => {
   const { session, views, last } = bench('LOAD #1\nHALT');
-  session.command('instruction');
+  session.run.command('instruction');
   const count = views.length;
   expect(session.load('LOAD #', { clear: false, inputs: [] })).toMatchObject({
     loaded: false,
@@ -19,8 +19,8 @@ test('a shorter program leaves nothing of the longer one behind, written by the 
   const long = 'LOAD #1\n STORE n\n LOAD #2\n HALT\n.origin 0x40\nn .cells 9\nm .cells 7, 8';
   const { session, last } = bench(long);
   const cellOf = (address: number) => [last().spaces[0]!.cells[address], last().spaces[0]!.marks[address]];
-  for (let step = 0; step < 4; step++) session.command('instruction');
-  session.setCell(0, 0x42, 0x55);
+  for (let step = 0; step < 4; step++) session.run.command('instruction');
+  session.hand.setCell(0, 0x42, 0x55);
   expect(cellOf(0x40)[0]).toBe(1);
   expect(session.load('LOAD #1\n HALT', { clear: false, inputs: [] }).loaded).toBe(true);
   expect([3, 4, 5, 6, 7, 0x40, 0x41].map(cellOf)).toEqual(Array(7).fill([0, NEVER]));
@@ -29,10 +29,10 @@ test('a shorter program leaves nothing of the longer one behind, written by the 
 
 test('a run at four ticks a second ticks, says so, and pauses at once', () => {
   const { session, advance, last, waiting } = bench('loop ADD #1\nJUMP loop');
-  session.command('run');
+  session.run.command('run');
   advance(5);
   expect(last()).toMatchObject({ status: 'running', ticks: 5, moved: true });
-  session.command('pause');
+  session.run.command('pause');
   expect(last()).toMatchObject({ status: 'paused', ticks: 5, sentence: 'Paused after tick 5 of 6, ADD' });
   expect(waiting()).toBe(0);
 });
@@ -40,19 +40,19 @@ test('a run at four ticks a second ticks, says so, and pauses at once', () => {
 test('nothing queues: the next view goes out when the last one is shown, and is the newest', () => {
   const { session, views, advance, last, waiting } = bench('loop ADD #1\nJUMP loop', undefined, { shows: false });
   session.shown();
-  session.setSpeed(60);
-  session.command('run');
+  session.run.setSpeed(60);
+  session.run.command('run');
   const before = views.length;
   for (let turn = 0; turn < 50; turn++) advance(1);
   expect(views.length - before).toBeLessThanOrEqual(1);
   session.shown();
   expect([views.length - before, last().ticks, last().moved]).toEqual([1, 50, false]);
   // Whoever pauses does not wait for what is being shown.
-  session.command('pause');
+  session.run.command('pause');
   expect([last().status, last().ticks, waiting()]).toEqual(['paused', 50, 0]);
   session.shown();
   session.shown();
-  session.command('tick');
+  session.run.command('tick');
   expect(last()).toMatchObject({ ticks: 51, moved: true });
   // What a load has made is there when it is answered, shown or not.
   session.load('HALT', { clear: false, inputs: [] });
@@ -64,27 +64,27 @@ test('a mistake of the engine’s own is told, while a run is under way and in a
     const { session, advance, last } = bench('loop ADD #1\nJUMP loop');
     const told: string[] = [];
     session.onFailure((text) => told.push(text));
-    if (way === 'run') session.command('run');
+    if (way === 'run') session.run.command('run');
     const broken = jest.spyOn(TickExecutor.prototype, 'tick').mockImplementation(() => {
       throw new RangeError('a value of no kind');
     });
-    if (way === 'tick') expect(() => guarded(session).command('tick')).toThrow('a value of no kind');
+    if (way === 'tick') expect(() => guarded(session).run.command('tick')).toThrow('a value of no kind');
     advance(3);
     expect(told).toEqual([expect.stringMatching(/^RangeError: a value of no kind/)]);
     broken.mockRestore();
     session.load('LOAD #7\nHALT', { clear: true, inputs: [] });
-    session.command('instruction');
+    session.run.command('instruction');
     expect(last()).toMatchObject({ status: 'paused', instructions: 1 });
   }
 });
 
 test('a fast run lets messages in after every slice, and shows the tick just done when it pauses', () => {
   const { session, advance, last } = bench('loop ADD #1\nJUMP loop');
-  session.setSpeed('full');
-  session.command('run');
+  session.run.setSpeed('full');
+  session.run.command('run');
   advance(3);
   expect(last().status).toBe('running');
-  session.command('pause');
+  session.run.command('pause');
   const { ticks } = last();
   expect(last()).toMatchObject({ status: 'paused', sentence: `Paused at tick ${ticks.toLocaleString('en-US')}` });
   advance(1);
@@ -96,21 +96,21 @@ test('a fast run lets messages in after every slice, and shows the tick just don
 
 test('a run that waits goes on by itself when its number comes', () => {
   const { session, advance, last } = bench(programText('highest-water'));
-  session.setSpeed('full');
-  session.command('run');
+  session.run.setSpeed('full');
+  session.run.command('run');
   advance(5);
   expect(last()).toMatchObject({ status: 'waiting', waiting: { who: 'askLevel', what: 'wants a number for ACC: −128 to 255' } });
-  expect(session.queueInput('0x9E')).toEqual({ values: [158] });
+  expect(session.hand.queueInput('0x9E')).toEqual({ values: [158] });
   advance(5);
   expect(last().status).toBe('waiting');
-  session.queueInput('0');
+  session.hand.queueInput('0');
   advance(5);
   expect(last()).toMatchObject({ status: 'halted', output: expect.stringContaining('highest: 158') });
 });
 
 test('the phases show the ticks of the instruction under way, done, last and to come', () => {
   const { session, last } = bench('LOAD #1\nHALT');
-  for (let tick = 0; tick < 4; tick++) session.command('tick');
+  for (let tick = 0; tick < 4; tick++) session.run.command('tick');
   expect(last().phases.map(({ step, phase, state }) => `${step}${phase}${state}`)).toEqual([
     '10done',
     '20done',
@@ -124,55 +124,55 @@ test('the phases show the ticks of the instruction under way, done, last and to 
 
 test('the wake tells each instruction with its ticks and what it changed', () => {
   const { session, last } = bench('LOAD #0x90\nSTORE 0x80\nHALT');
-  session.command('instruction');
-  session.command('instruction');
+  session.run.command('instruction');
+  session.run.command('instruction');
   expect(last().wake.map(({ from, text, outcome, ticks }) => [from, text, outcome, ticks.length])).toEqual([
     [0, 'LOAD #0x90', 'ACC 90 · N', 6],
     [6, 'STORE 0x80', '[80] 90', 7],
   ]);
   expect(last().upcoming).toEqual(['HALT']);
-  session.travel(0);
+  session.run.travel(0);
   expect(last().wake).toHaveLength(2);
 });
 
 test('breakpoints by line pause a slow run before their instruction', () => {
   const { session, advance, last } = bench('LOAD #1\nADD #2\nHALT');
-  session.setBreakpoints([stopOn('line', { line: 2 }), stopOn('line', { id: 2, line: 99 })]);
-  session.command('run');
+  session.run.setBreakpoints([stopOn('line', { line: 2 }), stopOn('line', { id: 2, line: 99 })]);
+  session.run.command('run');
   advance(40);
   expect(last()).toMatchObject({ status: 'breakpoint', sentence: 'Paused at the breakpoint on line 2, before ADD #2.' });
 });
 
 test('a fault stops the run with its sentence, and one can step back from it', () => {
   const { session, advance, last } = bench('LOAD #1\nlevel .cells 0x7F');
-  session.setSpeed('full');
-  session.command('run');
+  session.run.setSpeed('full');
+  session.run.command('run');
   advance(3);
   expect(last()).toMatchObject({ status: 'fault', ticks: 8, sentence: expect.stringContaining('0x7F at 0x02 is no instruction') });
-  session.command('back');
+  session.run.command('back');
   expect(last()).toMatchObject({ status: 'paused', ticks: 7 });
 });
 
 test('the speed can change while running', () => {
   const { session, advance, last } = bench('loop ADD #1\nJUMP loop');
-  session.command('run');
+  session.run.command('run');
   advance(2);
-  session.setSpeed('full');
+  session.run.setSpeed('full');
   advance(10);
   expect(last().ticks).toBeGreaterThan(1000);
-  session.setSpeed(2);
+  session.run.setSpeed(2);
   advance(1);
   const before = last().ticks;
   advance(3);
   expect(last().ticks).toBe(before + 3);
-  session.command('pause');
+  session.run.command('pause');
   expect(last().status).toBe('paused');
 });
 
 test('loading keeps what the image does not fill, and clearing forgets it', () => {
   const { session, last } = bench('LOAD #7\nSTORE 0x80\nHALT');
-  session.command('instruction');
-  session.command('instruction');
+  session.run.command('instruction');
+  session.run.command('instruction');
   session.load('HALT', { clear: false, inputs: [] });
   expect([last().spaces[0]!.cells[0x80], last().spaces[0]!.marks[0x80], last().ticks]).toEqual([7, 2, 0]);
   session.load('HALT', { clear: true, inputs: [] });
@@ -181,28 +181,28 @@ test('loading keeps what the image does not fill, and clearing forgets it', () =
 
 test('why a flag is as it is follows the flag that was asked for', () => {
   const { session, last } = bench('LOAD #0xFF\nADD #1\nHALT');
-  session.command('instruction');
-  session.command('instruction');
+  session.run.command('instruction');
+  session.run.command('instruction');
   expect(last().why!.flag).toBe(0);
-  session.selectFlag(2);
+  session.run.selectFlag(2);
   expect(last().why).toMatchObject({ flag: 2, reason: { sentence: expect.stringContaining('A one was carried out of the top') } });
 });
 
 test('inputs that are refused change nothing', () => {
   const { session, views } = bench('TRAP askLevel\nHALT');
   const count = views.length;
-  expect([session.queueInput(''), session.queueInput('256'), session.queueInput('tide')]).toEqual([
+  expect([session.hand.queueInput(''), session.hand.queueInput('256'), session.hand.queueInput('tide')]).toEqual([
     { refused: 'Type a number first.' },
     { refused: '256 does not fit into 8 bits: -128 to 255 do.' },
     { refused: '“tide” is no number. Write 58, 0x3A or 0b111010.' },
   ]);
   expect(views.length).toBe(count);
-  expect([session.queueInput('-1'), session.queueInput('0b101')]).toEqual([{ values: [255] }, { values: [5] }]);
+  expect([session.hand.queueInput('-1'), session.hand.queueInput('0b101')]).toEqual([{ values: [255] }, { values: [5] }]);
 });
 
 test('a machine with errors is not taken, and the bench keeps the one it has', () => {
   const { session, last } = bench('LOAD #1\nHALT');
   expect(session.useMachine('machine: [').machine).toBeUndefined();
-  session.command('instruction');
+  session.run.command('instruction');
   expect(last().ticks).toBe(6);
 });

@@ -1,16 +1,16 @@
 /** What the page is shown of a run: everything as data and words, made from the engine's state. */
-import { depthOf } from '@zettak/core/engine/meaning/callStack';
-import { compositeValue, flagValues } from '@zettak/core/engine/meaning/composites';
-import { isReady } from '@zettak/core/engine/meaning/devices';
-import { addressText, instructionAt, lengthAt, lineAt, ownLine } from '@zettak/core/engine/tell/names';
-import { narrate, type Segment, type Telling } from '@zettak/core/engine/tell/narrate';
-import { explainRemark } from '@zettak/core/engine/tell/remarks';
-import type { Goal, Runner, Stop } from '@zettak/core/engine/control/runner';
-import { planText } from '@zettak/core/engine/timeline/script';
-import { deviceLatch, type Frame } from '@zettak/core/engine/meaning/state';
-import { explainStop, polledNames, underWay } from '@zettak/core/engine/tell/stops';
-import { explainFlag } from '@zettak/core/engine/tell/why';
-import { indexOf } from '@zettak/core/image/program';
+import { depthOf } from '../engine/meaning/callStack';
+import { compositeValue, flagValues } from '../engine/meaning/composites';
+import { isReady } from '../engine/meaning/devices';
+import { addressText, instructionAt, lengthAt, lineAt, ownLine } from '../engine/tell/names';
+import { narrate, type Segment, type Telling } from '../engine/tell/narrate';
+import { explainRemark } from '../engine/tell/explainRemark';
+import type { Goal, Runner, Stop } from '../engine/control/runner';
+import { planText } from '../engine/timeline/script';
+import { deviceLatch, type Frame } from '../engine/meaning/state';
+import { explainStop, polledNames, underWay } from '../engine/tell/stops';
+import { explainFlag } from '../engine/tell/why';
+import { indexOf } from '../image/program';
 import { decodedLines, interesting, phaseTicks, upcoming, wakeEntries, wanted } from './viewParts';
 import type { BreakState, OpenCall, ShownDevice, StatusKind, View, Where } from './protocol';
 

@@ -4,7 +4,7 @@
  */
 import type { DocumentDetail, Kind } from '@zettak/api/documents';
 import { client, Refused } from './client';
-import { startTab, type Tab } from './tab';
+import { startTab, type Tab } from '../app/tab';
 
 let present: Tab | undefined;
 const thisTab = (): Tab => (present ??= startTab());

@@ -1,10 +1,10 @@
 /** Cells for entering by hand: what each holds and means, and how far they agree with a program. */
-import { agreementOf } from '@zettak/core/assembler/assist/byHand';
-import { decodedText } from '@zettak/core/engine/tell/names';
-import { BY_HAND, NEVER, type State } from '@zettak/core/engine/meaning/state';
-import { indexOf, type Program } from '@zettak/core/image/program';
-import { decode } from '@zettak/core/machine/model/encode';
-import { programSpaceOf, type Machine } from '@zettak/core/machine/model/machine';
+import { agreementOf } from '../assembler/assist/byHand';
+import { decodedText } from '../engine/tell/names';
+import { BY_HAND, NEVER, type State } from '../engine/meaning/state';
+import { indexOf, type Program } from '../image/program';
+import { decode } from '../machine/model/encode';
+import { programSpaceOf, type Machine } from '../machine/model/machine';
 import type { HandRow, HandView } from './protocol';
 
 export interface Asked {

@@ -1,13 +1,13 @@
 /** Parts of a view of a run: its ticks, its wake, what lies ahead, what it waits for. */
-import { digitsOf, fieldText, instructionAt, lengthAt } from '@zettak/core/engine/tell/names';
-import type { Telling } from '@zettak/core/engine/tell/narrate';
-import type { FlagChange, TickReport } from '@zettak/core/engine/meaning/report';
-import type { Printed } from '@zettak/core/engine/watch/breakpoints';
-import type { Runner, TickRecord } from '@zettak/core/engine/control/runner';
-import { indexOf } from '@zettak/core/image/program';
-import { decode } from '@zettak/core/machine/model/encode';
-import { programSpaceOf, type Machine } from '@zettak/core/machine/model/machine';
-import { power, shownDigits, shownNumber } from '@zettak/core/text/number';
+import { digitsOf, fieldText, instructionAt, lengthAt } from '../engine/tell/names';
+import type { Telling } from '../engine/tell/narrate';
+import type { FlagChange, TickReport } from '../engine/meaning/report';
+import type { Printed } from '../engine/watch/breakpoints';
+import type { Runner, TickRecord } from '../engine/control/runner';
+import { indexOf } from '../image/program';
+import { decode } from '../machine/model/encode';
+import { programSpaceOf, type Machine } from '../machine/model/machine';
+import { power, shownDigits, shownNumber } from '../text/number';
 import type { PhaseTick, View, WakeEntry } from './protocol';
 
 const WAKE_ENTRIES = 60;

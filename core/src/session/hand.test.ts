@@ -1,6 +1,5 @@
-import { demoMachines, programText } from '@zettak/core/testing/demo';
+import { demoMachines, programText } from '../testing/demo';
 import { bench } from '../testing/bench';
-import { explain, templateOf } from './language';
 import type { HandView, View } from './protocol';
 
 const cells = (view: View, from: number, count: number): number[] => [...view.spaces[0]!.cells.slice(from, from + count)];
@@ -9,20 +8,20 @@ const agreement = ({ agree, cells: all, differ }: HandView): unknown[] => [agree
 test('cells by hand are a recorded change: undone going back, done again going on, entered again at a load', () => {
   const source = 'LOAD 3\nHALT\nn .cells 5\n.cells n';
   const { session, last } = bench(source);
-  session.setCell(0, 3, 9);
-  expect(agreement(session.handRows(source, 0, 4))).toEqual([4, 5, [3]]);
-  session.command('instruction');
+  session.hand.setCell(0, 3, 9);
+  expect(agreement(session.hand.handRows(source, 0, 4))).toEqual([4, 5, [3]]);
+  session.run.command('instruction');
   expect(last().registers).toContain(9);
-  session.setCell(0, 0x80, 7);
-  session.command('back');
+  session.hand.setCell(0, 0x80, 7);
+  session.run.command('back');
   expect(cells(last(), 0x80, 1)).toEqual([0]);
-  session.command('tick');
+  session.run.command('tick');
   expect(cells(last(), 0x80, 1)).toEqual([7]);
   session.load(source, { clear: false, inputs: [] });
   expect([cells(last(), 3, 1), cells(last(), 0x80, 1)]).toEqual([[9], [7]]);
-  session.putBack();
+  session.hand.putBack();
   expect([cells(last(), 3, 1), last().spaces[0]!.marks[0x80]]).toEqual([[5], 0]);
-  expect(agreement(session.handRows(source, 0, 4))).toEqual([5, 5, []]);
+  expect(agreement(session.hand.handRows(source, 0, 4))).toEqual([5, 5, []]);
 });
 
 test('cells outside, and values that do not fit, change nothing', () => {
@@ -33,15 +32,15 @@ test('cells outside, and values that do not fit, change nothing', () => {
     [-1, 1],
     [0, 256],
   ] as const)
-    session.setCell(0, address, value);
+    session.hand.setCell(0, address, value);
   expect(last()).toBe(before);
 });
 
 test('cells are decoded one after another, with the source’s spelling where they are as assembled', () => {
   const source = 'LOAD n\nSTORE n\nHALT\nn .cells 1\nm .cells n, m';
   const { session } = bench(source);
-  session.setCell(0, 3, 6);
-  const { rows } = session.handRows(source, 0, 6);
+  session.hand.setCell(0, 3, 6);
+  const { rows } = session.hand.handRows(source, 0, 6);
   expect(rows.map((each) => each.meaning)).toEqual(['LOAD n', undefined, 'STORE m', undefined, 'HALT', undefined]);
   expect(rows[3]).toMatchObject({ value: 6, should: 5, byHand: true });
 });
@@ -49,27 +48,27 @@ test('cells are decoded one after another, with the source’s spelling where th
 test('one instruction is done where PC points and leaves the program as it was; going back undoes it', () => {
   const source = 'LOAD #1\nHALT';
   const { session, last } = bench(source);
-  expect(session.applyOne('LOAD #7')).toEqual({ done: 'LOAD #7, 2 cells, at 0x00' });
+  expect(session.hand.applyOne('LOAD #7')).toEqual({ done: 'LOAD #7, 2 cells, at 0x00' });
   expect([last().registers[4], last().registers[0], cells(last(), 0, 2)]).toEqual([7, 0, [0x1f, 1]]);
-  expect(agreement(session.handRows(source, 0, 4))).toEqual([3, 3, []]);
-  session.command('instruction');
+  expect(agreement(session.hand.handRows(source, 0, 4))).toEqual([3, 3, []]);
+  session.run.command('instruction');
   expect([last().registers[4], last().next.address]).toEqual([1, 2]);
-  session.command('instructionBack');
-  session.command('instructionBack');
+  session.run.command('instructionBack');
+  session.run.command('instructionBack');
   expect([last().registers[4], last().ticks]).toEqual([0, 0]);
-  session.travel(6);
+  session.run.travel(6);
   expect(last().registers[4]).toBe(7);
 });
 
 test('one instruction may jump, and is refused in the middle of another or after a halt', () => {
   const { session, last } = bench('LOAD #1\nHALT');
-  session.applyOne('JUMP 2');
+  session.hand.applyOne('JUMP 2');
   expect(last().next.address).toBe(2);
-  session.command('tick');
-  expect(session.applyOne('LOAD #8')).toMatchObject({ refused: expect.stringMatching(/under way/) as string });
+  session.run.command('tick');
+  expect(session.hand.applyOne('LOAD #8')).toMatchObject({ refused: expect.stringMatching(/under way/) as string });
   const { session: halted } = bench('HALT');
-  halted.command('instruction');
-  expect(halted.applyOne('LOAD #8')).toMatchObject({ refused: expect.stringMatching(/halted/) as string });
+  halted.run.command('instruction');
+  expect(halted.hand.applyOne('LOAD #8')).toMatchObject({ refused: expect.stringMatching(/halted/) as string });
 });
 
 test('with errors the finished part loads on demand and pauses before what is missing', () => {
@@ -77,10 +76,10 @@ test('with errors the finished part loads on demand and pauses before what is mi
   const source = 'LOAD n\nLAOD #1\nHALT\nn .cells 9';
   expect(session.load(source, { clear: false, inputs: [] })).toMatchObject({ loaded: false, partial: true });
   expect(session.load(source, { clear: false, inputs: [], unfinished: true })).toMatchObject({ loaded: true });
-  session.setSpeed('full');
-  session.command('run');
-  session.command('pause');
-  session.command('instruction');
+  session.run.setSpeed('full');
+  session.run.command('run');
+  session.run.command('pause');
+  session.run.command('instruction');
   expect(last().registers).toContain(9);
 });
 
@@ -88,7 +87,7 @@ test('switches stay as they were set when a program is loaded again', () => {
   const dunlin = demoMachines.find((each) => each.name === 'Dunlin')!;
   const { session, last } = bench(dunlin.programs[0]!.text, dunlin.text);
   const switches = (): number => last().devices.find((each) => each.kind === 'switches')!.value;
-  session.setSwitches(last().devices.find((each) => each.kind === 'switches')!.name, 5);
+  session.hand.setSwitches(last().devices.find((each) => each.kind === 'switches')!.name, 5);
   session.load(dunlin.programs[0]!.text, { clear: false, inputs: [] });
   expect(switches()).toBe(5);
 });
@@ -96,33 +95,22 @@ test('switches stay as they were set when a program is loaded again', () => {
 test('object code goes out and in; what cannot be is a sentence', () => {
   const { session } = bench('HALT');
   const source = programText('quay-watch');
-  const out = session.writeCode(source, { format: 'hex', space: 0, order: 'high first' });
+  const out = session.texts.writeCode(source, { format: 'hex', space: 0, order: 'high first' });
   const text = 'content' in out ? String(out.content) : '';
-  const back = session.readCode(new TextEncoder().encode(text), { format: 'hex', space: 0, order: 'high first', from: 0 });
+  const back = session.texts.readCode(text, { format: 'hex', space: 0, order: 'high first', from: 0 });
   expect(back).toMatchObject({ cells: 16, problems: [] });
-  expect(session.list(back.text!).facts).toMatchObject({ used: 16, start: 0 });
-  expect(session.writeCode('LAOD', { format: 'hex', space: 0, order: 'high first' })).toMatchObject({
+  expect(session.texts.list(back.text!).facts).toMatchObject({ used: 16, start: 0 });
+  expect(session.texts.writeCode('LAOD', { format: 'hex', space: 0, order: 'high first' })).toMatchObject({
     refused: expect.stringMatching(/^There is no object code yet\. Line 1/) as string,
   });
-  expect(session.readCode(new Uint8Array(), { format: 'bin', space: 0, order: 'high first', from: 0 }).problems).toHaveLength(1);
+  expect(session.texts.readCode(new Uint8Array(), { format: 'bin', space: 0, order: 'high first', from: 0 }).problems).toHaveLength(1);
 });
 
 test('parts and switched checks reach the listing', () => {
   const { session } = bench('HALT');
-  session.setParts({ half: '.routine half\nSHR\nRET\n.end' });
+  session.texts.setParts({ half: '.routine half\nSHR\nRET\n.end' });
   const source = 'CALL half\nHALT\nspare .cells 1\n.include "half"';
-  expect(session.list(source).problems.map((each) => each.code)).toEqual(['never-used']);
-  session.setChecksOff(['never-used']);
-  expect(session.list(source).problems).toEqual([]);
-});
-
-test('templates have a blank for each hole, words are explained', () => {
-  expect(templateOf('LOAD {d}, [{a} + {value}]')).toBe('LOAD ${d}, [${a} + ${value}]');
-  const { session } = bench('HALT');
-  const symbols = session.list('go LOAD n\nHALT\nn .cells 1').symbols!;
-  const knowledge = { help: () => session.help(), symbols: () => symbols, showValue: () => '3' };
-  expect(explain('load', knowledge)).toHaveLength(4);
-  expect(explain('n', knowledge)).toEqual(['n, label: 3. Defined on line 3, used on 1.']);
-  expect(explain('showNumber', knowledge)).toEqual(['showNumber: service 2: write number.']);
-  expect(explain('nothing', knowledge)).toEqual([]);
+  expect(session.texts.list(source).problems.map((each) => each.code)).toEqual(['never-used']);
+  session.texts.setChecksOff(['never-used']);
+  expect(session.texts.list(source).problems).toEqual([]);
 });

@@ -1,7 +1,8 @@
 /** The core in a web worker: one session, spoken to through comlink. */
 import { expose } from 'comlink';
-import { guarded } from './bench/guard';
-import { Session, type Scheduler } from './bench/session';
+import { guarded } from '@zettak/core/session/guard';
+import type { Scheduler } from '@zettak/core/session/drive';
+import { Session } from '@zettak/core/session/session';
 
 /** A message channel lets other messages in and is not slowed down as timers are. */
 const channel = new MessageChannel();

@@ -1,7 +1,8 @@
 /** A bench without a page, for tests: its clock moves only when told to. */
-import { curlewText } from '@zettak/core/testing/demo';
-import { Session, type Scheduler } from '../bench/session';
-import type { BreakSpec, View } from '../bench/protocol';
+import { curlewText } from './demo';
+import type { Scheduler } from '../session/drive';
+import { Session } from '../session/session';
+import type { BreakSpec, View } from '../session/protocol';
 
 /** Time that moves only when told to. */
 function handClock() {

@@ -1,0 +1,185 @@
+/** What hands do to the run on a bench: inputs, switches, cells, registers, single instructions. Each is a recorded change. */
+import { assembleOne } from '../assembler/assist/byHand';
+import { addressText } from '../engine/tell/names';
+import { readEdit, readPlace, widthOf } from '../engine/watch/places';
+import type { Runner } from '../engine/control/runner';
+import { numberReader } from '../machine/model/numbers';
+import { readEntries } from '../engine/meaning/services';
+import { BY_HAND, deviceLatch, LOADED, NEVER, type State } from '../engine/meaning/state';
+import { power, shownNumber } from '../text/number';
+import { handView } from './handView';
+import { refusedQueue, type Run } from './run';
+import type { Entry, HandView } from './protocol';
+import type { Texts } from './texts';
+
+interface HandCell {
+  readonly space: number;
+  readonly address: number;
+  readonly value: number;
+}
+
+export class Hand {
+  /** By space and address: entered again at every load until they are put back. */
+  private readonly cells = new Map<string, HandCell>();
+  private readonly texts: Texts;
+  private readonly run: Run;
+
+  constructor(texts: Texts, run: Run) {
+    this.texts = texts;
+    this.run = run;
+  }
+
+  get cellCount(): number {
+    return this.cells.size;
+  }
+
+  forget(): void {
+    this.cells.clear();
+  }
+
+  /** Enters into a new run what hands entered into the one before: cells, and how switches stood. */
+  enterAgain(runner: Runner, before: State | undefined): void {
+    for (const cell of this.cells.values()) runner.edit({ kind: 'cell', ...cell, mark: BY_HAND });
+    const { machine } = this.texts;
+    if (!before || !machine) return;
+    runner.machine.devices.forEach(({ kind }, device) => {
+      const latch = deviceLatch(machine, device, 'value');
+      const planned = runner.state.plans.some((each) => each.device === device && each.latch === 'value');
+      if (kind === 'switches' && !planned && runner.state.latches[latch] !== before.latches[latch])
+        runner.edit({ kind: 'latch', latch, value: before.latches[latch]! });
+    });
+  }
+
+  /** Queues a number as typed, or says why it is refused. A run that waits for it goes on. */
+  queueInput(text: string): Entry {
+    const entry = this.readInput(text);
+    const { current } = this.run;
+    if ('refused' in entry || !current) return entry;
+    const refused = refusedQueue(current.runner.inputs.length + entry.values.length);
+    if (refused) return { refused };
+    current.runner.queueInput(entry.values);
+    this.run.afterInput();
+    return entry;
+  }
+
+  /** How a number would be read. */
+  readInput(text: string): Entry {
+    const { machine } = this.texts;
+    return machine ? readEntries(text, machine, numberReader(machine)) : { refused: 'There is no machine yet.' };
+  }
+
+  removeInput(index: number): void {
+    if (this.run.current?.runner.removeInput(index)) this.run.publish();
+  }
+
+  /** Sets the lines of switches, from the present tick on. */
+  setSwitches(name: string, value: number): void {
+    const { machine } = this.texts;
+    const { current } = this.run;
+    const device = machine?.devices.findIndex((each) => each.name === name && each.kind === 'switches') ?? -1;
+    if (!current || !machine || device === -1) return;
+    const latch = deviceLatch(machine, device, 'value');
+    current.runner.edit({ kind: 'latch', latch, value: value % power(machine.radix, machine.devices[device]!.width) });
+    this.run.publish();
+  }
+
+  /** Enters a value into a cell. Cells that do not exist and values that do not fit change nothing. */
+  setCell(space: number, address: number, value: number): void {
+    const { machine } = this.texts;
+    const { current } = this.run;
+    const memory = machine?.spaces[space];
+    if (!current || !memory || address < 0 || address >= memory.cells * memory.banks || value >= power(machine.radix, memory.width)) return;
+    this.cells.set(`${space} ${address}`, { space, address, value });
+    current.runner.edit({ kind: 'cell', space, address, value, mark: BY_HAND });
+    this.run.publish();
+  }
+
+  /** Puts every cell that was entered back to what the program has there. */
+  putBack(): void {
+    const { machine } = this.texts;
+    const { current } = this.run;
+    if (!current || !machine) return;
+    const { program, runner } = current;
+    const image = [...(program.system?.cells ?? []), ...program.cells];
+    for (const { space, address } of this.cells.values()) {
+      const loaded = image.findLast((each) => each.space === space && each.address === address);
+      const put = loaded ? { value: loaded.value, mark: LOADED } : { value: machine.spaces[space]!.fill, mark: NEVER };
+      runner.edit({ kind: 'cell', space, address, ...put });
+    }
+    this.cells.clear();
+    this.run.publish();
+  }
+
+  /** Cells from an address on, each with what it means, and how far they agree with a text that assembles. */
+  handRows(source: string, from: number, count: number): HandView {
+    const { machine } = this.texts;
+    const { current } = this.run;
+    if (!current || !machine) return { rows: [], cells: 0, agree: 0, differ: [] };
+    return handView({ machine, state: current.runner.state, program: this.texts.assembled(source).program, from, count });
+  }
+
+  /**
+   * One instruction, done at once where PC points: its cells lie there for that long only, and unless it jumps PC comes
+   * back, so that the program goes on as if it had not been.
+   */
+  applyOne(text: string): { readonly done: string } | { readonly refused: string; readonly column: number } {
+    const { machine } = this.texts;
+    const { current } = this.run;
+    if (!current || !machine) return { refused: 'Nothing is loaded yet.', column: 1 };
+    const { runner, program } = current;
+    this.run.rest();
+    runner.recall();
+    const { state } = runner;
+    if (state.control.step !== 0) return { refused: 'Finish the instruction under way first (→).', column: 1 };
+    if (state.control.halted) return { refused: 'The machine has halted. Go back or start over first.', column: 1 };
+    const { programSpace: space, programCounter } = machine;
+    const address = state.registers[programCounter]!;
+    const made = assembleOne(machine, text, { address, program });
+    if ('problem' in made) return { refused: made.problem.sentence, column: made.problem.column };
+    const before = made.cells.map((_, at) => ({ value: state.spaces[space]![address + at]!, mark: state.marks[space]![address + at]! }));
+    made.cells.forEach((value, at) => runner.edit({ kind: 'cell', space, address: address + at, value, mark: BY_HAND }));
+    this.run.instruction();
+    before.forEach((each, at) => runner.edit({ kind: 'cell', space, address: address + at, ...each }));
+    const { step, jumped, halted } = state.control;
+    if (step === 0 && !jumped && !halted) runner.edit({ kind: 'register', register: programCounter, value: address });
+    this.run.publish();
+    const cells = `${made.cells.length} ${made.cells.length === 1 ? 'cell' : 'cells'}`;
+    return { done: `${text.trim()}, ${cells}, at ${addressText(machine, address)}` };
+  }
+
+  /** How a value for a place would be read, in words: “58 = 0x3A”. An unmarked number is read in `base`. */
+  readValue(place: string, value: string, base: number): { readonly reading: string } | { readonly refused: string } {
+    const { machine } = this.texts;
+    if (!machine) return { refused: 'There is no machine yet.' };
+    const program = this.run.current?.program;
+    const at = readPlace(machine, program, place);
+    if ('refused' in at) return at;
+    const edit = readEdit(machine, program, `${place} = ${value}`, base);
+    if ('refused' in edit) return edit;
+    if (edit.kind === 'inputs') return { reading: '' };
+    const shown = shownNumber(edit.value, widthOf(machine, at), machine.radix);
+    return { reading: machine.radix === 10 ? shown : `${edit.value} = ${shown}` };
+  }
+
+  /** Sets a register, a flag, a cell, a port or what a device shows. */
+  setPlace(place: string, value: string, base: number): { readonly refused: string } | undefined {
+    const { machine } = this.texts;
+    const { current } = this.run;
+    if (!current || !machine) return { refused: 'Nothing is loaded yet.' };
+    const edit = readEdit(machine, current.program, `${place} = ${value}`, base);
+    if ('refused' in edit) return edit;
+    if (edit.kind === 'cell') return void this.setCell(edit.space, edit.address, edit.value);
+    this.run.rest();
+    current.runner.edit(edit);
+    return void this.run.publish();
+  }
+
+  /** What the script leaves to a hand happens now. */
+  release(name: string): void {
+    const device = this.texts.machine?.devices.findIndex((each) => each.name === name) ?? -1;
+    const { current } = this.run;
+    if (!current || device === -1) return;
+    current.runner.release(device);
+    this.run.publish();
+  }
+}

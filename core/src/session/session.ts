@@ -1,0 +1,111 @@
+/**
+ * One program on one machine with its text, its run and what hands do to it: what a screen holds, in the page's worker or
+ * anywhere else. Takes commands, gives plain views.
+ */
+import { unloaded } from '../engine/meaning/state';
+import type { Scheduler } from './drive';
+import { Files } from './files';
+import { textOfError } from './guard';
+import { Hand } from './hand';
+import { Past } from './past';
+import { Run } from './run';
+import { startOffers } from './startOffers';
+import { Texts } from './texts';
+import type { Loaded, MachineCheck, StartingOver, StartOffer, View } from './protocol';
+
+interface Loading {
+  readonly clear: boolean;
+  readonly inputs: readonly number[];
+  readonly unfinished?: boolean;
+}
+
+export class Session {
+  readonly texts = new Texts();
+  readonly run: Run;
+  readonly hand: Hand;
+  readonly past: Past;
+  readonly files: Files;
+  private failure: (text: string) => void = () => {};
+
+  constructor({ now, later }: Scheduler) {
+    const looked = (act: () => void) => (): void => {
+      try {
+        act();
+      } catch (error) {
+        this.failed(error);
+      }
+    };
+    this.run = new Run({ now, later: (delay, act) => later(delay, looked(act)) });
+    this.hand = new Hand(this.texts, this.run);
+    this.past = new Past(this.texts, this.run);
+    this.files = new Files(this.texts, this.run);
+  }
+
+  /** Told of mistakes of the engine's own. */
+  onFailure(listener: (text: string) => void): void {
+    this.failure = listener;
+  }
+
+  /** The run is given up; a load begins anew. */
+  failed(error: unknown): void {
+    this.run.giveUp();
+    this.failure(textOfError(error));
+  }
+
+  /** Told of changes, as fast as it says that it has shown them (`shown`); one listener at a time. */
+  subscribe(listener: (view: View) => void): void {
+    this.run.views.subscribe(listener);
+  }
+
+  /** A view has been shown: the next one may come. */
+  shown(): void {
+    this.run.views.shown();
+  }
+
+  /** Changes the machine; the program has to be loaded again. */
+  useMachine(text: string): MachineCheck {
+    const check = this.texts.useMachine(text);
+    if (!check.machine) return check;
+    this.hand.forget();
+    this.run.useMachine(check.machine);
+    return check;
+  }
+
+  /**
+   * Assembles and loads; with errors it loads nothing, or with `unfinished` the part that is finished, which stops
+   * where something is missing. Cells outside the image stay unless `clear`; cells entered by hand are entered again.
+   */
+  load(source: string, { clear, inputs, unfinished = false }: Loading): Loaded {
+    const { rows, problems, program: whole, partial, base } = this.texts.assembled(source);
+    const program = whole ?? (unfinished ? partial?.program : undefined);
+    const { machine } = this.texts;
+    if (!machine || !program) return { rows, problems, base, loaded: false, partial: partial !== undefined };
+    const { current } = this.run;
+    const keep = current && !clear ? unloaded(machine, current.runner.state, current.program) : undefined;
+    if (clear) this.hand.forget();
+    const gaps = whole ? [] : (partial?.stops ?? []);
+    const runner = this.run.begin(program, { ...(keep && { keep }), inputs, gaps });
+    this.hand.enterAgain(runner, current?.runner.state);
+    this.run.publish({ now: true });
+    const { facts, symbols, routines, declared, parts } = program;
+    return { rows, problems, base, facts, symbols, routines, declared, parts, loaded: true, partial: false };
+  }
+
+  /** The ways of starting over, each with what it costs now. */
+  startOffers(): StartOffer[] {
+    const { current } = this.run;
+    return current ? startOffers(current.runner, this.hand.cellCount) : [];
+  }
+
+  /** `again` and `data`; the other ways assemble a text, which `load` does. */
+  startOver(way: Extract<StartingOver, 'again' | 'data'>): void {
+    const { current } = this.run;
+    if (!current) return;
+    if (way === 'again') return this.run.command('start');
+    const { runner, program, gaps } = current;
+    const keep = unloaded(runner.machine, runner.state, program);
+    const begun = this.run.begin(program, { keep, inputs: runner.inputs, gaps });
+    this.hand.enterAgain(begun, runner.state);
+    this.run.publish();
+  }
+}

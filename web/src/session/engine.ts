@@ -1,0 +1,16 @@
+/** The page's end of the engine's worker. One worker for the whole page. */
+import { proxy, wrap, type Remote } from 'comlink';
+import type { Session } from '@zettak/core/session/session';
+import type { View } from '@zettak/core/session/protocol';
+
+const worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
+
+/** Parts of a session are reached through it, as in the worker. */
+type Reached<T, Parts extends keyof T> = Remote<Omit<T, Parts>> & { readonly [part in Parts]: Remote<T[part]> };
+export type Engine = Reached<Session, 'texts' | 'run' | 'hand' | 'past' | 'files'>;
+
+export const engine = wrap<Session>(worker) as unknown as Engine;
+
+export const onFailure = (listener: (text: string) => void): Promise<void> => engine.onFailure(proxy(listener));
+
+export const onView = (listener: (view: View) => void): Promise<void> => engine.subscribe(proxy(listener));
