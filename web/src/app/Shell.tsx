@@ -3,9 +3,10 @@ import { Box, Flex } from '@chakra-ui/react';
 import { Moon, Sun } from 'lucide-react';
 import { useState } from 'react';
 import { NavLink } from 'react-router';
+import { keep, kept } from './preferences';
 
-const NIGHT = 'zettak.night';
-export const startNight = (): void => void document.documentElement.classList.toggle('dark', localStorage.getItem(NIGHT) === 'yes');
+const NIGHT = 'night';
+export const startNight = (): void => void document.documentElement.classList.toggle('dark', kept(NIGHT) === 'yes');
 
 export function Shell({ title, controls, children }: { title: string; controls?: React.ReactNode; children: React.ReactNode }) {
   return (
@@ -33,7 +34,7 @@ function NightSwitch() {
   const [night, setNight] = useState(document.documentElement.classList.contains('dark'));
   const turn = () => {
     document.documentElement.classList.toggle('dark', !night);
-    localStorage.setItem(NIGHT, night ? 'no' : 'yes');
+    keep(NIGHT, night ? 'no' : 'yes');
     setNight(!night);
   };
   return (

@@ -1,4 +1,6 @@
 /** Which tab this is, so that what is typed here belongs here: over reloads, and beside other tabs. */
+import { forget, keep, kept, keptNames, tabMemory } from './preferences';
+
 export interface Tab {
   /** Of this load of the page. */
   readonly id: string;
@@ -8,34 +10,24 @@ export interface Tab {
   isAlive(id: string): boolean;
 }
 
-const KEY = 'zettak.tab';
-const ALIVE = 'zettak.alive.';
+const KEY = 'tab';
+const ALIVE = 'alive.';
 /** A page says so often that it is there; browsers let hidden pages do it once a minute. */
 const BEAT = 20_000;
 const SILENT = 180_000;
 
 export function startTab(): Tab {
-  const before = sessionStorage.getItem(KEY) ?? undefined;
+  const before = tabMemory.kept(KEY);
   const id = `${Date.now().toString(36)}${Math.random().toString(36).slice(2, 10)}`;
-  const beat = (): void => {
-    try {
-      localStorage.setItem(ALIVE + id, String(Date.now()));
-    } catch {
-      // No room: other tabs may take this one for closed, and then offer its text, which loses nothing.
-    }
-  };
-  sessionStorage.setItem(KEY, id);
+  // Without room other tabs may take this one for closed, and then offer its text, which loses nothing.
+  const beat = (): void => void keep(ALIVE + id, String(Date.now()));
+  tabMemory.keep(KEY, id);
   beat();
   setInterval(beat, BEAT);
-  window.addEventListener('pagehide', () => localStorage.removeItem(ALIVE + id));
+  window.addEventListener('pagehide', () => forget(ALIVE + id));
   window.addEventListener('pageshow', beat);
-  forgetSilent();
-  return { id, before, isAlive: (other) => other === id || isFresh(localStorage.getItem(ALIVE + other)) };
+  for (const name of keptNames(ALIVE)) if (!isFresh(kept(name))) forget(name);
+  return { id, before, isAlive: (other) => other === id || isFresh(kept(ALIVE + other)) };
 }
 
-const isFresh = (at: string | null): boolean => at !== null && Date.now() - Number(at) < SILENT;
-
-function forgetSilent(): void {
-  for (const key of Object.keys(localStorage))
-    if (key.startsWith(ALIVE) && !isFresh(localStorage.getItem(key))) localStorage.removeItem(key);
-}
+const isFresh = (at: string): boolean => at !== '' && Date.now() - Number(at) < SILENT;

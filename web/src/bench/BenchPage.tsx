@@ -2,6 +2,7 @@
 import { useEffect, useState } from 'react';
 import { useParams } from 'react-router';
 import { Boundary, Fault } from '../ui/Boundary';
+import { EditorContext, EditorHandle } from '../editor/handle';
 import { Shell } from '../app/Shell';
 import { Window } from '../ui/Window';
 import { Console } from './Console';
@@ -12,59 +13,65 @@ import { ProgramPanel } from './ProgramPanel';
 import { RunPanel } from './run/RunPanel';
 import { StartOver } from './StartOver';
 import { StatePanel } from './StatePanel';
-import { lookForNewerMachine, openProgram, setStartingOver, startAnew, useBench, takeMachineVersion } from './store';
 import { TickPanel } from './TickPanel';
 import { Wake } from './Wake';
 import { WritePanel } from './write/WritePanel';
+import { lookForNewerMachine, useDocument } from './document';
+import { useLooks, setStartingOver } from './looks';
+import { openProgram, takeMachineVersion, startAnew } from './opening';
+import { useRun } from './run';
 
 export function BenchPage() {
+  const [editor] = useState(() => new EditorHandle());
   const { program } = useParams();
   const [help, setHelp] = useState(false);
-  const failure = useBench((state) => state.failure);
+  const failure = useDocument((state) => state.failure);
   useEffect(() => void openProgram(program), [program]);
-  const writing = useBench((state) => state.writing);
-  const controlling = useBench((state) => state.controlling);
-  const startingOver = useBench((state) => state.startingOver);
-  useKeys(() => setHelp(true));
+  const writing = useLooks((state) => state.writing);
+  const controlling = useLooks((state) => state.controlling);
+  const startingOver = useLooks((state) => state.startingOver);
+  useKeys(editor, () => setHelp(true));
   useEffect(() => {
     const look = (): void => void lookForNewerMachine();
     window.addEventListener('focus', look);
     return () => window.removeEventListener('focus', look);
   }, []);
   return (
-    <Shell title="Bench" controls={<Controls openHelp={() => setHelp(true)} />}>
-      <div className="bench" onClick={returnFocus}>
-        <NewerVersion />
-        <Crash />
-        {failure && (
-          <p className="notice problem" role="alert">
-            {failure}
-          </p>
-        )}
-        <div className={writing || controlling ? 'columns writing' : 'columns'}>
-          <div className="left">
-            <Boundary what="The program">
-              <ProgramPanel />
+    <EditorContext value={editor}>
+      <Shell title="Bench" controls={<Controls openHelp={() => setHelp(true)} />}>
+        <div className="bench" onClick={returnFocus}>
+          <NewerVersion />
+          <Crash />
+          {failure && (
+            <p className="notice problem" role="alert">
+              {failure}
+            </p>
+          )}
+          <div className={writing || controlling ? 'columns writing' : 'columns'}>
+            <div className="left">
+              <Boundary what="The program">
+                <ProgramPanel />
+              </Boundary>
+              <Boundary what="The console">
+                <Console />
+              </Boundary>
+            </div>
+            <Boundary key={writing ? 'write' : controlling ? 'run' : 'ticks'} what={writing || controlling ? 'This tool' : 'The drawing'}>
+              {writing ? <WritePanel /> : controlling ? <RunPanel /> : <TickPanel />}
             </Boundary>
-            <Boundary what="The console">
-              <Console />
+            <Boundary what="The state of the machine">
+              <StatePanel />
             </Boundary>
           </div>
-          <Boundary key={writing ? 'write' : controlling ? 'run' : 'ticks'} what={writing || controlling ? 'This tool' : 'The drawing'}>
-            {writing ? <WritePanel /> : controlling ? <RunPanel /> : <TickPanel />}
-          </Boundary>
-          <Boundary what="The state of the machine">
-            <StatePanel />
+          <Boundary what="The run so far">
+            <Wake />
           </Boundary>
         </div>
-        <Boundary what="The run so far">
-          <Wake />
-        </Boundary>
-      </div>
-      <PlaceMenu />
-      <StartOver open={startingOver} close={() => setStartingOver(false)} />
-      <KeyList open={help} close={() => setHelp(false)} />
-    </Shell>
+        <PlaceMenu />
+        <StartOver open={startingOver} close={() => setStartingOver(false)} />
+        <KeyList open={help} close={() => setHelp(false)} />
+      </Shell>
+    </EditorContext>
   );
 }
 
@@ -74,7 +81,7 @@ function returnFocus(event: React.MouseEvent): void {
   if (button && event.detail > 0) button.blur();
 }
 
-function useKeys(openHelp: () => void): void {
+function useKeys(editor: EditorHandle, openHelp: () => void): void {
   useEffect(() => {
     const listen = (event: KeyboardEvent): void => {
       if (event.ctrlKey || event.metaKey || event.altKey || usesKey(event.target, event.key)) return;
@@ -82,15 +89,15 @@ function useKeys(openHelp: () => void): void {
       const found = KEYS.find((each) => each.key === event.key && (each.shift ?? false) === (event.shiftKey && event.key !== '+'));
       if (!found && event.key !== '?') return;
       event.preventDefault();
-      found?.act();
+      found?.act(editor);
     };
     window.addEventListener('keydown', listen);
     return () => window.removeEventListener('keydown', listen);
-  }, [openHelp]);
+  }, [editor, openHelp]);
 }
 
 function Crash() {
-  const crash = useBench((state) => state.crash);
+  const crash = useRun((state) => state.crash);
   if (crash === undefined) return null;
   return (
     <Fault
@@ -102,10 +109,10 @@ function Crash() {
 }
 
 function NewerVersion() {
-  const newer = useBench((state) => state.newerVersion);
-  const name = useBench((state) => state.machineName);
-  const machine = useBench((state) => state.program?.machine);
-  const held = useBench((state) => state.machineVersion);
+  const newer = useDocument((state) => state.newerVersion);
+  const name = useDocument((state) => state.machineName);
+  const machine = useDocument((state) => state.program?.machine);
+  const held = useDocument((state) => state.machineVersion);
   if (!newer || !machine) return null;
   return (
     <p className="notice" role="status">

@@ -3,19 +3,20 @@ import { useEffect, useRef, useState } from 'react';
 import { engine } from '../session/engine';
 import { afterPaint } from '../ui/follow';
 import { Lines } from './Lines';
-import { useBench } from './store';
 import type { Entry } from '@zettak/core/session/protocol';
+import { useDocument } from './document';
+import { useRun } from './run';
 
 const SHOWN = 5000;
 /** After this many ms without a wait the keys belong to the bench again. */
 const BACK_TO_BENCH = 500;
 
 export function Console() {
-  const output = useBench((state) => state.view?.output ?? '');
-  const inputs = useBench((state) => state.view?.inputs);
-  const used = useBench((state) => state.view?.inputsUsed ?? 0);
-  const waiting = useBench((state) => state.view?.waiting);
-  const loaded = useBench((state) => state.view !== undefined);
+  const output = useRun((state) => state.view?.output ?? '');
+  const inputs = useRun((state) => state.view?.inputs);
+  const used = useRun((state) => state.view?.inputsUsed ?? 0);
+  const waiting = useRun((state) => state.view?.waiting);
+  const loaded = useRun((state) => state.view !== undefined);
   const bottom = useRef<HTMLPreElement>(null);
   useEffect(() => {
     afterPaint(() => bottom.current?.scrollTo(0, bottom.current.scrollHeight));
@@ -60,7 +61,7 @@ export function Console() {
 
 /** Switches that a hand can set. */
 function Switches() {
-  const devices = useBench((state) => state.view?.devices);
+  const devices = useRun((state) => state.view?.devices);
   return (devices ?? []).map((each) => <Lines key={each.name} device={each} />);
 }
 
@@ -99,7 +100,7 @@ function EntryField({ waiting, disabled }: { waiting: boolean; disabled: boolean
     if ('values' in entry) setText('');
     else setReading(entry);
   };
-  const radix = useBench((state) => state.machine?.radix ?? 2);
+  const radix = useDocument((state) => state.machine?.radix ?? 2);
   const refused = reading && 'refused' in reading ? reading.refused : undefined;
   return (
     <form

@@ -2,15 +2,19 @@
 import { Play, Pause } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { createProgram, command, keepProgramVersion, load, runOrPause, say, setSpeed, setStartingOver, useBench } from './store';
 import { isRunning, SPEEDS, type Command, type Speed } from '@zettak/core/session/protocol';
+import { createProgram, keepProgramVersion, useDocument } from './document';
+import { load } from './loading';
+import { setStartingOver } from './looks';
+import { command, runOrPause, setSpeed, useRun } from './run';
+import { say } from './text';
 
 const speedName = (speed: Speed): string => (speed === 'full' ? 'full speed' : `${speed} ${speed === 1 ? 'tick' : 'ticks'}/s`);
 
 export function Controls({ openHelp }: { openHelp: () => void }) {
-  const status = useBench((state) => state.view?.status ?? 'empty');
-  const sentence = useBench((state) => state.view?.sentence ?? 'Nothing is loaded yet');
-  const speed = useBench((state) => state.speed);
+  const status = useRun((state) => state.view?.status ?? 'empty');
+  const sentence = useRun((state) => state.view?.sentence ?? 'Nothing is loaded yet');
+  const speed = useRun((state) => state.speed);
   const running = isRunning(status);
   return (
     <>
@@ -87,10 +91,10 @@ function CommandButton({ name, words, shown, disabled }: { name: Command; words:
 
 /** Programs of the course, and what can be done with the one on the bench. */
 function ProgramChoice() {
-  const programs = useBench((state) => state.programs);
-  const program = useBench((state) => state.program);
-  const name = useBench((state) => state.machineName);
-  const version = useBench((state) => state.machineVersion);
+  const programs = useDocument((state) => state.programs);
+  const program = useDocument((state) => state.program);
+  const name = useDocument((state) => state.machineName);
+  const version = useDocument((state) => state.machineVersion);
   const [naming, setNaming] = useState(false);
   const navigate = useNavigate();
   const choose = async (value: string): Promise<void> => {

@@ -6,11 +6,12 @@ import { addressText } from '@zettak/core/engine/tell/names';
 import { shownDigits } from '@zettak/core/text/number';
 import { follow } from '../ui/follow';
 import { withAddress } from './stops';
-import { setStops, useBench } from './store';
+import { useDocument } from './document';
+import { setStops, useRun } from './run';
 
 /** The system program of the machine. */
 export function SystemLines({ machine }: { machine: Machine }) {
-  const rows = useBench((state) => state.systemRows);
+  const rows = useDocument((state) => state.systemRows);
   const { system } = machine;
   if (!system) return null;
   const title = `System program, ${addressText(machine, system.from)} to ${addressText(machine, system.to)}`;
@@ -19,7 +20,7 @@ export function SystemLines({ machine }: { machine: Machine }) {
 
 /** The parts that the loaded program takes in. */
 export function PartLines({ machine }: { machine: Machine }) {
-  const parts = useBench((state) => state.parts);
+  const parts = useRun((state) => state.parts);
   return parts.map((each) => (
     <FoldedLines
       key={each.name}
@@ -54,8 +55,8 @@ const holdsAddress = ({ address, space, words }: Row, where: number): boolean =>
 
 /** A press on a line's number stops the run there. */
 function FoldedLines({ machine, rows, source, title, name, testId }: Folded) {
-  const executing = useBench((state) => state.view?.executing?.address ?? -1);
-  const next = useBench((state) => (state.view && state.view.status !== 'halted' ? state.view.next.address : -1));
+  const executing = useRun((state) => state.view?.executing?.address ?? -1);
+  const next = useRun((state) => (state.view && state.view.status !== 'halted' ? state.view.next.address : -1));
   const present = rows.some((each) => each.kind === 'code' && (holdsAddress(each, executing) || holdsAddress(each, next)));
   const [open, setOpen] = useState(present);
   const list = useRef<HTMLOListElement>(null);
@@ -94,7 +95,7 @@ const WORDS = 2;
 function Line({ machine, number, text, row, executing, next }: LineParts) {
   const { width, addressWidth } = machine.spaces[machine.programSpace]!;
   const address = row?.address;
-  const stops = useBench((state) => state.stops);
+  const stops = useRun((state) => state.stops);
   const place = address === undefined ? '' : addressText(machine, address);
   const stop = stops.find((each) => each.kind === 'address' && each.text === place);
   const toggle = (): void => setStops(withAddress(stops, place));

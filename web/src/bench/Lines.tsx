@@ -1,10 +1,10 @@
 /** The lines of a device, each a switch that a hand can set; a change holds from the present tick on. */
 import { engine } from '../session/engine';
 import type { ShownDevice } from '@zettak/core/session/protocol';
-import { useBench } from './store';
+import { useDocument } from './document';
 
 export function Lines({ device: { name, title, kind, value, width, lines } }: { device: ShownDevice }) {
-  const radix = useBench((state) => state.machine?.radix ?? 2);
+  const radix = useDocument((state) => state.machine?.radix ?? 2);
   if (kind !== 'switches') return null;
   const named = lines.length > 0 ? lines : Array.from({ length: width }, (_, bit) => [String(bit), bit] as const);
   return (

@@ -5,12 +5,15 @@ import { cellText } from '@zettak/core/engine/watch/places';
 import { BY_HAND } from '@zettak/core/engine/meaning/state';
 import { characterOf, hexDigits, shownDigits, shownNumber } from '@zettak/core/text/number';
 import { touchedCells } from '../datapath/touched';
-import { goToLine } from '../editor/editors';
+import { useEditor, type EditorHandle } from '../editor/handle';
 import { follow } from '../ui/follow';
 import { boxOf } from './PlaceMenu';
 import { readings } from './readings';
+import type { Row } from '@zettak/core/image/program';
 import type { View } from '@zettak/core/session/protocol';
-import { askAbout, routineOf, setLooks, useBench, type BenchState, type ValueBase } from './store';
+import { type ValueBase, useLooks, setLooks, askAbout } from './looks';
+import { routineOf, useRun, type RunState } from './run';
+import { useText } from './text';
 
 const BASES: Readonly<Record<2 | 10, readonly ValueBase[]>> = { 2: ['hex', 'dec', 'bin', 'char'], 10: ['dec', 'char'] };
 
@@ -29,9 +32,9 @@ interface Reading {
 }
 
 export function Memory({ machine, view }: { machine: Machine; view: View }) {
-  const base = useBench((state) => state.base);
-  const moving = useBench((state) => state.motion !== undefined);
-  const chosen = useBench((state) => state.space);
+  const base = useLooks((state) => state.base);
+  const moving = useRun((state) => state.motion !== undefined);
+  const chosen = useLooks((state) => state.space);
   const space = chosen !== undefined && chosen < machine.spaces.length ? chosen : machine.programSpace;
   const { width, addressWidth, cells, title } = machine.spaces[space]!;
   const { radix } = machine;
@@ -39,17 +42,18 @@ export function Memory({ machine, view }: { machine: Machine; view: View }) {
   const widest = shownBase === 'bin' ? width : Math.ceil(width / 4);
   const perRow = radix === 10 ? 5 : widest > 8 ? 2 : widest > 3 ? 4 : 8;
   const touched = useMemo(() => touchedCells(moving ? undefined : view.last, space), [view, moving, space]);
-  const rooms = useBench((state) => state.rooms);
+  const rooms = useRun((state) => state.rooms);
   const rows = useMemo(
     () => memoryRows(machine, view, { space, touched, cells, perRow, rooms }),
     [machine, view, space, touched, cells, perRow, rooms],
   );
   const scroller = useRef<HTMLDivElement>(null);
-  const labels = useBench((state) => state.labels[space]);
-  const routines = useBench((state) => state.routines);
-  // Two selectors for all cells, not two for each: a key press changes the store several times.
-  const cursorFrom = useBench((state) => cursorCells(state, space)[0]);
-  const cursorTo = useBench((state) => cursorCells(state, space)[1]);
+  const labels = useRun((state) => state.labels[space]);
+  const routines = useRun((state) => state.routines);
+  // One selector for all cells, not one for each: a key press changes the store several times.
+  const cursorLine = useLooks((state) => state.cursorLine);
+  const cursorRow = useText((state) => state.listing.rows[cursorLine - 1]);
+  const [cursorFrom, cursorTo] = cursorCells(cursorRow, machine, space);
   const program = space === machine.programSpace;
   const focus = [...touched.keys()].at(-1) ?? (program ? (view.executing?.address ?? view.next.address) : 0);
   useEffect(() => {
@@ -157,6 +161,7 @@ interface CellParts {
 const Cell = memo(function Cell({ machine, view, space, address, base, touch, name, routine, atCursor }: CellParts) {
   const { width, addressWidth, cells } = machine.spaces[space]!;
   const { radix } = machine;
+  const editor = useEditor();
   const memory = view.spaces[space]!;
   const value = memory.cells[address]!;
   const never = memory.marks[address] === 0;
@@ -181,7 +186,7 @@ const Cell = memo(function Cell({ machine, view, space, address, base, touch, na
       data-place={`${machine.spaces[space]!.name} ${address}`}
       onDoubleClick={() => {
         askAbout(undefined);
-        goToSource(machine, space, address);
+        goToSource(editor, machine, space, address);
       }}
       onClick={(event) => {
         const place = cellText(machine, space, address);
@@ -218,16 +223,14 @@ function walkCells(event: React.KeyboardEvent<HTMLElement>): void {
 }
 
 /** First cell of the line under the cursor, and the one behind its last. */
-function cursorCells({ listing, cursorLine, machine }: BenchState, space: number): readonly [from: number, to: number] {
-  const row = listing.rows[cursorLine - 1];
-  if (row?.address === undefined || (row.space ?? machine?.programSpace) !== space) return NO_CELLS;
+function cursorCells(row: Row | undefined, machine: Machine, space: number): readonly [from: number, to: number] {
+  if (row?.address === undefined || (row.space ?? machine.programSpace) !== space) return [0, 0];
   return [row.address, row.address + Math.max(row.words.length, row.size ?? 0)];
 }
-const NO_CELLS = [0, 0] as const;
 
 /** From a cell to the line that it comes from. */
-function goToSource({ programSpace }: Machine, space: number, address: number): void {
-  const row = useBench
+function goToSource(editor: EditorHandle, { programSpace }: Machine, space: number, address: number): void {
+  const row = useText
     .getState()
     .listing.rows.find(
       (each) =>
@@ -236,7 +239,7 @@ function goToSource({ programSpace }: Machine, space: number, address: number): 
         address >= each.address &&
         address < each.address + Math.max(each.words.length, each.size ?? 0),
     );
-  if (row) goToLine('.program', row.line);
+  if (row) editor.goToLine(row.line);
 }
 
 /** Cells of one room that are shown before they are written. */
@@ -247,7 +250,7 @@ interface Shown {
   readonly touched: ReadonlyMap<number, unknown>;
   readonly cells: number;
   readonly perRow: number;
-  readonly rooms: BenchState['rooms'];
+  readonly rooms: RunState['rooms'];
 }
 
 /** Rows that hold something, with one more around them; gaps between. Everything of a small memory, at most 400 rows. */

@@ -3,18 +3,11 @@ import { Popover, Portal } from '@chakra-ui/react';
 import { useEffect, useState, type FormEvent } from 'react';
 import { engine } from '../session/engine';
 import { nextId } from './stops';
-import { askAbout, BASE_READ, BASE_WORDS, setStops, tell, useBench } from './store';
 import type { BreakSpec } from '@zettak/core/session/protocol';
-
-/** A place, as the notation and the questions of the bench name it. */
-export interface Pointed {
-  readonly place: string;
-  /** As the panel calls it. */
-  readonly name: string;
-  readonly cell: boolean;
-  /** Its box on the screen. */
-  readonly at: { readonly x: number; readonly y: number; readonly width: number; readonly height: number };
-}
+import { useDocument } from './document';
+import { BASE_READ, BASE_WORDS, type Pointed, useLooks, askAbout } from './looks';
+import { setStops, useRun } from './run';
+import { tell } from './text';
 
 export const boxOf = (element: Element): Pointed['at'] => {
   const { x, y, width, height } = element.getBoundingClientRect();
@@ -22,7 +15,7 @@ export const boxOf = (element: Element): Pointed['at'] => {
 };
 
 export function PlaceMenu() {
-  const pointed = useBench((state) => state.pointed);
+  const pointed = useLooks((state) => state.pointed);
   return (
     <Popover.Root
       open={pointed !== undefined}
@@ -46,8 +39,8 @@ function Choices({ pointed: { place, name, cell } }: { pointed: Pointed }) {
   const [value, setValue] = useState('');
   const [refused, setRefused] = useState<string>();
   const close = (): void => askAbout(undefined);
-  const machine = useBench((state) => state.machine);
-  const shownBase = useBench((state) => state.base);
+  const machine = useDocument((state) => state.machine);
+  const shownBase = useLooks((state) => state.base);
   const base = machine?.radix === 10 ? 10 : BASE_READ[shownBase];
   const [reading, setReading] = useState('');
   useEffect(() => {
@@ -68,7 +61,7 @@ function Choices({ pointed: { place, name, cell } }: { pointed: Pointed }) {
     else close();
   };
   const stop = (kind: BreakSpec['kind'], print = ''): void => {
-    const { stops } = useBench.getState();
+    const { stops } = useRun.getState();
     const known = stops.some((each) => each.kind === kind && each.text === place && each.print === print);
     if (!known) setStops([...stops, { id: nextId(stops), kind, text: place, enabled: true, ignore: 0, print }]);
     const when = kind === 'read' ? 'is read' : kind === 'write' ? 'is written' : 'changes';

@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import { engine } from '../session/engine';
 import { Window } from '../ui/Window';
 import type { StartOffer, StartingOver } from '@zettak/core/session/protocol';
-import { startOver } from './store';
+import { startOver } from './loading';
 
 const NAMES: Readonly<Record<StartingOver, string>> = {
   again: 'Run again from the start',

@@ -6,12 +6,14 @@ import { readsRegister, writeOf } from '../datapath/touched';
 import { Memory } from './Memory';
 import { boxOf } from './PlaceMenu';
 import { readings } from './readings';
-import { askAbout, selectFlag, useBench } from './store';
 import type { View } from '@zettak/core/session/protocol';
+import { useDocument } from './document';
+import { askAbout } from './looks';
+import { selectFlag, useRun } from './run';
 
 export function StatePanel() {
-  const machine = useBench((state) => state.machine);
-  const view = useBench((state) => state.view);
+  const machine = useDocument((state) => state.machine);
+  const view = useRun((state) => state.view);
   if (!machine || !view) return <section className="panel state" aria-label="State" />;
   return (
     <section className="panel state" aria-label="State">
@@ -23,7 +25,7 @@ export function StatePanel() {
 }
 
 function Registers({ machine, view }: { machine: Machine; view: View }) {
-  const moving = useBench((state) => state.motion !== undefined);
+  const moving = useRun((state) => state.motion !== undefined);
   const last = moving ? undefined : view.last;
   const { radix } = machine;
   return (
@@ -83,7 +85,7 @@ function Registers({ machine, view }: { machine: Machine; view: View }) {
 }
 
 function Flags({ machine, view }: { machine: Machine; view: View }) {
-  const moving = useBench((state) => state.motion !== undefined);
+  const moving = useRun((state) => state.motion !== undefined);
   const last = moving ? undefined : view.last;
   const { why } = view;
   if (machine.flags.length === 0) return null;

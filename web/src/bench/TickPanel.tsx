@@ -5,13 +5,14 @@ import type { Segment } from '@zettak/core/engine/tell/narrate';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { Datapath } from '../datapath/Datapath';
 import type { PhaseTick } from '@zettak/core/session/protocol';
-import { useBench } from './store';
+import { useDocument } from './document';
+import { useRun } from './run';
 
 export function TickPanel() {
-  const machine = useBench((state) => state.machine);
-  const view = useBench((state) => state.view);
-  const labels = useBench((state) => state.dataLabels);
-  const motion = useBench((state) => state.motion);
+  const machine = useDocument((state) => state.machine);
+  const view = useRun((state) => state.view);
+  const labels = useRun((state) => state.dataLabels);
+  const motion = useRun((state) => state.motion);
   if (!machine) return <section className="panel middle" aria-label="Datapath" />;
   if (!view) return <Empty />;
   return (
@@ -34,12 +35,12 @@ const Empty = () => (
 );
 
 function Phases() {
-  const phases = useBench((state) => state.machine!.phases);
-  const ticks = useBench((state) => state.view!.phases);
-  const decoded = useBench((state) => state.view!.decoded);
-  const moving = useBench((state) => state.motion?.report);
+  const phases = useDocument((state) => state.machine!.phases);
+  const ticks = useRun((state) => state.view!.phases);
+  const decoded = useRun((state) => state.view!.decoded);
+  const moving = useRun((state) => state.motion?.report);
   const shown = moving ? ticks.map((each) => under(each, moving.step)) : ticks;
-  const machine = useBench((state) => state.machine!);
+  const machine = useDocument((state) => state.machine!);
   const room = useMemo(() => roomFor(machine), [machine]);
   const present = shown.find((each) => each.state === 'last')?.phase;
   return (
@@ -96,7 +97,7 @@ const under = (tick: PhaseTick, step: number): PhaseTick => ({
 });
 
 function TickLine({ tick, decoded }: { tick: PhaseTick; decoded: readonly string[] }) {
-  const all = useBench((state) => state.machine!.flags.length);
+  const all = useDocument((state) => state.machine!.flags.length);
   const [transfers, flags] = tick.text.split(/\s*;\s*flags\s+/);
   const named = flags?.trim().split(/\s+/) ?? [];
   const words = tick.part === 'decode' ? (decoded.length > 0 ? decoded : ['look it up']) : [short(transfers!)];
@@ -132,10 +133,10 @@ const short = (text: string): string =>
 const LONG = 30;
 
 function Sentence() {
-  const sentence = useBench((state) => state.view!.lastSentence);
-  const coming = useBench((state) => state.view!.comingSentence);
-  const status = useBench((state) => state.view!.status);
-  const stop = useBench((state) => state.view!.sentence);
+  const sentence = useRun((state) => state.view!.lastSentence);
+  const coming = useRun((state) => state.view!.comingSentence);
+  const status = useRun((state) => state.view!.status);
+  const stop = useRun((state) => state.view!.sentence);
   const loud = status === 'fault' || status === 'breakpoint';
   return (
     <div className="sentence">

@@ -2,17 +2,19 @@
 import { Fragment, useEffect, useRef } from 'react';
 import { followAcross } from '../ui/follow';
 import { isRunning, type WakeEntry } from '@zettak/core/session/protocol';
-import { command, routineOf, setControlling, travel, useBench } from './store';
+import { useDocument } from './document';
+import { chooseRunTool, setControlling, useLooks } from './looks';
+import { command, travel, routineOf, useRun } from './run';
 
 export function Wake() {
-  const wake = useBench((state) => state.view?.wake);
-  const ticks = useBench((state) => state.view?.ticks ?? 0);
-  const instructions = useBench((state) => state.view?.instructions ?? 0);
-  const upcoming = useBench((state) => state.view?.upcoming);
-  const running = useBench((state) => isRunning(state.view?.status));
-  const since = useBench((state) => state.view?.thisTime);
-  const phases = useBench((state) => state.machine?.phases);
-  const routines = useBench((state) => state.routines);
+  const wake = useRun((state) => state.view?.wake);
+  const ticks = useRun((state) => state.view?.ticks ?? 0);
+  const instructions = useRun((state) => state.view?.instructions ?? 0);
+  const upcoming = useRun((state) => state.view?.upcoming);
+  const running = useRun((state) => isRunning(state.view?.status));
+  const since = useRun((state) => state.view?.thisTime);
+  const phases = useDocument((state) => state.machine?.phases);
+  const routines = useRun((state) => state.routines);
   const present = useRef<HTMLSpanElement>(null);
   const strip = useRef<HTMLDivElement>(null);
   useEffect(() => followAcross(strip.current, () => present.current), [ticks, wake]);
@@ -68,13 +70,13 @@ export function Wake() {
 
 /** Where the run is in calls, why it stands still, and what was remarked. */
 function RunLine() {
-  const calls = useBench((state) => state.view?.calls);
-  const broken = useBench((state) => state.view?.callsBroken);
-  const status = useBench((state) => state.view?.status);
-  const sentence = useBench((state) => state.view?.sentence);
-  const unfinished = useBench((state) => state.view?.unfinished);
-  const remarks = useBench((state) => state.view?.remarks.length ?? 0);
-  const controlling = useBench((state) => state.controlling);
+  const calls = useRun((state) => state.view?.calls);
+  const broken = useRun((state) => state.view?.callsBroken);
+  const status = useRun((state) => state.view?.status);
+  const sentence = useRun((state) => state.view?.sentence);
+  const unfinished = useRun((state) => state.view?.unfinished);
+  const remarks = useRun((state) => state.view?.remarks.length ?? 0);
+  const controlling = useLooks((state) => state.controlling);
   if (!calls) return null;
   const tells = status !== undefined && status !== 'ready' && status !== 'paused' && status !== 'running';
   return (
@@ -117,9 +119,8 @@ function RunLine() {
 }
 
 function showRemarks(): void {
-  localStorage.setItem('zettak.run-tool', 'calls');
-  setControlling(false);
-  setTimeout(() => setControlling(true));
+  chooseRunTool('calls');
+  setControlling(true);
 }
 
 function Instruction({

@@ -1,8 +1,11 @@
 /** The bench's keys: one table, from which both the handler and the list under “?” are made. */
+import type { EditorHandle } from '../editor/handle';
 import { SPEEDS } from '@zettak/core/session/protocol';
 import { addressText } from '@zettak/core/engine/tell/names';
 import { withAddress } from './stops';
-import { command, runOrPause, setControlling, setSpeed, setStartingOver, setStops, setWriting, useBench } from './store';
+import { useDocument } from './document';
+import { useLooks, setWriting, setControlling, setStartingOver } from './looks';
+import { command, runOrPause, setSpeed, setStops, useRun } from './run';
 
 export interface Key {
   readonly key: string;
@@ -10,24 +13,25 @@ export interface Key {
   readonly shift?: true;
   readonly shown: string;
   readonly does: string;
-  readonly act: () => void;
+  readonly act: (editor: EditorHandle) => void;
 }
 
 /** Asks the editor to set or clear the breakpoint of the instruction that PC points at. */
-function breakAtNext(): void {
-  const { view, machine, stops } = useBench.getState();
+function breakAtNext(editor: EditorHandle): void {
+  const { view, stops } = useRun.getState();
+  const { machine } = useDocument.getState();
   if (!view || !machine) return;
-  if (view.next.line) return void window.dispatchEvent(new CustomEvent('zettak:breakpoint', { detail: view.next.line }));
+  if (view.next.line && editor.toggleBreakpoint(view.next.line)) return;
   setStops(withAddress(stops, addressText(machine, view.next.address)));
 }
 
 function changeSpeed(step: 1 | -1): void {
-  const speed = SPEEDS[SPEEDS.indexOf(useBench.getState().speed) + step];
+  const speed = SPEEDS[SPEEDS.indexOf(useRun.getState().speed) + step];
   if (speed !== undefined) setSpeed(speed);
 }
 
 export const KEYS: readonly Key[] = [
-  { key: ' ', shown: 'space', does: 'run or pause', act: runOrPause },
+  { key: ' ', shown: 'space', does: 'run or pause', act: () => runOrPause() },
   { key: '.', shown: '.', does: 'one tick', act: () => command('tick') },
   { key: ',', shown: ',', does: 'one tick back', act: () => command('back') },
   { key: 'ArrowRight', shown: '→', does: 'to the end of the instruction', act: () => command('instruction') },
@@ -41,8 +45,8 @@ export const KEYS: readonly Key[] = [
   { key: 'Home', shown: 'Home', does: 'back to the start of the run', act: () => command('start') },
   { key: 'Home', shift: true, shown: '⇧Home', does: 'start over, in one of several ways', act: () => setStartingOver(true) },
   { key: 'b', shown: 'b', does: 'breakpoint where PC points', act: breakAtNext },
-  { key: 'w', shown: 'w', does: 'tools for writing, or the ticks', act: () => setWriting(!useBench.getState().writing) },
-  { key: 'r', shown: 'r', does: 'tools for the run, or the ticks', act: () => setControlling(!useBench.getState().controlling) },
+  { key: 'w', shown: 'w', does: 'tools for writing, or the ticks', act: () => setWriting(!useLooks.getState().writing) },
+  { key: 'r', shown: 'r', does: 'tools for the run, or the ticks', act: () => setControlling(!useLooks.getState().controlling) },
   { key: '+', shown: '+', does: 'faster', act: () => changeSpeed(1) },
   { key: '-', shown: '-', does: 'slower', act: () => changeSpeed(-1) },
 ];

@@ -1,7 +1,8 @@
-/** The breakpoints of a program as the page keeps them: in the browser's storage, lines moving with the text. */
+/** The breakpoints of a program as the page keeps them: over reloads, lines moving with the text. */
+import { keep, keptValue } from '../app/preferences';
 import type { BreakSpec } from '@zettak/core/session/protocol';
 
-const keyOf = (program: string): string => `zettak.stops.${program}`;
+const nameOf = (program: string): string => `stops.${program}`;
 const KINDS: ReadonlySet<unknown> = new Set(['line', 'address', 'write', 'change', 'read', 'output', 'condition']);
 
 export const lineStop = (id: number, line: number): BreakSpec => ({
@@ -23,14 +24,14 @@ export function withAddress(stops: readonly BreakSpec[], text: string): BreakSpe
   return [...stops, { id: nextId(stops), kind: 'address', text, enabled: true, ignore: 0, print: '' }];
 }
 
+/** Lines that have one, in the order of the text. */
+export const breakLines = (stops: readonly BreakSpec[]): number[] =>
+  stops.flatMap((each) => (each.kind === 'line' ? [each.line!] : [])).sort((a, b) => a - b);
+
 /** Rubbish in the storage counts as no breakpoints. */
 export function readStops(program: string): BreakSpec[] {
-  try {
-    const kept: unknown = JSON.parse(localStorage.getItem(keyOf(program)) ?? '[]');
-    return Array.isArray(kept) ? kept.flatMap(stopFrom) : [];
-  } catch {
-    return [];
-  }
+  const kept = keptValue(nameOf(program));
+  return Array.isArray(kept) ? kept.flatMap(stopFrom) : [];
 }
 
 function stopFrom(each: unknown): BreakSpec[] {
@@ -51,8 +52,7 @@ function stopFrom(each: unknown): BreakSpec[] {
   ];
 }
 
-export const keepStops = (program: string, stops: readonly BreakSpec[]): void =>
-  localStorage.setItem(keyOf(program), JSON.stringify(stops));
+export const keepStops = (program: string, stops: readonly BreakSpec[]): void => void keep(nameOf(program), JSON.stringify(stops));
 
 /** The same stops with the lines that the editor has now: what was set for a line goes along with it. */
 export function withLines(stops: readonly BreakSpec[], lines: readonly number[]): BreakSpec[] {

@@ -2,22 +2,24 @@
 import { yaml } from '@codemirror/lang-yaml';
 import { syntaxHighlighting } from '@codemirror/language';
 import { setDiagnostics } from '@codemirror/lint';
-import { keymap, lineNumbers, EditorView } from '@codemirror/view';
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { keymap, lineNumbers, type EditorView } from '@codemirror/view';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { DocumentDetail, DocumentSummary } from '@zettak/api/documents';
 import type { Form, Machine } from '@zettak/core/machine/model/machine';
 import { starter } from '@zettak/core/machine/document/starter';
 import { patternText } from '@zettak/core/machine/model/opcodeMap';
 import { client } from '../documents/client';
-import { ProblemList } from '../ui/ProblemList';
+import { ProblemList } from '../editor/ProblemList';
 import { CodeEditor } from '../editor/CodeEditor';
 import { Draft, type SaveState } from '../documents/drafts';
 import { engine } from '../session/engine';
 import { ConflictBar, SaveMark } from '../documents/SaveMark';
 import { Shell } from '../app/Shell';
 import type { MachineCheck } from '@zettak/core/session/protocol';
-import { baseTexts } from '../bench/store';
+import { kept } from '../app/preferences';
+import { baseTexts } from '../documents/baseTexts';
+import { EditorHandle } from '../editor/handle';
 import { OpcodeMap } from './OpcodeMap';
 import { colours, toEditorDiagnostics } from '../editor/programParts';
 
@@ -95,6 +97,7 @@ const firstProgram = (name: string, machine: Machine | undefined): string =>
 
 function Workshop({ document, duplicate }: { document: DocumentDetail; duplicate: (text: string, name: string) => Promise<void> }) {
   const navigate = useNavigate();
+  const [editor] = useState(() => new EditorHandle());
   const [saveState, setSaveState] = useState<SaveState>({ kind: 'saved' });
   const [draft, setDraft] = useState<Draft>();
   const [text, setText] = useState(document.draft);
@@ -146,7 +149,7 @@ function Workshop({ document, duplicate }: { document: DocumentDetail; duplicate
   const openBench = async (): Promise<void> => {
     try {
       const programs = (await client.list('program')).filter((each) => each.machine === document.id);
-      const last = localStorage.getItem('zettak.program');
+      const last = kept('program');
       const found = programs.find((each) => each.id === last) ?? programs[0];
       if (!found && version === 0) return setSaid('Save a version first: the bench works with versions only.');
       const name = `first on ${document.name}`.slice(0, 60);
@@ -189,9 +192,9 @@ function Workshop({ document, duplicate }: { document: DocumentDetail; duplicate
           </button>
         </header>
         <ConflictBar state={saveState} draft={draft} take={(theirs) => (setText(theirs), setTaken((each) => each + 1))} />
-        {draft && <DocumentEditor {...{ text, taken, check, change, save }} name={`machine.${document.id}`} />}
+        {draft && <DocumentEditor {...{ text, taken, check, change, save, editor }} name={`machine.${document.id}`} />}
       </section>
-      <Findings check={check} errors={errors} />
+      <Findings {...{ check, errors, editor }} />
     </div>
   );
 }
@@ -203,33 +206,30 @@ interface EditorParts {
   readonly check: (MachineCheck & { readonly text: string }) | undefined;
   readonly change: (text: string) => void;
   readonly save: () => Promise<void>;
+  readonly editor: EditorHandle;
 }
 
-function DocumentEditor({ text, taken, name, check, change, save }: EditorParts) {
+function DocumentEditor({ text, taken, name, check, change, save, editor }: EditorParts) {
   const [view, setView] = useState<EditorView>();
+  const saving = useRef(save);
+  saving.current = save;
+  const attach = (now: EditorView | undefined): void => {
+    editor.attach(now);
+    setView(now);
+  };
   const extensions = useMemo(
-    () => [
-      lineNumbers(),
-      yaml(),
-      syntaxHighlighting(colours),
-      keymap.of([{ key: 'Mod-s', run: () => (window.dispatchEvent(new Event('zettak:save')), true) }]),
-    ],
+    () => [lineNumbers(), yaml(), syntaxHighlighting(colours), keymap.of([{ key: 'Mod-s', run: () => (void saving.current(), true) }])],
     [],
   );
-  useEffect(() => {
-    const listen = (): void => void save();
-    window.addEventListener('zettak:save', listen);
-    return () => window.removeEventListener('zettak:save', listen);
-  }, [save]);
   useEffect(() => {
     if (view && check && view.state.doc.toString() === check.text)
       view.dispatch(setDiagnostics(view.state, toEditorDiagnostics(check.problems, check.text.length)));
   }, [view, check]);
-  return <CodeEditor {...{ text, taken, name, extensions }} label="Machine document" onChange={change} onView={setView} />;
+  return <CodeEditor {...{ text, taken, name, extensions }} label="Machine document" onChange={change} onView={attach} />;
 }
 
 /** What is wrong, or what the machine amounts to. */
-function Findings({ check, errors }: { check: MachineCheck | undefined; errors: number }) {
+function Findings({ check, errors, editor }: { check: MachineCheck | undefined; errors: number; editor: EditorHandle }) {
   if (!check) return <aside className="panel findings" aria-label="Problems" />;
   const { problems, machine } = check;
   return (
@@ -240,8 +240,8 @@ function Findings({ check, errors }: { check: MachineCheck | undefined; errors: 
           {problems.length === 0 ? 'none' : `${errors} ${errors === 1 ? 'error' : 'errors'}, ${problems.length - errors} other`}
         </span>
       </header>
-      <ProblemList problems={problems} editor=".document" testId="machine-problems" />
-      {machine && <OpcodeMap machine={machine} goTo={goToForm} />}
+      <ProblemList problems={problems} editor={editor} testId="machine-problems" />
+      {machine && <OpcodeMap machine={machine} goTo={(form) => goToForm(editor, form)} />}
       {machine && <Summary machine={machine} />}
       {!machine && <p className="hint pad">The bench keeps the last version without errors. This draft is kept too, errors and all.</p>}
     </aside>
@@ -249,16 +249,12 @@ function Findings({ check, errors }: { check: MachineCheck | undefined; errors: 
 }
 
 /** Puts the cursor where the form is written. */
-function goToForm({ written }: Form): void {
-  const view = EditorView.findFromDOM(window.document.querySelector<HTMLElement>('.document .cm-editor')!);
-  if (!view) return;
-  const text = view.state.doc.toString();
+function goToForm(editor: EditorHandle, { written }: Form): void {
+  const text = editor.view?.state.doc.toString() ?? '';
   const at = [`write: '${written}'`, `write: "${written}"`, `write: ${written}`]
     .map((each) => text.indexOf(each))
     .find((each) => each !== -1);
-  if (at === undefined) return;
-  view.dispatch({ selection: { anchor: at }, effects: EditorView.scrollIntoView(at, { y: 'center' }) });
-  view.focus();
+  if (at !== undefined) editor.goToOffset(at);
 }
 
 /** The machine in short: what it is made of, and every instruction with its first cell and tick count. */

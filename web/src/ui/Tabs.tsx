@@ -1,5 +1,5 @@
 /** A row of tabs and the body of the chosen one, which is remembered. Arrow keys move among them. */
-import { useState, type ComponentType, type KeyboardEvent } from 'react';
+import { type ComponentType, type KeyboardEvent } from 'react';
 
 export interface Tab {
   readonly id: string;
@@ -7,12 +7,16 @@ export interface Tab {
   readonly body: ComponentType;
 }
 
-export function Tabs({ tabs, label, kept }: { tabs: readonly Tab[]; label: string; kept: string }) {
-  const [chosen, setChosen] = useState(() => tabs.find((each) => each.id === localStorage.getItem(kept))?.id ?? tabs[0]!.id);
-  const choose = (id: string): void => {
-    localStorage.setItem(kept, id);
-    setChosen(id);
-  };
+interface Parts {
+  readonly tabs: readonly Tab[];
+  readonly label: string;
+  /** An id; of one that there is not, the first tab stands there. */
+  readonly chosen: string;
+  readonly choose: (id: string) => void;
+}
+
+export function Tabs({ tabs, label, chosen: wanted, choose }: Parts) {
+  const chosen = tabs.find((each) => each.id === wanted)?.id ?? tabs[0]!.id;
   const Body = tabs.find((each) => each.id === chosen)!.body;
   const move = (event: KeyboardEvent): void => {
     const step = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;

@@ -1,11 +1,11 @@
+import { travel, useRun } from '../run';
 /** The calls that have not returned, and what the run did that is seldom meant. */
-import { travel, useBench } from '../store';
 
 export function CallsTab() {
-  const calls = useBench((state) => state.view?.calls);
-  const broken = useBench((state) => state.view?.callsBroken);
-  const longRuns = useBench((state) => state.view?.longRuns);
-  const remarks = useBench((state) => state.view?.remarks);
+  const calls = useRun((state) => state.view?.calls);
+  const broken = useRun((state) => state.view?.callsBroken);
+  const longRuns = useRun((state) => state.view?.longRuns);
+  const remarks = useRun((state) => state.view?.remarks);
   if (!calls || !remarks) return <p className="hint pad">Load a program first.</p>;
   return (
     <div className="calls-tool" data-long-runs={longRuns}>

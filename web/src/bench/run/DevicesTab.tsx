@@ -1,10 +1,12 @@
 /** What stands outside: how ready it is, how often it was asked; and the script by which it changes. */
 import { useState } from 'react';
 import { engine } from '../../session/engine';
-import { kept, keep } from '../kept';
+import { kept, keep } from '../../app/preferences';
 import type { ShownDevice } from '@zettak/core/session/protocol';
-import { startOver, useBench } from '../store';
 import { Lines } from '../Lines';
+import { useDocument } from '../document';
+import { startOver } from '../loading';
+import { useRun } from '../run';
 
 const HINT = `input 12 5
 KEYS is not ready until 5 reads, then as it is
@@ -12,7 +14,7 @@ gate.open is 0 until tick 200, then 1
 at 120: ACC = 3`;
 
 export function DevicesTab() {
-  const devices = useBench((state) => state.view?.devices);
+  const devices = useRun((state) => state.view?.devices);
   if (!devices) return <p className="hint pad">Load a program first.</p>;
   return (
     <div className="devices-tool">
@@ -74,14 +76,14 @@ function DeviceRow({ device }: { device: ShownDevice }) {
 }
 
 function ScriptField() {
-  const program = useBench((state) => state.program?.id ?? '');
-  const [text, setText] = useState(() => kept('script', program));
+  const program = useDocument((state) => state.program?.id ?? '');
+  const [text, setText] = useState(() => kept(`script.${program}`));
   const [problems, setProblems] = useState<readonly { readonly line: number; readonly sentence: string }[]>();
   const use = async (): Promise<void> => {
     const found = await engine.run.setScript(text);
     setProblems(found);
     if (found.length > 0) return;
-    keep('script', program, text);
+    keep(`script.${program}`, text);
     await startOver('data');
   };
   return (

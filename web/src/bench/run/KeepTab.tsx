@@ -2,9 +2,12 @@
 import { useState } from 'react';
 import { engine } from '../../session/engine';
 import { saveFile } from '../../ui/saveFile';
-import { keep, kept } from '../kept';
+import { keep, kept } from '../../app/preferences';
 import type { Difference, RunExport } from '@zettak/core/trials/runFiles';
-import { setLooks, useBench, type Looks } from '../store';
+import { useDocument } from '../document';
+import { useLooks, type Looks, setLooks } from '../looks';
+import { useRun } from '../run';
+import { useText } from '../text';
 
 interface Snapshot {
   readonly note: string;
@@ -17,7 +20,7 @@ interface Snapshot {
 /** Rubbish in the storage counts as nothing kept. */
 function readSnapshots(program: string): Snapshot[] {
   try {
-    const list: unknown = JSON.parse(kept('snapshots', program) || '[]');
+    const list: unknown = JSON.parse(kept(`snapshots.${program}`) || '[]');
     return Array.isArray(list)
       ? list.filter((each) => typeof each?.note === 'string' && typeof each?.text === 'string' && typeof each?.tick === 'number')
       : [];
@@ -34,21 +37,17 @@ const EXPORTS: readonly { readonly kind: RunExport; readonly says: string }[] = 
 ];
 
 export function KeepTab() {
-  const program = useBench((state) => state.program?.id ?? '');
-  const ticks = useBench((state) => state.view?.ticks);
+  const program = useDocument((state) => state.program?.id ?? '');
+  const ticks = useRun((state) => state.view?.ticks);
   const [list, setList] = useState(() => readSnapshots(program));
   const [note, setNote] = useState('');
-  const [cells, setCells] = useState(() => kept('signals', program));
+  const [cells, setCells] = useState(() => kept(`signals.${program}`));
   const [told, setTold] = useState<string>();
   const [compared, setCompared] = useState<readonly Difference[]>();
   if (ticks === undefined) return <p className="hint pad">Load a program first.</p>;
   const put = (snapshots: Snapshot[]): void => {
-    try {
-      keep('snapshots', program, JSON.stringify(snapshots));
-      setList(snapshots);
-    } catch {
-      setTold('The browser has no room for another one. Save it as a file, or drop an older one.');
-    }
+    if (keep(`snapshots.${program}`, JSON.stringify(snapshots))) setList(snapshots);
+    else setTold('The browser has no room for another one. Save it as a file, or drop an older one.');
   };
   const take = async (): Promise<string | undefined> => {
     const made = await engine.files.keepRun(note.trim());
@@ -60,7 +59,7 @@ export function KeepTab() {
     const opened = await engine.files.openRun(text);
     if ('refused' in opened) return setTold(opened.refused);
     setLooks(looks);
-    setTold(opened.source === useBench.getState().source ? undefined : 'The program in the editor is another one than that of this run.');
+    setTold(opened.source === useText.getState().source ? undefined : 'The program in the editor is another one than that of this run.');
   };
   const compare = async (text: string): Promise<void> => {
     const found = await engine.files.compareWith(text);
@@ -82,7 +81,7 @@ export function KeepTab() {
           event.preventDefault();
           void take().then((text) => {
             if (text === undefined) return;
-            const { base, space } = useBench.getState();
+            const { base, space } = useLooks.getState();
             put([...list, { note: note.trim() || `tick ${ticks.toLocaleString('en-US')}`, tick: ticks, text, looks: { base, space } }]);
             setNote('');
           });
@@ -174,7 +173,7 @@ export function KeepTab() {
             maxLength={2000}
             onChange={(event) => {
               setCells(event.target.value);
-              keep('signals', program, event.target.value);
+              keep(`signals.${program}`, event.target.value);
             }}
             data-testid="signals"
           />

@@ -2,11 +2,11 @@
 import { useState } from 'react';
 import { engine } from '../../session/engine';
 import type { Answer, Question } from '@zettak/core/session/protocol';
-import { command, travel, useBench } from '../store';
+import { command, travel, useRun } from '../run';
 
 export function PastTab() {
-  const ticks = useBench((state) => state.view?.ticks);
-  const furthest = useBench((state) => state.view?.furthest ?? 0);
+  const ticks = useRun((state) => state.view?.ticks);
+  const furthest = useRun((state) => state.view?.furthest ?? 0);
   const [answer, setAnswer] = useState<Answer>();
   const [place, setPlace] = useState('');
   const [condition, setCondition] = useState('');

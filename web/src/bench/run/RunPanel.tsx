@@ -4,6 +4,7 @@ import { CallsTab } from './CallsTab';
 import { DevicesTab } from './DevicesTab';
 import { KeepTab } from './KeepTab';
 import { PastTab } from './PastTab';
+import { chooseRunTool, useLooks } from '../looks';
 import { StopsTab } from './StopsTab';
 
 const TABS: readonly Tab[] = [
@@ -14,4 +15,7 @@ const TABS: readonly Tab[] = [
   { id: 'keep', says: 'Keep', body: KeepTab },
 ];
 
-export const RunPanel = () => <Tabs tabs={TABS} label="Tools for the run" kept="zettak.run-tool" />;
+export function RunPanel() {
+  const chosen = useLooks((state) => state.runTool);
+  return <Tabs tabs={TABS} label="Tools for the run" chosen={chosen} choose={chooseRunTool} />;
+}

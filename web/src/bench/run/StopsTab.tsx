@@ -1,10 +1,11 @@
 /** Breakpoints and print-points, each on its own; and running to a place instead of to a breakpoint. */
 import { useState, type FormEvent } from 'react';
 import { engine } from '../../session/engine';
-import { editorIn } from '../../editor/editors';
+import { useEditor, type EditorHandle } from '../../editor/handle';
 import type { BreakSpec, BreakState } from '@zettak/core/session/protocol';
 import { nextId } from '../stops';
-import { command, setBudget, setStops, ticksIn, useBench } from '../store';
+import { useLooks } from '../looks';
+import { command, setStops, ticksIn, setBudget, useRun } from '../run';
 
 const KINDS: readonly { readonly kind: BreakSpec['kind']; readonly says: string; readonly asks?: string }[] = [
   { kind: 'change', says: 'after a change of', asks: 'ACC, C, level, M[0x20]' },
@@ -17,8 +18,8 @@ const KINDS: readonly { readonly kind: BreakSpec['kind']; readonly says: string;
 ];
 
 export function StopsTab() {
-  const stops = useBench((state) => state.stops);
-  const states = useBench((state) => state.view?.breaks);
+  const stops = useRun((state) => state.stops);
+  const states = useRun((state) => state.view?.breaks);
   return (
     <div className="stops-tool" data-testid="stops">
       <RunTo />
@@ -35,19 +36,20 @@ export function StopsTab() {
 }
 
 function change(id: number, patch: Partial<BreakSpec>): void {
-  setStops(useBench.getState().stops.map((each) => (each.id === id ? { ...each, ...patch } : each)));
+  setStops(useRun.getState().stops.map((each) => (each.id === id ? { ...each, ...patch } : each)));
 }
 
 /** Line breakpoints live in the editor, where they move with the text. */
-function remove({ id, kind, line }: BreakSpec): void {
-  if (kind === 'line') window.dispatchEvent(new CustomEvent('zettak:breakpoint', { detail: line }));
-  else setStops(useBench.getState().stops.filter((each) => each.id !== id));
+function remove({ id, kind, line }: BreakSpec, editor: EditorHandle): void {
+  if (kind === 'line') editor.toggleBreakpoint(line!);
+  else setStops(useRun.getState().stops.filter((each) => each.id !== id));
 }
 
 const nameOf = ({ kind, line, text }: BreakSpec): string => `${KINDS.find((each) => each.kind === kind)!.says} ${line ?? text}`.trim();
 
 function Stop({ stop, state }: { stop: BreakSpec; state: BreakState | undefined }) {
   const name = nameOf(stop);
+  const editor = useEditor();
   return (
     <li className={stop.enabled ? '' : 'off'} data-stop={name}>
       <label>
@@ -80,7 +82,7 @@ function Stop({ stop, state }: { stop: BreakSpec; state: BreakState | undefined 
           onChange={(event) => change(stop.id, { print: event.target.value })}
         />
       </label>
-      <button type="button" className="plain" onClick={() => remove(stop)} aria-label={`Remove the breakpoint ${name}`}>
+      <button type="button" className="plain" onClick={() => remove(stop, editor)} aria-label={`Remove the breakpoint ${name}`}>
         ×
       </button>
       {state?.refused && <p className="refused">{state.refused}</p>}
@@ -91,16 +93,14 @@ function Stop({ stop, state }: { stop: BreakSpec; state: BreakState | undefined 
 function AddStop() {
   const [kind, setKind] = useState<BreakSpec['kind']>('change');
   const [text, setText] = useState('');
+  const editor = useEditor();
   const { asks } = KINDS.find((each) => each.kind === kind)!;
   const add = (event: FormEvent): void => {
     event.preventDefault();
-    const { stops } = useBench.getState();
+    const { stops } = useRun.getState();
     const line = Number(text);
     if (kind === 'line') {
-      const view = editorIn('.program');
-      const known = stops.some((each) => each.line === line);
-      if (!view || known || !(Number.isInteger(line) && line >= 1 && line <= view.state.doc.lines)) return;
-      window.dispatchEvent(new CustomEvent('zettak:breakpoint', { detail: line }));
+      if (stops.some((each) => each.line === line) || !editor.toggleBreakpoint(line)) return;
     } else setStops([...stops, { id: nextId(stops), kind, text: asks ? text.trim() : '', enabled: true, ignore: 0, print: '' }]);
     setText('');
   };
@@ -136,7 +136,7 @@ function AddStop() {
 }
 
 function Budget() {
-  const budget = useBench((state) => state.budget);
+  const budget = useRun((state) => state.budget);
   const wrong = budget.trim() !== '' && ticksIn(budget) === undefined;
   return (
     <p className="choices">
@@ -159,8 +159,8 @@ function Budget() {
 }
 
 function RunTo() {
-  const loaded = useBench((state) => state.view !== undefined);
-  const line = useBench((state) => state.cursorLine);
+  const loaded = useRun((state) => state.view !== undefined);
+  const line = useLooks((state) => state.cursorLine);
   const [text, setText] = useState('');
   const [refused, setRefused] = useState<string>();
   const go = async (wanted: { line: number } | { condition: string }): Promise<void> =>

@@ -1,10 +1,10 @@
 /** Which warnings and remarks are told; errors always are. */
 import { CHECKS } from '@zettak/core/assembler/check/checks';
-import { switchCheck, useBench } from '../store';
+import { switchCheck, useText } from '../text';
 
 export function ChecksTab() {
-  const off = useBench((state) => state.checksOff);
-  const problems = useBench((state) => state.listing.problems);
+  const off = useText((state) => state.checksOff);
+  const problems = useText((state) => state.listing.problems);
   return (
     <>
       <p className="hint pad">Warnings and remarks are told when …</p>

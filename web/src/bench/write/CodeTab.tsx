@@ -1,11 +1,12 @@
 /** Listings and object code, out and in, and a pasted listing freed of its numbers. */
 import { useState } from 'react';
 import { engine } from '../../session/engine';
-import { replaceText } from '../../editor/editors';
+import { useEditor } from '../../editor/handle';
 import { saveFile } from '../../ui/saveFile';
 import { readNumber } from '@zettak/core/text/number';
 import type { CodeFormat, CodeIn, CodeOrder, CodeRead } from '@zettak/core/session/protocol';
-import { say, useBench } from '../store';
+import { useDocument } from '../document';
+import { say, useText } from '../text';
 
 const OUT: readonly { readonly format: CodeFormat; readonly says: string; readonly ending: string; readonly bytes?: true }[] = [
   { format: 'listing', says: 'Listing', ending: 'lst.txt' },
@@ -18,9 +19,9 @@ const OUT: readonly { readonly format: CodeFormat; readonly says: string; readon
 ];
 
 export function CodeTab() {
-  const machine = useBench((state) => state.machine);
-  const program = useBench((state) => state.program);
-  const source = useBench((state) => state.source);
+  const machine = useDocument((state) => state.machine);
+  const program = useDocument((state) => state.program);
+  const source = useText((state) => state.source);
   const [space, setSpace] = useState(0);
   const [order, setOrder] = useState<CodeOrder>('high first');
   const [shown, setShown] = useState<{ readonly says: string; readonly text: string }>();
@@ -114,7 +115,7 @@ type InFormat = CodeIn['format'] | 'listing';
 
 /** Text that is pasted, or a file: looked at first, taken then. */
 function CodeBack({ space, order }: { space: number; order: CodeOrder }) {
-  const machine = useBench((state) => state.machine)!;
+  const machine = useDocument((state) => state.machine)!;
   const [format, setFormat] = useState<InFormat>('listing');
   const [pasted, setPasted] = useState('');
   const [from, setFrom] = useState('0');
@@ -203,6 +204,7 @@ function CodeBack({ space, order }: { space: number; order: CodeOrder }) {
 }
 
 function Preview({ text, cells, problems, close }: CodeRead & { close: () => void }) {
+  const editor = useEditor();
   return (
     <div className="shown" data-testid="preview">
       {problems.length > 0 && (
@@ -224,7 +226,7 @@ function Preview({ text, cells, problems, close }: CodeRead & { close: () => voi
               className="plain"
               data-testid="take"
               onClick={() => {
-                replaceText('.program', text);
+                editor.replaceText(text);
                 close();
               }}
             >

@@ -2,9 +2,11 @@
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { courseKinds, type CourseKind, type DocumentDetail } from '@zettak/api/documents';
-import { editorIn } from '../../editor/editors';
+import { useEditor } from '../../editor/handle';
 import { passFrozen } from '../../editor/language';
-import { createProgram, dropFromCourse, keepForCourse, say, setUnfrozen, useBench } from '../store';
+import { keepForCourse, dropFromCourse } from '../course';
+import { createProgram, useDocument } from '../document';
+import { setUnfrozen, say, useText } from '../text';
 
 const SAYS: Readonly<Record<CourseKind, { readonly title: string; readonly hint: string; readonly use: string }>> = {
   part: { title: 'Parts', hint: 'routines that a program takes in by name', use: 'include' },
@@ -13,8 +15,8 @@ const SAYS: Readonly<Record<CourseKind, { readonly title: string; readonly hint:
 };
 
 export function CourseTab() {
-  const course = useBench((state) => state.course);
-  const unfrozen = useBench((state) => state.unfrozen);
+  const course = useDocument((state) => state.course);
+  const unfrozen = useText((state) => state.unfrozen);
   return (
     <div data-testid="course">
       {courseKinds.map((kind) => (
@@ -42,6 +44,7 @@ export function CourseTab() {
 
 function CourseItem({ item, kind }: { item: DocumentDetail; kind: CourseKind }) {
   const navigate = useNavigate();
+  const editor = useEditor();
   const [asks, setAsks] = useState(false);
   const use = async (): Promise<void> => {
     if (kind === 'frame') {
@@ -49,7 +52,7 @@ function CourseItem({ item, kind }: { item: DocumentDetail; kind: CourseKind }) 
       if (id) await navigate(`/bench/${id}`);
       return;
     }
-    const view = editorIn('.program');
+    const { view } = editor;
     if (!view) return;
     const text = kind === 'part' ? `        .include "${item.name}"\n` : `${item.draft.replace(/\n*$/, '')}\n`;
     // A part goes before the first instruction that may need it; a snippet where the cursor is.
@@ -100,13 +103,14 @@ function CourseItem({ item, kind }: { item: DocumentDetail; kind: CourseKind }) 
 
 /** The whole program, or what is selected in it, becomes a text of the course. */
 function KeepForm() {
+  const editor = useEditor();
   const [kind, setKind] = useState<CourseKind>('snippet');
   const [name, setName] = useState('');
-  const known = useBench((state) =>
+  const known = useDocument((state) =>
     state.course.find((each) => each.kind === kind && each.name.toLowerCase() === name.trim().toLowerCase()),
   );
   const keep = async (): Promise<void> => {
-    const view = editorIn('.program');
+    const { view } = editor;
     if (!view) return;
     const { from, to } = view.state.selection.main;
     const text = from === to ? view.state.doc.toString() : view.state.sliceDoc(from, to);

@@ -4,17 +4,20 @@ import type { Machine } from '@zettak/core/machine/model/machine';
 import { programSpaceOf } from '@zettak/core/machine/model/machine';
 import { numberReader } from '@zettak/core/machine/model/numbers';
 import { power, shownDigits, shownNumber } from '@zettak/core/text/number';
-import { editorIn } from '../../editor/editors';
+import { useEditor } from '../../editor/handle';
 import { engine } from '../../session/engine';
 import type { HandRow, HandView } from '@zettak/core/session/protocol';
-import { BASE_READ, BASE_WORDS, useBench } from '../store';
+import { useDocument } from '../document';
+import { BASE_READ, BASE_WORDS, useLooks } from '../looks';
+import { useRun } from '../run';
+import { useText } from '../text';
 
 const ROWS = 12;
 
 export function HandTab() {
-  const machine = useBench((state) => state.machine);
-  const view = useBench((state) => state.view);
-  const source = useBench((state) => state.source);
+  const machine = useDocument((state) => state.machine);
+  const view = useRun((state) => state.view);
+  const source = useText((state) => state.source);
   const [from, setFrom] = useState(0);
   const [hand, setHand] = useState<HandView>();
   useEffect(() => {
@@ -41,7 +44,7 @@ export function HandTab() {
     setFrom(step === 1 ? from + 1 : from - 1);
     setWanted(next);
   };
-  const base = useBench((state) => (state.machine?.radix === 10 ? 10 : BASE_READ[state.base]));
+  const base = useLooks((state) => (machine?.radix === 10 ? 10 : BASE_READ[state.base]));
   if (!machine || !view || !hand) return <p className="hint pad">Load a program first; then its cells can be entered by hand.</p>;
   return (
     <div className="hand">
@@ -150,7 +153,7 @@ interface CellParts {
 function CellRow({ machine, row, onward }: CellParts) {
   const { width, addressWidth } = programSpaceOf(machine);
   const { address, value, never, byHand, should, meaning } = row;
-  const base = useBench((state) => (machine.radix === 10 ? 10 : BASE_READ[state.base]));
+  const base = useLooks((state) => (machine.radix === 10 ? 10 : BASE_READ[state.base]));
   const inBase = (word: number): string =>
     base === 16 || machine.radix === 10
       ? shownDigits(word, width, machine.radix)
@@ -215,16 +218,17 @@ function CellRow({ machine, row, onward }: CellParts) {
 
 /** Typed, assembled at PC and carried out; kept as source if wanted. */
 function OneInstruction() {
-  const next = useBench((state) => state.view?.next.address);
-  const machine = useBench((state) => state.machine)!;
+  const next = useRun((state) => state.view?.next.address);
+  const machine = useDocument((state) => state.machine)!;
   const [text, setText] = useState('');
   const [keep, setKeep] = useState(false);
+  const editor = useEditor();
   const [told, setTold] = useState('');
   const apply = async (): Promise<void> => {
     const result = await engine.hand.applyOne(text);
     setTold('done' in result ? `Done: ${result.done}.` : result.refused);
     if (!('done' in result)) return;
-    const view = keep ? editorIn('.program') : null;
+    const view = keep ? editor.view : undefined;
     if (view) {
       const line = view.state.doc.lineAt(view.state.selection.main.head);
       view.dispatch({

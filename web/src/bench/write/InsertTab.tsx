@@ -1,12 +1,13 @@
 /** Every written form of the machine, by family, to insert at the cursor; its blanks are filled one after another. */
 import { useMemo, useState } from 'react';
 import type { Offer } from '@zettak/core/assembler/assist/help';
-import { editorIn } from '../../editor/editors';
+import { useEditor } from '../../editor/handle';
 import { insertOffer } from '../../editor/language';
-import { useBench } from '../store';
+import { useDocument } from '../document';
 
 export function InsertTab() {
-  const offers = useBench((state) => state.help.offers);
+  const offers = useDocument((state) => state.help.offers);
+  const editor = useEditor();
   const [wanted, setWanted] = useState('');
   const families = useMemo(() => {
     const words = wanted.toLowerCase().split(/\s+/).filter(Boolean);
@@ -18,8 +19,7 @@ export function InsertTab() {
     );
   }, [offers, wanted]);
   const insert = (offer: Offer): void => {
-    const view = editorIn('.program');
-    if (view) insertOffer(view, offer);
+    if (editor.view) insertOffer(editor.view, offer);
   };
   return (
     <>

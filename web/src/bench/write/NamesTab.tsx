@@ -4,8 +4,9 @@ import type { DeclaredPlace, ProgramSymbol } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { shownNumber } from '@zettak/core/text/number';
 import { engine } from '../../session/engine';
-import { applyEdits, goToLine } from '../../editor/editors';
-import { say, useBench } from '../store';
+import { useEditor, type EditorHandle } from '../../editor/handle';
+import { useDocument } from '../document';
+import { say, useText } from '../text';
 
 export function valueText(machine: Machine, { kind, value, space, at }: ProgramSymbol): string {
   if (kind === 'constant') return String(value);
@@ -23,19 +24,19 @@ function placeOf(source: string, { line, name }: ProgramSymbol): number | undefi
 }
 
 /** Renames in the editor, as one step of undo; what cannot be is said. */
-export async function renameName(symbol: ProgramSymbol, name: string): Promise<void> {
-  const { source } = useBench.getState();
+export async function renameName(symbol: ProgramSymbol, name: string, editor: EditorHandle): Promise<void> {
+  const { source } = useText.getState();
   const offset = placeOf(source, symbol);
   if (offset === undefined) return say(`“${symbol.name}” is defined elsewhere.`);
   const result = await engine.texts.rename(source, offset, name);
   if ('refused' in result) return say(result.refused);
-  if (useBench.getState().source === source) applyEdits('.program', result.edits);
+  if (useText.getState().source === source) editor.applyEdits(result.edits);
 }
 
 export function NamesTab() {
-  const symbols = useBench((state) => state.symbols);
-  const machine = useBench((state) => state.machine);
-  const declared = useBench((state) => state.listing.declared);
+  const symbols = useText((state) => state.symbols);
+  const machine = useDocument((state) => state.machine);
+  const declared = useText((state) => state.listing.declared);
   const [renaming, setRenaming] = useState<string>();
   if (!machine || symbols.length === 0)
     return <p className="hint pad">This program defines no names yet. A label before an instruction or a .cells line is one.</p>;
@@ -114,24 +115,28 @@ function NameTable({ machine, sorted, renaming, setRenaming }: Table) {
   );
 }
 
-const LineButton = ({ line, defines = false }: { line: number; defines?: boolean }) => (
-  <button
-    type="button"
-    className={defines ? 'line defines' : 'line'}
-    onClick={() => goToLine('.program', line)}
-    title={`${defines ? 'Defined' : 'Used'} on line ${line}`}
-  >
-    {line}
-  </button>
-);
+function LineButton({ line, defines = false }: { line: number; defines?: boolean }) {
+  const editor = useEditor();
+  return (
+    <button
+      type="button"
+      className={defines ? 'line defines' : 'line'}
+      onClick={() => editor.goToLine(line)}
+      title={`${defines ? 'Defined' : 'Used'} on line ${line}`}
+    >
+      {line}
+    </button>
+  );
+}
 
 function NameEntry({ symbol, done }: { symbol: ProgramSymbol; done: () => void }) {
+  const editor = useEditor();
   const [name, setName] = useState(symbol.name.slice(symbol.name.lastIndexOf('.') + 1));
   return (
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        void renameName(symbol, name.trim()).then(done);
+        void renameName(symbol, name.trim(), editor).then(done);
       }}
     >
       <input

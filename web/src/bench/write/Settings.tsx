@@ -3,8 +3,8 @@ import { useState } from 'react';
 import { readNumber, shownNumber } from '@zettak/core/text/number';
 import { programSpaceOf, type Machine } from '@zettak/core/machine/model/machine';
 import { engine } from '../../session/engine';
-import { editorIn, replaceText } from '../../editor/editors';
-import { useBench } from '../store';
+import { useEditor, type EditorHandle } from '../../editor/handle';
+import { useText } from '../text';
 
 const line = (name: string): RegExp => new RegExp(`^([ \\t]*)\\.${name}[ \\t]+([^;\\n]*?)[ \\t]*(;.*)?$`, 'im');
 
@@ -13,8 +13,7 @@ const headOf = (text: string): string =>
   /^(?:[ \t]*(?:;.*|\.(?:origin|base|case|include|start|input|output)\b.*|[A-Za-z_]\w*[ \t]*:?[ \t]*=.*)?(?:\n|$))*/i.exec(text)![0];
 
 /** Writes a directive over the first one of its name, or before the first line that is more than a remark. */
-function setDirective(name: string, value: string): void {
-  const view = editorIn('.program');
+function setDirective({ view }: EditorHandle, name: string, value: string): void {
   if (!view) return;
   const text = view.state.doc.toString();
   const found = line(name).exec(name === 'origin' ? headOf(text) : text);
@@ -28,11 +27,12 @@ function setDirective(name: string, value: string): void {
 }
 
 export function Settings({ machine }: { machine: Machine }) {
-  const source = useBench((state) => state.source);
-  const base = useBench((state) => state.listing.base);
+  const source = useText((state) => state.source);
+  const editor = useEditor();
+  const base = useText((state) => state.listing.base);
   const arrange = async (): Promise<void> => {
     const text = await engine.texts.inColumns(source);
-    if (useBench.getState().source === source) replaceText('.program', text);
+    if (useText.getState().source === source) editor.replaceText(text);
   };
   return (
     <div className="settings">
@@ -43,7 +43,7 @@ export function Settings({ machine }: { machine: Machine }) {
           aria-label="Base of unmarked numbers"
           data-testid="base"
           value={base}
-          onChange={(event) => setDirective('base', event.target.value)}
+          onChange={(event) => setDirective(editor, 'base', event.target.value)}
         >
           {(machine.radix === 10 ? [10] : [10, 16, 2, 8]).map((each) => (
             <option key={each} value={each}>
@@ -62,6 +62,7 @@ export function Settings({ machine }: { machine: Machine }) {
 /** Shows both readings of a number without a mark before it is taken. */
 function OriginField({ machine, source, base }: { machine: Machine; source: string; base: number }) {
   const present = line('origin').exec(headOf(source))?.[2] ?? '';
+  const editor = useEditor();
   const [typed, setTyped] = useState<string>();
   const text = (typed ?? present).trim();
   const { cells, addressWidth } = programSpaceOf(machine);
@@ -76,7 +77,7 @@ function OriginField({ machine, source, base }: { machine: Machine; source: stri
         ? `cell ${address} = ${shownNumber(address, addressWidth, machine.radix)}`
         : `${address}: past the end`;
   const take = (written: string): void => {
-    if (written !== '' && written !== present) setDirective('origin', written);
+    if (written !== '' && written !== present) setDirective(editor, 'origin', written);
     setTyped(undefined);
   };
   return (

@@ -3,15 +3,17 @@ import { Window } from '../../ui/Window';
 import { useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { client } from '../../documents/client';
-import { createProgram, keepProgramVersion, refreshProgram, say, useBench } from '../store';
-import { replaceText } from '../../editor/editors';
+import { useEditor } from '../../editor/handle';
+import { createProgram, keepProgramVersion, refreshProgram, useDocument } from '../document';
+import { say, useText } from '../text';
 
 const DRAFT = 0;
 const nameOf = (number: number): string => (number === DRAFT ? 'what is in the editor' : `version ${number}`);
 
 export function VersionsTab() {
-  const program = useBench((state) => state.program);
+  const program = useDocument((state) => state.program);
   const navigate = useNavigate();
+  const editor = useEditor();
   const newest = program?.versions.at(-1)?.number ?? DRAFT;
   const [chosen, setOne] = useState<number>();
   const one = chosen ?? newest;
@@ -20,14 +22,14 @@ export function VersionsTab() {
   if (!program) return null;
   const tell = (error: unknown): void => say(error instanceof Error ? error.message : String(error));
   const textOf = async (number: number): Promise<string> =>
-    number === DRAFT ? useBench.getState().source : (await client.version('program', program.id, number)).text;
+    number === DRAFT ? useText.getState().source : (await client.version('program', program.id, number)).text;
   const compare = async (): Promise<void> => setShown({ before: await textOf(one), after: await textOf(other) });
   const keep = async (): Promise<void> => {
     say(await keepProgramVersion());
     await refreshProgram();
   };
   const duplicate = async (): Promise<void> => {
-    const id = await createProgram(nextName(program.name), useBench.getState().source);
+    const id = await createProgram(nextName(program.name), useText.getState().source);
     if (id) await navigate(`/bench/${id}`);
   };
   const choices = [DRAFT, ...program.versions.map((each) => each.number).toReversed()];
@@ -60,7 +62,7 @@ export function VersionsTab() {
             <button
               type="button"
               className="plain"
-              onClick={() => void textOf(each.number).then((text) => replaceText('.program', text), tell)}
+              onClick={() => void textOf(each.number).then((text) => editor.replaceText(text), tell)}
               title="Undo brings the present text back"
             >
               bring into the editor

@@ -6,6 +6,7 @@ import { CourseTab } from './CourseTab';
 import { HandTab } from './HandTab';
 import { InsertTab } from './InsertTab';
 import { NamesTab } from './NamesTab';
+import { chooseWriteTool, useLooks } from '../looks';
 import { VersionsTab } from './VersionsTab';
 
 const TABS: readonly Tab[] = [
@@ -18,4 +19,7 @@ const TABS: readonly Tab[] = [
   { id: 'versions', says: 'Versions', body: VersionsTab },
 ];
 
-export const WritePanel = () => <Tabs tabs={TABS} label="Tools for writing" kept="zettak.tool" />;
+export function WritePanel() {
+  const chosen = useLooks((state) => state.writeTool);
+  return <Tabs tabs={TABS} label="Tools for writing" chosen={chosen} choose={chooseWriteTool} />;
+}

@@ -1,7 +1,7 @@
 /** Problems as a list to walk through: a press goes there, and mends where a mend exists. */
 import { CircleAlert, Info, TriangleAlert } from 'lucide-react';
 import { mendsOf, type Grade, type Problem } from '@zettak/core/text/diagnostic';
-import { applyEdits, goToSpan } from '../editor/editors';
+import type { EditorHandle } from './handle';
 
 const ICONS = { error: CircleAlert, warning: TriangleAlert, remark: Info } satisfies Record<Grade, unknown>;
 const WORDS = { error: 'Error', warning: 'Warning', remark: 'Remark' } satisfies Record<Grade, string>;
@@ -9,8 +9,8 @@ const MOST = 60;
 
 interface Parts {
   readonly problems: readonly Problem[];
-  /** Selector of the panel whose editor the problems belong to. */
-  readonly editor: string;
+  /** Holds the text that the problems belong to. */
+  readonly editor: EditorHandle;
   readonly testId: string;
 }
 
@@ -21,7 +21,7 @@ export function ProblemList({ problems, editor, testId }: Parts) {
         const Icon = ICONS[each.grade];
         return (
           <li key={at} className={each.grade}>
-            <button type="button" onClick={() => goToSpan(editor, each.start, each.end)}>
+            <button type="button" onClick={() => editor.goToSpan(each.start, each.end)}>
               <Icon size={15} aria-label={WORDS[each.grade]} />
               <span>
                 <b>
@@ -36,13 +36,13 @@ export function ProblemList({ problems, editor, testId }: Parts) {
                 type="button"
                 className="related"
                 title={place.note}
-                onClick={() => goToSpan(editor, place.start, place.end)}
+                onClick={() => editor.goToSpan(place.start, place.end)}
               >
                 line {place.line}: {place.note}
               </button>
             ))}
             {mendsOf(each).map((mend) => (
-              <button key={mend.title} type="button" className="mend" onClick={() => applyEdits(editor, mend.edits)}>
+              <button key={mend.title} type="button" className="mend" onClick={() => editor.applyEdits(mend.edits)}>
                 {mend.title}
               </button>
             ))}

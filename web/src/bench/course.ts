@@ -1,0 +1,33 @@
+/** What the course keeps for the machine on the bench: parts, frames, snippets. */
+import { courseKinds, type CourseKind, type DocumentDetail } from '@zettak/api/documents';
+import { client } from '../documents/client';
+import { engine } from '../session/engine';
+import { useDocument } from './document';
+import { relist } from './text';
+
+/** Looks up what there is; parts go to the assembler. `machine`: its id. */
+export async function loadCourse(machine = useDocument.getState().program?.machine): Promise<void> {
+  const lists = await Promise.all(courseKinds.map((kind) => client.list(kind)));
+  const own = lists.flat().filter((each) => each.machine === machine);
+  const course = await Promise.all(own.map((each) => client.get(each.kind, each.id)));
+  await engine.texts.setParts(Object.fromEntries(course.flatMap((each) => (each.kind === 'part' ? [[each.name, each.draft]] : []))));
+  useDocument.setState({ course });
+}
+
+/** Keeps a text with the course; a text of that kind and name is replaced. */
+export async function keepForCourse(kind: CourseKind, name: string, text: string): Promise<string> {
+  const { program, course } = useDocument.getState();
+  if (!program?.machine) return '';
+  const known = course.find((each) => each.kind === kind && each.name.toLowerCase() === name.toLowerCase());
+  if (known) await client.saveDraft(kind, known.id, { text, revision: known.revision });
+  else await client.create(kind, { name, text, machine: program.machine });
+  await loadCourse();
+  await relist();
+  return known ? `The ${kind} “${known.name}” was replaced.` : `Kept as the ${kind} “${name}”.`;
+}
+
+export async function dropFromCourse({ kind, id }: DocumentDetail): Promise<void> {
+  await client.remove(kind as CourseKind, id);
+  await loadCourse();
+  await relist();
+}

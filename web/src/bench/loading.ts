@@ -1,0 +1,69 @@
+/** From the text to the machine: loading it, the finished part of it, and the ways of starting over. */
+import type { ProgramSymbol } from '@zettak/core/image/program';
+import type { Machine } from '@zettak/core/machine/model/machine';
+import type { Listing, StartingOver } from '@zettak/core/session/protocol';
+import { engine } from '../session/engine';
+import { useDocument } from './document';
+import { command, forgetMotion, useRun, type RunState } from './run';
+import { useText } from './text';
+
+interface Loading {
+  readonly clear: boolean;
+  readonly inputs?: readonly number[];
+  /** Load the finished part of a text with errors. */
+  readonly unfinished?: boolean;
+}
+
+/** The one press: assembles and loads. With errors nothing is loaded, and the message says so. */
+export async function load({ clear, inputs = useRun.getState().view?.inputs ?? [], unfinished = false }: Loading): Promise<boolean> {
+  const { source } = useText.getState();
+  const { loaded, partial, ...listing } = await engine.load(source, { clear, inputs: [...inputs], unfinished });
+  const [first, ...more] = listing.problems.filter((each) => each.grade === 'error');
+  useText.setState({ listing, listed: source, offersPart: partial });
+  if (!loaded) {
+    const count = more.length > 0 ? ` There are ${more.length + 1} errors.` : '';
+    useText.setState({ message: first ? `Nothing was loaded. Line ${first.line}: ${first.sentence}${count}` : 'Nothing was loaded.' });
+    return false;
+  }
+  const message = first && `The part before line ${first.line} is loaded. The run stops where something is missing.`;
+  useText.setState({ message });
+  const { machine } = useDocument.getState();
+  if (machine) useRun.setState(shapeOf(machine, listing));
+  return true;
+}
+
+/** Where the parts of a loaded program lie. */
+function shapeOf(
+  { spaces, programSpace }: Machine,
+  { rows, symbols = [], routines = [], parts = [] }: Listing,
+): Pick<RunState, 'labels' | 'dataLabels' | 'routines' | 'parts' | 'rooms'> {
+  const labels = spaces.map((_, space) => labelsIn(symbols, space, programSpace));
+  const data = new Set(
+    rows.flatMap((row) => (row.kind === 'data' || row.kind === 'room' ? [`${row.space ?? programSpace} ${row.address!}`] : [])),
+  );
+  const dataLabels = labels.map((each, space) => new Map([...each].filter(([address]) => data.has(`${space} ${address}`))));
+  const rooms = [rows, ...parts.map((each) => each.rows)]
+    .flat()
+    .flatMap(({ kind, space = programSpace, address, size = 0 }) =>
+      kind === 'room' && address !== undefined && size > 0 ? [{ space, from: address, to: address + size - 1 }] : [],
+    );
+  return { labels, dataLabels, routines, parts, rooms };
+}
+
+/** Of several names for one cell the first counts: a routine's before those inside it. */
+function labelsIn(symbols: readonly ProgramSymbol[], space: number, programSpace: number): ReadonlyMap<number, string> {
+  const own = symbols.filter((each) => each.kind === 'label' && (each.space ?? programSpace) === space);
+  return new Map(own.toReversed().map((each) => [each.at ?? each.value, each.name]));
+}
+
+/** Loads what comes before the first error, and runs it. */
+export async function runFinishedPart(): Promise<void> {
+  if (await load({ clear: false, unfinished: true })) command('run');
+}
+
+/** One of the ways of starting over; what is typed in the editor counts for the last two. */
+export async function startOver(way: StartingOver): Promise<void> {
+  forgetMotion();
+  if (way === 'reload' || way === 'clear') await load({ clear: way === 'clear' });
+  else await engine.startOver(way);
+}

@@ -1,0 +1,80 @@
+/** How the bench is looked at: which panels stand where, in which base, what somebody points at. */
+import { create } from 'zustand';
+import { keep, kept } from '../app/preferences';
+
+export type ValueBase = 'hex' | 'dec' | 'bin' | 'char';
+
+/** The base in which a panel that shows this one reads numbers without a mark. */
+export const BASE_READ: Readonly<Record<ValueBase, number>> = { hex: 16, dec: 10, bin: 2, char: 16 };
+export const BASE_WORDS: Readonly<Record<number, string>> = { 2: 'binary', 10: 'decimal', 16: 'hex' };
+
+/** A place that somebody points at, as the notation and the questions of the bench name it. */
+export interface Pointed {
+  readonly place: string;
+  /** As the panel calls it. */
+  readonly name: string;
+  readonly cell: boolean;
+  /** Its box on the screen. */
+  readonly at: { readonly x: number; readonly y: number; readonly width: number; readonly height: number };
+}
+
+export interface LooksState {
+  readonly base: ValueBase;
+  /** The memory that is shown; without one, the program's. */
+  readonly space?: number | undefined;
+  /** The bench is set for writing: tools stand where the ticks are shown. */
+  readonly writing: boolean;
+  /** Tools for the run stand there: stops, calls, devices, the past. */
+  readonly controlling: boolean;
+  /** The tool for the run that stands there. */
+  readonly runTool: string;
+  readonly writeTool: string;
+  /** The ways of starting over are being offered. */
+  readonly startingOver: boolean;
+  /** Line of the cursor in the source, from 1. */
+  readonly cursorLine: number;
+  /** A value that somebody asks about. */
+  readonly pointed?: Pointed | undefined;
+}
+
+const [WRITING, RUN_TOOL, WRITE_TOOL] = ['writing', 'run-tool', 'tool'];
+
+export const useLooks = create<LooksState>()(() => ({
+  base: 'hex',
+  writing: kept(WRITING) === 'yes',
+  controlling: false,
+  runTool: kept(RUN_TOOL),
+  writeTool: kept(WRITE_TOOL),
+  startingOver: false,
+  cursorLine: 1,
+}));
+
+const set = useLooks.setState;
+
+/** How the memory is looked at. */
+export type Looks = Partial<Pick<LooksState, 'base' | 'space'>>;
+export const setLooks = (looks: Looks): void => set(looks);
+
+export function setWriting(writing: boolean): void {
+  keep(WRITING, writing ? 'yes' : 'no');
+  set({ writing, controlling: false });
+}
+
+export function setControlling(controlling: boolean): void {
+  keep(WRITING, 'no');
+  set({ controlling, writing: false });
+}
+
+export function chooseRunTool(runTool: string): void {
+  keep(RUN_TOOL, runTool);
+  set({ runTool });
+}
+
+export function chooseWriteTool(writeTool: string): void {
+  keep(WRITE_TOOL, writeTool);
+  set({ writeTool });
+}
+
+export const setStartingOver = (startingOver: boolean): void => set({ startingOver });
+export const setCursorLine = (cursorLine: number): void => set({ cursorLine });
+export const askAbout = (pointed: Pointed | undefined): void => set({ pointed });

@@ -1,0 +1,113 @@
+/** Puts a program and its machine on the bench. */
+import { keep, kept } from '../app/preferences';
+import { baseTexts } from '../documents/baseTexts';
+import { client } from '../documents/client';
+import { Draft } from '../documents/drafts';
+import { engine, onFailure, onView } from '../session/engine';
+import { loadCourse } from './course';
+import { lookForNewerMachine, useDocument } from './document';
+import { KeptRun, putRunBack } from './keptRun';
+import { load } from './loading';
+import { useLooks } from './looks';
+import { forgetMotion, takeCrash, takeView, ticksIn, useRun } from './run';
+import { readStops } from './stops';
+import { relist, useText } from './text';
+
+/** What the browser remembers: the program that was opened last. */
+export const LAST_PROGRAM = 'program';
+
+/** Opens one program after another; of two under way the later counts. */
+class Opener {
+  private subscribed: Promise<void> | undefined;
+  private turn = 0;
+  private keptRun: KeptRun | undefined;
+
+  /** Without an id the program opened last, or the first. */
+  async open(id: string | undefined): Promise<void> {
+    const turn = ++this.turn;
+    const fails = (failure: string): void => useDocument.setState({ failure });
+    try {
+      await (this.subscribed ??= this.subscribe());
+      const programs = await client.list('program');
+      const wanted = id ?? kept(LAST_PROGRAM);
+      const found = programs.find((each) => each.id === wanted) ?? (id ? undefined : programs[0]);
+      useDocument.setState({ programs });
+      if (!found) return fails(id ? `There is no program “${id}”. Choose another above.` : 'There is no program yet. Create one above.');
+      if (useDocument.getState().program?.id === found.id && useDocument.getState().machine) return await lookForNewerMachine();
+      const [program, machine] = await Promise.all([client.get('program', found.id), client.get('machine', found.machine!)]);
+      if (turn !== this.turn) return;
+      this.put(program);
+      // The fresh run that comes first is no reason to forget it.
+      const before = this.keptRun?.text;
+      await takeMachineVersion(machine.id, machine.versions.at(-1)?.number ?? 0);
+      if (before !== undefined && useRun.getState().view) await putRunBack(before, useText.getState().source);
+    } catch (error) {
+      fails(error instanceof Error ? error.message : String(error));
+    }
+  }
+
+  /** The run of the program on the bench is given up for good. */
+  forgetRun(): void {
+    this.keptRun?.forget();
+  }
+
+  private put(program: Awaited<ReturnType<typeof client.get>>): void {
+    useDocument.getState().draft?.close();
+    this.keptRun?.close();
+    this.keptRun = new KeptRun(program.id);
+    const draft = new Draft('program', program.id, program, (saveState) => useDocument.setState({ saveState }));
+    keep(LAST_PROGRAM, program.id);
+    useDocument.setState({ program, draft, saveState: { kind: 'saved' }, failure: undefined, newerVersion: undefined });
+    useText.setState(({ taken }) => ({
+      ...{ source: draft.text, taken: taken + 1, symbols: [], offersPart: false },
+      ...{ message: undefined, note: undefined, renaming: undefined },
+    }));
+    const budget = kept(`budget.${program.id}`);
+    useRun.setState({ view: undefined, motion: undefined, parts: [], stops: readStops(program.id), budget });
+    useLooks.setState({ pointed: undefined, space: undefined });
+  }
+
+  private async subscribe(): Promise<void> {
+    await onView((view) => {
+      this.keptRun?.keepSoon(view);
+      takeView(view);
+    });
+    await onFailure(takeCrash);
+  }
+}
+const opener = new Opener();
+
+export const openProgram = (id: string | undefined): Promise<void> => opener.open(id);
+
+/** After a mistake of the engine's own: a new run of what is typed, in an empty memory. */
+export async function startAnew(): Promise<void> {
+  useRun.setState({ crash: undefined, view: undefined });
+  opener.forgetRun();
+  await load({ clear: true, inputs: [] });
+}
+
+/** Puts a version of the machine on the bench, and loads the program into it where it has no errors. */
+export async function takeMachineVersion(id: string, number: number): Promise<void> {
+  const fails = (failure: string): void => useDocument.setState({ failure });
+  if (number === 0) return fails(`The machine ${id} has no version without errors yet. Mend it under Machines and save a version.`);
+  const version = await client.version('machine', id, number);
+  const inputs = useRun.getState().view?.inputs ?? [];
+  await engine.texts.setBases(await baseTexts(version.text));
+  const { machine, problems } = await engine.useMachine(version.text);
+  if (!machine) return fails(`Version ${number} of ${id} has problems: ${problems[0]?.sentence ?? ''}`);
+  forgetMotion();
+  useRun.setState({ view: undefined, motion: undefined });
+  useDocument.setState({
+    ...{ machine, machineName: machine.name, machineVersion: number },
+    ...{ newerVersion: undefined, failure: undefined },
+  });
+  const { stops, speed, budget } = useRun.getState();
+  await engine.run.setBreakpoints([...stops]);
+  await engine.run.setSpeed(speed);
+  await engine.run.setBudget(ticksIn(budget));
+  await engine.texts.setChecksOff([...useText.getState().checksOff]);
+  useDocument.setState({ help: await engine.texts.help(), systemRows: await engine.texts.systemRows() });
+  await loadCourse(id);
+  await relist();
+  if (useText.getState().listing.problems.every((each) => each.grade !== 'error')) await load({ clear: false, inputs });
+}

@@ -1,0 +1,127 @@
+/** The run on the bench: mirrors the engine's views, passes on commands. Computes nothing the core could. */
+import { create } from 'zustand';
+import type { IncludedPart, RoutineBorder } from '@zettak/core/image/program';
+import type { TickReport } from '@zettak/core/engine/meaning/report';
+import { isRunning, TOKENS_UP_TO, type BreakSpec, type Command, type Speed, type View } from '@zettak/core/session/protocol';
+import { keep } from '../app/preferences';
+import { engine } from '../session/engine';
+import { Motion } from '../datapath/motion';
+import { afterPaint } from '../ui/follow';
+import { useDocument } from './document';
+import { keepStops } from './stops';
+import { useText } from './text';
+
+export interface RunState {
+  readonly view?: View | undefined;
+  /** A tick whose tokens are under way, for `duration` ms. */
+  readonly motion?: { readonly report: TickReport; readonly duration: number } | undefined;
+  readonly speed: Speed;
+  /** Every breakpoint and print-point. */
+  readonly stops: readonly BreakSpec[];
+  /** Ticks after which a run stops by itself, as typed; empty: never. */
+  readonly budget: string;
+  /** The engine has made a mistake: the text of it. */
+  readonly crash?: string | undefined;
+  /** Of the loaded program. */
+  readonly routines: readonly RoutineBorder[];
+  /** Cells that it keeps free: first and last place, by space. */
+  readonly rooms: readonly { readonly space: number; readonly from: number; readonly to: number }[];
+  /** Parts that it takes in. */
+  readonly parts: readonly IncludedPart[];
+  /** By space, its labels by address. */
+  readonly labels: readonly ReadonlyMap<number, string>[];
+  /** By space, addresses of its data with their labels. */
+  readonly dataLabels: readonly ReadonlyMap<number, string>[];
+}
+
+export const useRun = create<RunState>()(() => ({
+  speed: 4,
+  stops: [],
+  budget: '',
+  routines: [],
+  rooms: [],
+  parts: [],
+  labels: [],
+  dataLabels: [],
+}));
+
+const set = useRun.setState;
+const get = useRun.getState;
+
+// ---- views ----
+
+const stillness = window.matchMedia('(prefers-reduced-motion: reduce)');
+
+/** How long, in ms, the tokens of a view travel; undefined where none do. */
+function travelTime({ status, moved, last }: View): number | undefined {
+  const { speed } = get();
+  const running = isRunning(status);
+  if (!moved || !last || last.transfers.length === 0 || stillness.matches) return undefined;
+  if (running && (speed === 'full' || speed > TOKENS_UP_TO)) return undefined;
+  return running ? Math.min(650, 780 / (speed as number)) : 520;
+}
+
+const motion = new Motion<View>((view) => {
+  set({ view, motion: undefined });
+  afterPaint(() => void engine.shown());
+});
+
+/** A view of the engine, which is told when it is shown. */
+export function takeView(view: View): void {
+  motion.land();
+  const duration = travelTime(view);
+  motion.travel(view, duration ?? 0);
+  if (duration === undefined) motion.land();
+  else set({ motion: { report: view.last!, duration } });
+}
+
+/** Tokens under way belong to a run that is given up. */
+export function forgetMotion(): void {
+  if (motion.forget()) void engine.shown();
+}
+
+export function takeCrash(crash: string): void {
+  forgetMotion();
+  set({ crash });
+}
+
+// ---- commands ----
+
+export function command(name: Command): void {
+  if (useText.getState().note !== undefined) useText.setState({ note: undefined });
+  void engine.run.command(name);
+}
+
+export const runOrPause = (): void => command(isRunning(get().view?.status) ? 'pause' : 'run');
+export const travel = (tick: number): void => void engine.run.travel(tick);
+export const selectFlag = (flag: number): void => void engine.run.selectFlag(flag);
+
+export function setSpeed(speed: Speed): void {
+  set({ speed });
+  void engine.run.setSpeed(speed);
+}
+
+export function setStops(stops: readonly BreakSpec[]): void {
+  const { program } = useDocument.getState();
+  set({ stops });
+  if (program) keepStops(program.id, stops);
+  void engine.run.setBreakpoints([...stops]);
+}
+
+/** What is typed as a number of ticks; undefined where it is none. */
+export const ticksIn = (text: string): number | undefined => {
+  const ticks = Number(text.replaceAll(/[\s,_]/g, ''));
+  return text.trim() !== '' && Number.isSafeInteger(ticks) && ticks > 0 ? ticks : undefined;
+};
+
+/** Runs stop by themselves after so many ticks, and can go on. */
+export function setBudget(budget: string): void {
+  const { program } = useDocument.getState();
+  set({ budget });
+  if (program) keep(`budget.${program.id}`, budget);
+  void engine.run.setBudget(ticksIn(budget));
+}
+
+/** The routine of the loaded program that a cell of the program space belongs to. */
+export const routineOf = (routines: RunState['routines'], address: number): string | undefined =>
+  routines.find((each) => address >= each.from && address <= each.to)?.name;

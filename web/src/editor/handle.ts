@@ -1,0 +1,71 @@
+/** A screen's hold on its editor: to go to a place, to change the text as one step of undo. Does nothing while there is none. */
+import { EditorView } from '@codemirror/view';
+import { createContext, useContext } from 'react';
+import { toggleBreakpoint } from './programParts';
+
+interface Edit {
+  readonly span: { readonly start: number; readonly end: number };
+  readonly text: string;
+}
+
+export class EditorHandle {
+  private held: EditorView | undefined;
+
+  get view(): EditorView | undefined {
+    return this.held;
+  }
+
+  readonly attach = (view: EditorView | undefined): void => {
+    this.held = view;
+  };
+
+  focus(): void {
+    this.held?.focus();
+  }
+
+  /** Offsets in the text. */
+  goToSpan(start: number, end: number): void {
+    const { held } = this;
+    if (!held) return;
+    const { length } = held.state.doc;
+    held.dispatch({ selection: { anchor: Math.min(start, length), head: Math.min(end, length) }, scrollIntoView: true });
+    held.focus();
+  }
+
+  /** Lines from 1; a line that is not there is passed over. */
+  goToLine(line: number): void {
+    const { held } = this;
+    if (!held || line < 1 || line > held.state.doc.lines) return;
+    const { from } = held.state.doc.line(line);
+    held.dispatch({ selection: { anchor: from }, effects: EditorView.scrollIntoView(from, { y: 'center' }) });
+    held.focus();
+  }
+
+  goToOffset(offset: number): void {
+    this.held?.dispatch({ selection: { anchor: offset }, effects: EditorView.scrollIntoView(offset, { y: 'center' }) });
+    this.held?.focus();
+  }
+
+  applyEdits(edits: readonly Edit[]): void {
+    this.held?.dispatch({ changes: edits.map(({ span, text }) => ({ from: span.start, to: span.end, insert: text })) });
+  }
+
+  /** Replaces the whole text, so that undo brings the old one back. */
+  replaceText(text: string): void {
+    const { held } = this;
+    if (!held || held.state.doc.toString() === text) return;
+    held.dispatch({ changes: { from: 0, to: held.state.doc.length, insert: text } });
+  }
+
+  /** Sets or clears the breakpoint of a line; whether there is such a line. */
+  toggleBreakpoint(line: number): boolean {
+    const { held } = this;
+    if (!held || !Number.isInteger(line) || line < 1 || line > held.state.doc.lines) return false;
+    held.dispatch({ effects: toggleBreakpoint.of(held.state.doc.line(line).from) });
+    return true;
+  }
+}
+
+/** The editor of the screen around. */
+export const EditorContext = createContext(new EditorHandle());
+export const useEditor = (): EditorHandle => useContext(EditorContext);
