@@ -25,11 +25,11 @@ try {
       `; routine ${turn}`,
       '',
       `        .routine work${turn}`,
-      '        PUSH  R7',
+      '        PUSH  R5',
       `        PUT   R1, #${turn % 30}`,
       'again   ADD   R1, R1, #-1',
     );
-    lines.push('        JUMPNZ again', `        CALL  work${turn + 1}`, '        POP   R7', '        RET', '        .end', '');
+    lines.push('        JUMPNZ again', `        CALL  work${turn + 1}`, '        POP   R5', '        RET', '        .end', '');
     lines.push('; and so on');
   }
   const last = lines.filter((each) => each.includes('.routine')).length;

@@ -30,7 +30,7 @@ const gannet = readWholeMachine(gannetText).machine!;
 const COUNT = `again LOAD n\n ADD #1\n STORE n\n CMP limit\n JUMPNZ again\n JUMP again\n .origin 0x80\nn .cells 0\nlimit .cells 77`;
 const SHIFT = `start LOAD #255\nagain SHR\n JUMPNZ again\n JUMP start`;
 const SUM = `start ADD R5, R0, #31
- ADD R1, R6, #0
+ ADD R1, R4, #0
 next LOAD R2, [R1 + 0]
  ADD R3, R3, R2
  ADD R3, R3, #5

@@ -12,6 +12,7 @@ import {
   sharedHarness,
   textOf,
   until,
+  programAction,
 } from './support';
 
 const harness = sharedHarness();
@@ -297,7 +298,7 @@ test('two pages with one program: the later save asks instead of overwriting', a
 test('a new program is created, named, and opened', async () => {
   const page = await harness.open('/bench/quay-watch');
   await ready(page);
-  await page.select(byId('program-choice'), '+new');
+  await programAction(page, 'new');
   await page.waitForSelector('input[aria-label="Name of the new program"]');
   await page.keyboard.type('Fog horn');
   await page.keyboard.press('Enter');

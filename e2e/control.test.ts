@@ -21,8 +21,12 @@ const tool = async (page: Page, name: string): Promise<void> => {
   await page.click(byId(`tool-${name}`));
 };
 
-const choose = async (page: Page, label: string, text: string): Promise<void> => {
-  await page.$$eval(`${label} button`, (list, words) => list.find((each) => each.textContent?.includes(words as string))!.click(), text);
+const choose = async (page: Page, label: string, text: string, kind = 'button'): Promise<void> => {
+  await page.$$eval(
+    `${label} ${kind}`,
+    (list, words) => (list as HTMLElement[]).find((each) => each.textContent?.includes(words as string))!.click(),
+    text,
+  );
 };
 
 test('over, into, out and back over by key, with the call chain and why it stopped', async () => {
@@ -130,9 +134,9 @@ test('a moment is kept, survives a reload like the run itself, is compared and p
   await until(page, byId('ticks'), /^16$/);
   await tool(page, 'keep');
   await page.type(byId('note'), 'after ADD');
-  await choose(page, '.bases', 'dec');
+  await choose(page, byId('bases'), 'dec', 'label');
   await page.click(byId('keep-moment'));
-  await choose(page, '.bases', 'hex');
+  await choose(page, byId('bases'), 'hex', 'label');
   await page.waitForSelector('[data-snapshot="after ADD"]');
   await page.waitForFunction(() => /"tick": 16/.test(sessionStorage.getItem('zettak.run.quay-watch') ?? ''));
   await page.reload();
@@ -144,7 +148,7 @@ test('a moment is kept, survives a reload like the run itself, is compared and p
   await until(page, byId('compared'), /ACCC900|ACC.*C9/);
   await choose(page, '[data-snapshot="after ADD"]', 'Put back');
   await until(page, byId('ticks'), /^16$/);
-  await until(page, '.bases [aria-checked=true]', /^dec$/);
+  await until(page, `${byId('bases')} label[data-state=checked]`, /^dec$/);
 });
 
 test('what can be done with a value: a register and a cell are set, stopped at, written into the wake, and asked about', async () => {
@@ -179,7 +183,7 @@ test('what can be done with a value: a register and a cell are set, stopped at, 
   await page.click(byId('place-last'));
   await until(page, byId('outcome'), /was last written by tick 23\./);
   await until(page, byId('ticks'), /^23$/);
-  await page.focus('.memory .scroll');
+  await page.focus('.memory');
   for (const key of ['ArrowDown', 'ArrowRight', 'ArrowRight', 'ArrowLeft', 'Enter'] as const) await page.keyboard.press(key);
   await until(page, byId('place-menu'), /^(\w+, )?M\[0x[\dA-F]+\]/);
   await page.keyboard.press('Escape');
@@ -212,13 +216,13 @@ test('a run stops by itself after as many ticks as allowed, and goes on; the lim
 
 test('the system program opens when the run enters it, takes a breakpoint, and folds again', async () => {
   const page = await bench('highest-of-five');
-  expect(await page.$(`${byId('system-lines')}[open]`)).toBeNull();
+  expect(await page.$(`${byId('system-lines')}[data-state=open]`)).toBeNull();
   await page.select(byId('speed'), 'full');
   await tool(page, 'stops');
-  await page.type(byId('until'), 'PC < 0x100');
+  await page.type(byId('until'), 'PC > 0xE000');
   await page.keyboard.press('Enter');
-  await until(page, byId('status'), /PC < 0x100 holds/);
-  await page.waitForSelector(`${byId('system-lines')}[open] li.next`);
+  await until(page, byId('status'), /PC > 0xE000 holds/);
+  await page.waitForSelector(`${byId('system-lines')}[data-state=open] li.next`);
   // What comes next is in sight, once the page has been painted.
   await page.waitForFunction(() => {
     const [line, list] = [
@@ -229,11 +233,11 @@ test('the system program opens when the run enters it, takes a breakpoint, and f
     return inner.top >= outer.top - 1 && inner.bottom <= outer.bottom + 1;
   });
   const next = await textOf(page, `${byId('system-lines')} li.next`);
-  expect(next).toMatch(/^\d+00[\dA-F]{2}/);
+  expect(next).toMatch(/^\d+E1[\dA-F]{2}/);
   await page.click(`${byId('system-lines')} li.next button`);
   await page.waitForSelector(`${byId('system-lines')} li.next button[aria-pressed=true]`);
   await press(page, 'Home');
-  await page.waitForSelector(`${byId('system-lines')}:not([open])`);
+  await page.waitForSelector(`${byId('system-lines')}[data-state=closed]`);
   await page.click(byId('run'));
   await until(page, byId('status'), /breakpoint on line \d+ of the system program/);
   expect(await textOf(page, `${byId('system-lines')} li.next`)).toBe(next);

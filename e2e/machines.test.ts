@@ -57,8 +57,8 @@ test.each<[string, string, RegExp]>([
 test('the opcode map shows every form in its place, and a press goes to where it is written', async () => {
   const page = await harness.open('/machines/curlew');
   await until(page, byId('opcode-map'), /54 used, 202 free/);
-  expect(await page.$$eval('.map .grid button', (list) => list.length)).toBe(54);
-  await page.click('.map [aria-label^="0x61: RET"]');
+  expect(await page.$$eval('[data-testid=opcode-map] .grid button', (list) => list.length)).toBe(54);
+  await page.click('[data-testid=opcode-map] [aria-label^="0x61: RET"]');
   await page.waitForFunction(() =>
     /write: RET/.test(document.querySelector('.document .cm-activeLine, .document .cm-content')!.textContent!),
   );

@@ -172,6 +172,13 @@ export const marks = (page: Page): Promise<Record<string, number>> =>
     return found;
   });
 
+/** One of the things that can be done with the program on the bench: new, keep, clear. */
+export async function programAction(page: Page, action: 'new' | 'keep' | 'clear'): Promise<void> {
+  await page.click(byId('program-actions'));
+  await page.waitForSelector(byId(`program-actions-${action}`), { visible: true });
+  await page.click(byId(`program-actions-${action}`));
+}
+
 export const loadProgram = async (page: Page, text: string): Promise<void> => {
   await rewrite(page, text);
   await page.click(byId('load'));

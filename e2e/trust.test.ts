@@ -61,9 +61,9 @@ test('while the run is in a part its lines are marked there, and none of the pro
   const page = await bench('quay-watch');
   await loadProgram(page, ' LOAD #3\n CALL twice\n HALT\n.include "doubling"\n');
   const part = byId('part-lines doubling');
-  await page.waitForSelector(`${part}:not([open])`);
+  await page.waitForSelector(`${part}[data-state=closed]`);
   await press(page, 'ArrowRight', 'ArrowRight');
-  await page.waitForSelector(`${part}[open] li.next`);
+  await page.waitForSelector(`${part}[data-state=open] li.next`);
   expect(await textOf(page, `${part} li.next`)).toMatch(/^2.*SHL/);
   expect(await marks(page)).toEqual({ executing: 2 });
   await press(page, 'b', 'ArrowRight');

@@ -6,7 +6,7 @@ const harness = sharedHarness();
 test('a decimal machine shows decimal digits everywhere and offers no other base', async () => {
   const page = await harness.open('/bench/foghorn');
   await ready(page);
-  expect(await page.$$eval('.bases button', (list) => list.map((each) => each.textContent))).toEqual(['dec', 'char']);
+  expect(await page.$$eval('[data-testid=bases] label', (list) => list.map((each) => each.textContent))).toEqual(['dec', 'char']);
   await chooseSpeed(page, 'full');
   await press(page, 'Space');
   await until(page, byId('status'), /^Halted after 21 instructions/);
@@ -33,7 +33,7 @@ test('traps through memory are stepped like any other code, with the names of th
   await ready(page);
   await press(page, 'ArrowRight', '.', '.', '.');
   await press(page, '.', '.', '.');
-  await until(page, byId('sentence'), /The trap went to system\.putText; it will come back to/);
+  await until(page, byId('sentence'), /The trap went to system\.sayText; it will come back to/);
   expect(await page.$$eval('.phase h3', (list) => list.map((each) => each.textContent))).toEqual(['Fetch', 'Decode', 'Execute', 'Trap']);
   await page.type(byId('entry'), 'calm.');
   await until(page, byId('reading'), /5 characters/);
@@ -67,7 +67,7 @@ test.each(['plover', 'gannet', 'dunlin'])('the machine %s is read without a prob
   await until(page, byId('problem-count'), /none/);
   await until(page, byId('summary'), /written forms/);
   await until(page, byId('opcode-map'), /\d+ used, \d+ free/);
-  expect(await page.$$eval('.summary tr', (list) => list.length)).toBeGreaterThan(10);
+  expect(await page.$$eval('[data-testid=summary] tr', (list) => list.length)).toBeGreaterThan(10);
 });
 
 test('a machine of one’s own: new, saved as a version, and running a program on the bench', async () => {

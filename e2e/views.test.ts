@@ -1,4 +1,4 @@
-import { byId, chooseSpeed, loadProgram, press, ready, registers, rewrite, sharedHarness, textOf, until } from './support';
+import { byId, chooseSpeed, loadProgram, press, ready, registers, rewrite, sharedHarness, textOf, until, programAction } from './support';
 
 const harness = sharedHarness();
 
@@ -9,10 +9,15 @@ test('memory is read in four bases, and pointing at a cell tells all of them', a
   const seen: string[] = [];
   for (const base of ['hex', 'dec', 'bin', 'char']) {
     await page.evaluate(
-      (words) => [...document.querySelectorAll<HTMLElement>('.bases button')].find((each) => each.textContent === words)!.click(),
+      (words) =>
+        [...document.querySelectorAll<HTMLElement>('[data-testid=bases] label')].find((each) => each.textContent === words)!.click(),
       base,
     );
-    await page.waitForFunction((words) => document.querySelector('.bases [aria-checked=true]')!.textContent === words, {}, base);
+    await page.waitForFunction(
+      (words) => document.querySelector('[data-testid=bases] label[data-state=checked]')!.textContent === words,
+      {},
+      base,
+    );
     seen.push(await level());
   }
   expect(seen).toEqual(['9E', '158', '10011110', '·']);
@@ -129,7 +134,7 @@ test('a program is kept as a version, and memory can be cleared', async () => {
   const page = await harness.open('/bench/quay-watch');
   await ready(page);
   await rewrite(page, 'LOAD #9\nSTORE 0x90\nHALT ; kept\n');
-  await page.select(byId('program-choice'), '+keep');
+  await programAction(page, 'keep');
   await until(page, byId('outcome'), /Kept as version 2\./);
   await page.click(byId('load'));
   await press(page, 'ArrowRight', 'ArrowRight');
@@ -137,7 +142,7 @@ test('a program is kept as a version, and memory can be cleared', async () => {
   await page.click(byId('load'));
   await until(page, byId('ticks'), /^0$/);
   expect(await textOf(page, '[data-cell="144"]')).toBe('09');
-  await page.select(byId('program-choice'), '+clear');
+  await programAction(page, 'clear');
   await page.waitForFunction(
     () => !document.querySelector('[data-cell="144"]') || document.querySelector('[data-cell="144"]')!.textContent === '··',
   );

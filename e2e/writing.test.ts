@@ -214,8 +214,9 @@ test('a selection is kept for the course and used by another program; it can be 
   await page.click(byId('load'));
   await press(page, 'ArrowRight', 'ArrowRight', 'ArrowRight');
   await page.waitForFunction(() => document.querySelector('[data-value=ACC]')?.textContent === '08');
-  await page.click('[data-course="doubling"] summary');
-  const out = (): Promise<void> => page.$$eval('[data-course="doubling"] details button', (list) => (list.at(-1) as HTMLElement).click());
+  await page.click('[data-course="doubling"] [data-part=trigger]');
+  const out = (): Promise<void> =>
+    page.$$eval('[data-course="doubling"] [data-part=content] button', (list) => (list.at(-1) as HTMLElement).click());
   await out();
   await until(page, '[data-course="doubling"]', /Really take/);
   await out();
@@ -280,7 +281,7 @@ test('one instruction is done at once, kept as source if wanted, and its mistake
   await until(page, byId('one-told'), /Did you mean LOAD/);
   await page.$eval(byId('one'), (each) => (each as HTMLInputElement).select());
   await page.type(byId('one'), 'LOAD #7');
-  await page.click('.one .keep input');
+  await page.click(byId('one-keep'));
   await cursorAt(page, 'HALT');
   await page.focus(byId('one'));
   await page.keyboard.press('Enter');

@@ -6,7 +6,7 @@
         READ
         STORE second
         LOAD  first
-        SUB   second        ; 120 - 150 is 970, which is read as -30
+        SUB   second        ; 120 - 150 is 9970, which is read as -30
         JUMPN risen
         WRITE
         HALT

@@ -2,9 +2,9 @@
 ; Step into TRAP: the routine is code like any other.
 
 start   ADDR  R1, heading
-        TRAP  putText
-again   TRAP  getChar
-        TRAP  putChar
+        TRAP  sayText
+again   TRAP  awaitKey
+        TRAP  sayLetter
         LOAD  R2, stopSign
         CMP   R1, R2
         JUMPNZ again

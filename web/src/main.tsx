@@ -1,14 +1,14 @@
 /** Starts the page. */
 import '@fontsource-variable/atkinson-hyperlegible-next/index.css';
 import '@fontsource-variable/atkinson-hyperlegible-mono/index.css';
-import './app/zettak.css';
+
 import { ChakraProvider } from '@chakra-ui/react';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { Boundary } from './ui/Boundary';
 import { startNight } from './app/Shell';
-import { system } from './app/theme';
+import { system } from './ui/theme';
 import { BenchPage } from './bench/BenchPage';
 import { MachinesPage } from './machines/MachinesPage';
 

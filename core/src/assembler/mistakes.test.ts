@@ -96,7 +96,7 @@ const MISTAKES: readonly Mistake[] = [
   {
     what: 'a text that runs on',
     on: 'gannet',
-    source: 'ADDR R1, t\nTRAP putText\nHALT\nt .text "low"\nn .cells 5\n.cells n',
+    source: 'ADDR R1, t\nTRAP sayText\nHALT\nt .text "low"\nn .cells 5\n.cells n',
     told: '4 text-runs-on',
     says: /runs on into “n”/,
     mended: 't .text "low", 0',
@@ -130,7 +130,7 @@ const MISTAKES: readonly Mistake[] = [
   {
     what: 'a saved return register not brought back',
     on: 'gannet',
-    source: 'CALL a\nHALT\na PUSH R7\nCALL b\nRET\nb RET',
+    source: 'CALL a\nHALT\na PUSH R5\nCALL b\nRET\nb RET',
     told: '4 link-lost',
     says: /way back/,
   },
@@ -172,7 +172,7 @@ const MISTAKES: readonly Mistake[] = [
   {
     what: 'cells of the system program',
     on: 'gannet',
-    source: '.origin 0\nHALT',
+    source: '.origin 0xE100\nHALT',
     told: '2 cells-reserved',
     says: /belong to the system program/,
   },

@@ -1,5 +1,6 @@
 /** Cells as CSV (RFC 4180): space, bank, address within the bank, value; numbers are decimal. Every machine has this one. */
 import type { Machine } from '../machine/model/machine';
+import { csvRow, readCsv } from './csv';
 import { refusalOf, type FormatProblem } from './image';
 
 export interface ImageEntry {
@@ -8,16 +9,16 @@ export interface ImageEntry {
   readonly value: number;
 }
 
-const HEADER = 'space,bank,address,value';
+const HEADER = ['space', 'bank', 'address', 'value'];
 
 export function writeCellsCsv(machine: Machine, cells: readonly ImageEntry[]): string {
   const rows = cells
     .toSorted((a, b) => a.space - b.space || a.address - b.address)
     .map(({ space, address, value }) => {
       const { name, cells: size } = machine.spaces[space]!;
-      return `${name},${Math.floor(address / size)},${address % size},${value}`;
+      return [name, Math.floor(address / size), address % size, value];
     });
-  return [HEADER, ...rows, ''].join('\r\n');
+  return [HEADER, ...rows].map(csvRow).join('');
 }
 
 const MOST_TOLD = 50;
@@ -29,35 +30,37 @@ export function readCellsCsv(
 ): { readonly cells: readonly ImageEntry[]; readonly problems: readonly FormatProblem[] } {
   const problems: FormatProblem[] = [];
   const tell = (line: number, sentence: string): void => void (problems.length < MOST_TOLD && problems.push({ line, sentence }));
-  const [first = '', ...lines] = text.split(/\r?\n/);
-  const fields = (line: string): string[] => line.split(',').map((each) => each.trim().replace(/^"(.*)"$/, '$1'));
-  const columns = fields(first.replace(/^\uFEFF/, '')).map((each) => each.toLowerCase());
-  const place = Object.fromEntries(['space', 'bank', 'address', 'value'].map((each) => [each, columns.indexOf(each)]));
+  const [first, ...rows] = readCsv(text);
+  const columns = (first?.fields ?? []).map((each) => each.toLowerCase());
+  const place = Object.fromEntries(HEADER.map((each) => [each, columns.indexOf(each)]));
   if (place['address'] === -1 || place['value'] === -1) {
-    tell(1, `The first line names the columns: ${HEADER}.`);
+    tell(first?.line ?? 1, `The first line names the columns: ${HEADER.join(',')}.`);
     return { cells: [], problems };
   }
   const cells: ImageEntry[] = [];
-  lines.forEach((line, index) => {
-    if (line.trim() === '') return;
-    const values = fields(line);
+  for (const { line, fields: values } of rows) {
     const at = (name: string): string | undefined => (place[name] === -1 ? undefined : values[place[name]!]);
     const number = (name: string): number => (/^\d{1,12}$/.test(at(name) ?? '') ? Number(at(name)) : NaN);
     const wanted = at('space');
     const space =
       wanted === undefined ? machine.programSpace : machine.spaces.findIndex((each) => each.name.toLowerCase() === wanted.toLowerCase());
     const found = machine.spaces[space];
-    if (!found)
-      return tell(index + 2, `This machine has no memory “${wanted}”. It has: ${machine.spaces.map((each) => each.name).join(', ')}.`);
+    if (!found) {
+      tell(line, `This machine has no memory “${wanted}”. It has: ${machine.spaces.map((each) => each.name).join(', ')}.`);
+      continue;
+    }
     const bank = at('bank') === undefined ? 0 : number('bank');
     const within = number('address');
     const value = number('value');
-    if (Number.isNaN(bank + within + value)) return tell(index + 2, 'Bank, address and value are whole decimal numbers.');
+    if (Number.isNaN(bank + within + value)) {
+      tell(line, 'Bank, address and value are whole decimal numbers.');
+      continue;
+    }
     const address = bank * found.cells + within;
     const refused =
       within >= found.cells ? `Cell ${within} is past the end of ${found.name}.` : refusalOf(machine, found, { address, value });
     if (refused === undefined) cells.push({ space, address, value });
-    else tell(index + 2, refused);
-  });
+    else tell(line, refused);
+  }
   return { cells, problems };
 }

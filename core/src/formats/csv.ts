@@ -1,10 +1,25 @@
-/** Rows as CSV (RFC 4180). */
+/** Rows as CSV (RFC 4180), in and out. */
+import papa from 'papaparse';
 
-/** Text that a spreadsheet would take for a formula is marked as text. */
-export function csvField(value: string | number): string {
-  if (typeof value === 'number') return String(value);
-  const safe = /^[=+@\t\r-]/.test(value) ? `'${value}` : value;
-  return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
+const OUT = { newline: '\r\n', escapeFormulae: true };
+
+/** One row with its end. Text that a spreadsheet would take for a formula is marked as text. */
+export const csvRow = (fields: readonly (string | number)[]): string => `${papa.unparse([fields], OUT)}\r\n`;
+
+export interface CsvRow {
+  /** Where it begins, from 1. */
+  readonly line: number;
+  /** Without blanks around them. */
+  readonly fields: readonly string[];
 }
 
-export const csvRow = (fields: readonly (string | number)[]): string => `${fields.map(csvField).join(',')}\r\n`;
+/** Every row that holds something; fields may be quoted, and hold commas and line breaks. */
+export function readCsv(text: string): CsvRow[] {
+  const rows: CsvRow[] = [];
+  let line = 1;
+  for (const fields of papa.parse(text.replace(/^\uFEFF/, ''), { delimiter: ',', skipEmptyLines: false }).data) {
+    if (fields.some((each) => each.trim() !== '')) rows.push({ line, fields: fields.map((each) => each.trim()) });
+    line += 1 + fields.reduce((sum, each) => sum + (each.match(/\r\n|\n|\r/g)?.length ?? 0), 0);
+  }
+  return rows;
+}

@@ -128,6 +128,16 @@ test('CSV goes by its header, and wrong rows are told by line', () => {
   expect(readCellsCsv(dunlin, 'a,b\n1,2').problems[0]!.sentence).toMatch(/names the columns/);
 });
 
+test('CSV fields may be quoted, hold commas and line breaks, and lines are counted as an editor counts them', () => {
+  const text = '\uFEFF"address","value","what, and where"\r\n"5","0",""\r\n6,1,"a sill,\nand a gate"\r\n7,none,"""so"""\r\n';
+  const { cells, problems } = readCellsCsv(curlew, text);
+  expect(cells).toEqual([
+    { space: 0, address: 5, value: 0 },
+    { space: 0, address: 6, value: 1 },
+  ]);
+  expect(problems.map((each) => each.line)).toEqual([5]);
+});
+
 test('typed words: an address with a colon, remarks, a base mark; what is wrong keeps its cell', () => {
   const { cells, problems } = readWords(curlew, programSpaceOf(curlew), '40: 12 xyz 0x03 0B ; remark\n1FF 7');
   expect(cells).toEqual([
@@ -160,11 +170,11 @@ test('a listing shows routine borders, short forms, room and the parts that are 
     'start PUSH R1\n CALL twice\n POP R1\n HALT\n.routine twice\n ADD R1, R1, R1\n RET\n.end\nspare .room 2',
   );
   const lines = listingOf(gannet, program);
-  expect(lines[0]!.expanded.map((each) => each.text)).toEqual(['ADD R6, R6, #-1', 'STORE R1, [R6+0]']);
+  expect(lines[0]!.expanded.map((each) => each.text)).toEqual(['ADD R4, R4, #-1', 'STORE R1, [R4+0]']);
   expect(lines.map((each) => each.border)).toEqual([, , , , 'begin', , , 'end', ,].map((each) => each));
   expect(lines[5]!.routine).toBe('twice');
   const text = listingText(gannet, program);
-  expect(text).toMatch(/= ADD R6, R6, #-1/);
-  expect(text).toMatch(/010[0-9A-F] +·· +9 {2}spare \.room 2/);
-  expect(symbolsText(gannet, program)).toMatch(/twice +0106 +line 5 +used on 2/);
+  expect(text).toMatch(/= ADD R4, R4, #-1/);
+  expect(text).toMatch(/000[0-9A-F] +·· +9 {2}spare \.room 2/);
+  expect(symbolsText(gannet, program)).toMatch(/twice +0006 +line 5 +used on 2/);
 });

@@ -1,29 +1,53 @@
 /** The frame of every screen: name, the screens that exist, and room for a screen's own controls. */
-import { Box, Flex } from '@chakra-ui/react';
+import { Box, chakra, Flex } from '@chakra-ui/react';
 import { Moon, Sun } from 'lucide-react';
 import { useState } from 'react';
 import { NavLink } from 'react-router';
+import { Button } from '../ui/Button';
+import { Hidden } from '../ui/Panel';
 import { keep, kept } from './preferences';
 
 const NIGHT = 'night';
 export const startNight = (): void => void document.documentElement.classList.toggle('dark', kept(NIGHT) === 'yes');
 
+const ScreenLink = chakra(NavLink, {
+  base: {
+    color: 'onBar2',
+    pt: '12px',
+    pb: '9px',
+    borderBottom: '3px solid transparent',
+    textDecoration: 'none',
+    _hover: { color: 'onBar' },
+    '&.active': { color: 'onBar', borderColor: 'barMark', fontWeight: '600' },
+  },
+});
+
 export function Shell({ title, controls, children }: { title: string; controls?: React.ReactNode; children: React.ReactNode }) {
   return (
     <Flex direction="column" height="100%">
-      <Flex as="header" className="bar" align="center" gap="4" px="3" height="46px" flexShrink="0" bg="bar" color="onBar">
+      <Flex
+        as="header"
+        align="center"
+        gap="4"
+        px="3"
+        height="46px"
+        flexShrink="0"
+        bg="bar"
+        color="onBar"
+        css={{ '--z-colors-focus': '#FFB3DA' }}
+      >
         <Box fontSize="17px" fontWeight="750">
           Zettak
         </Box>
         <Flex as="nav" aria-label="Screens" gap="3">
-          <NavLink to="/machines">Machines</NavLink>
-          <NavLink to="/bench">Bench</NavLink>
+          <ScreenLink to="/machines">Machines</ScreenLink>
+          <ScreenLink to="/bench">Bench</ScreenLink>
         </Flex>
         {controls}
         <NightSwitch />
       </Flex>
       <Box as="main" flex="1" minHeight="0" position="relative">
-        <h1 className="sr-only">{title}</h1>
+        <Hidden as="h1">{title}</Hidden>
         {children}
       </Box>
     </Flex>
@@ -37,15 +61,10 @@ function NightSwitch() {
     keep(NIGHT, night ? 'no' : 'yes');
     setNight(!night);
   };
+  const words = night ? 'Day colours' : 'Night colours';
   return (
-    <button
-      type="button"
-      className="bar-icon"
-      onClick={turn}
-      aria-label={night ? 'Day colours' : 'Night colours'}
-      title={night ? 'Day colours' : 'Night colours'}
-    >
+    <Button look="barIcon" onClick={turn} aria-label={words} tip={words}>
       {night ? <Sun size={16} aria-hidden /> : <Moon size={16} aria-hidden />}
-    </button>
+    </Button>
   );
 }

@@ -1,31 +1,38 @@
 /** The bench: write, assemble, run, watch. Lays the panels out and listens to the keys. */
+import { Flex, Grid, Table } from '@chakra-ui/react';
 import { useEffect, useState } from 'react';
 import { useParams } from 'react-router';
-import { Boundary, Fault } from '../ui/Boundary';
-import { EditorContext, EditorHandle } from '../editor/handle';
 import { Shell } from '../app/Shell';
+import { EditorContext, EditorHandle } from '../editor/handle';
+import { Boundary, Fault } from '../ui/Boundary';
+import { Button } from '../ui/Button';
+import { Hint, Notice } from '../ui/Panel';
 import { Window } from '../ui/Window';
 import { Console } from './Console';
 import { Controls } from './Controls';
+import { lookForNewerMachine, useDocument } from './document';
 import { KEYS, usesKey } from './keys';
+import { setStartingOver, useLooks } from './looks';
+import { openProgram, startAnew, takeMachineVersion } from './opening';
 import { PlaceMenu } from './PlaceMenu';
 import { ProgramPanel } from './ProgramPanel';
+import { useRun } from './run';
 import { RunPanel } from './run/RunPanel';
 import { StartOver } from './StartOver';
 import { StatePanel } from './StatePanel';
 import { TickPanel } from './TickPanel';
 import { Wake } from './Wake';
 import { WritePanel } from './write/WritePanel';
-import { lookForNewerMachine, useDocument } from './document';
-import { useLooks, setStartingOver } from './looks';
-import { openProgram, takeMachineVersion, startAnew } from './opening';
-import { useRun } from './run';
+
+const COLUMNS = {
+  watching: { base: '300px minmax(400px, 1fr) 270px', xl: 'minmax(330px, 28vw) minmax(440px, 1fr) minmax(280px, 23.5vw)' },
+  writing: 'minmax(380px, 1fr) minmax(300px, 28.5vw) minmax(270px, 23.5vw)',
+};
 
 export function BenchPage() {
-  const [editor] = useState(() => new EditorHandle());
   const { program } = useParams();
+  const [editor] = useState(() => new EditorHandle());
   const [help, setHelp] = useState(false);
-  const failure = useDocument((state) => state.failure);
   useEffect(() => void openProgram(program), [program]);
   const writing = useLooks((state) => state.writing);
   const controlling = useLooks((state) => state.controlling);
@@ -39,34 +46,30 @@ export function BenchPage() {
   return (
     <EditorContext value={editor}>
       <Shell title="Bench" controls={<Controls openHelp={() => setHelp(true)} />}>
-        <div className="bench" onClick={returnFocus}>
+        <Flex direction="column" height="100%" onClick={returnFocus}>
           <NewerVersion />
           <Crash />
-          {failure && (
-            <p className="notice problem" role="alert">
-              {failure}
-            </p>
-          )}
-          <div className={writing || controlling ? 'columns writing' : 'columns'}>
-            <div className="left">
+          <Failure />
+          <Grid flex="1" minHeight="0" templateColumns={writing || controlling ? COLUMNS.writing : COLUMNS.watching}>
+            <Flex direction="column" minHeight="0" borderRight="1px solid" borderColor="line">
               <Boundary what="The program">
                 <ProgramPanel />
               </Boundary>
               <Boundary what="The console">
                 <Console />
               </Boundary>
-            </div>
+            </Flex>
             <Boundary key={writing ? 'write' : controlling ? 'run' : 'ticks'} what={writing || controlling ? 'This tool' : 'The drawing'}>
               {writing ? <WritePanel /> : controlling ? <RunPanel /> : <TickPanel />}
             </Boundary>
             <Boundary what="The state of the machine">
               <StatePanel />
             </Boundary>
-          </div>
+          </Grid>
           <Boundary what="The run so far">
             <Wake />
           </Boundary>
-        </div>
+        </Flex>
         <PlaceMenu />
         <StartOver open={startingOver} close={() => setStartingOver(false)} />
         <KeyList open={help} close={() => setHelp(false)} />
@@ -96,6 +99,16 @@ function useKeys(editor: EditorHandle, openHelp: () => void): void {
   }, [editor, openHelp]);
 }
 
+function Failure() {
+  const failure = useDocument((state) => state.failure);
+  if (!failure) return null;
+  return (
+    <Notice tone="problem" role="alert">
+      {failure}
+    </Notice>
+  );
+}
+
 function Crash() {
   const crash = useRun((state) => state.crash);
   if (crash === undefined) return null;
@@ -115,41 +128,43 @@ function NewerVersion() {
   const held = useDocument((state) => state.machineVersion);
   if (!newer || !machine) return null;
   return (
-    <p className="notice" role="status">
+    <Notice role="status">
       {name} {newer} has been saved; the bench still runs version {held}.
-      <button type="button" onClick={() => void takeMachineVersion(machine, newer)} data-testid="use-newer">
+      <Button look="tone" onClick={() => void takeMachineVersion(machine, newer)} data-testid="use-newer">
         Use version {newer}
-      </button>
-      <span className="hint">The run starts over; program and input queue stay.</span>
-    </p>
+      </Button>
+      <Hint>The run starts over; program and input queue stay.</Hint>
+    </Notice>
   );
 }
+
+const EDITOR_KEYS = [
+  { shown: 'Ctrl Enter', does: 'assemble and load, from the editor' },
+  { shown: 'Tab', does: 'take what is offered, or go to the next column, in the editor' },
+  { shown: 'Ctrl space', does: 'offer what may stand here, in the editor' },
+  { shown: 'F12', does: 'to the definition of the name at the cursor; with Shift to its uses' },
+  { shown: 'F2', does: 'give the name at the cursor another one, everywhere' },
+  { shown: 'Alt b', does: 'breakpoint on the line of the cursor, in the editor' },
+  { shown: 'Esc', does: 'leave the editor, so that these keys work' },
+  { shown: '?', does: 'this list' },
+];
+const keyCap = { '& kbd': { border: '1px solid', borderColor: 'edge', borderRadius: '5px', px: '8px', py: '2px', fontWeight: '700' } };
 
 function KeyList({ open, close }: { open: boolean; close: () => void }) {
   return (
     <Window title="Keys of the bench" testId="keys" {...{ open, close }}>
-      <table className="keys">
-        <tbody>
-          {[
-            ...KEYS,
-            { shown: 'Ctrl Enter', does: 'assemble and load, from the editor' },
-            { shown: 'Tab', does: 'take what is offered, or go to the next column, in the editor' },
-            { shown: 'Ctrl space', does: 'offer what may stand here, in the editor' },
-            { shown: 'F12', does: 'to the definition of the name at the cursor; with Shift to its uses' },
-            { shown: 'F2', does: 'give the name at the cursor another one, everywhere' },
-            { shown: 'Alt b', does: 'breakpoint on the line of the cursor, in the editor' },
-            { shown: 'Esc', does: 'leave the editor, so that these keys work' },
-            { shown: '?', does: 'this list' },
-          ].map((each) => (
-            <tr key={each.shown}>
-              <th scope="row">
+      <Table.Root fontSize="14px" css={keyCap}>
+        <Table.Body>
+          {[...KEYS, ...EDITOR_KEYS].map((each) => (
+            <Table.Row key={each.shown}>
+              <Table.Cell as="th" scope="row" py="4px" paddingInlineEnd="20px" whiteSpace="nowrap">
                 <kbd>{each.shown}</kbd>
-              </th>
-              <td>{each.does}</td>
-            </tr>
+              </Table.Cell>
+              <Table.Cell>{each.does}</Table.Cell>
+            </Table.Row>
           ))}
-        </tbody>
-      </table>
+        </Table.Body>
+      </Table.Root>
     </Window>
   );
 }

@@ -1,15 +1,53 @@
 /** What the program writes, and the queue of what it will read; loud when the program waits. */
+import { Box, chakra } from '@chakra-ui/react';
 import { useEffect, useRef, useState } from 'react';
+import type { Entry as Read } from '@zettak/core/session/protocol';
 import { engine } from '../session/engine';
+import { Button } from '../ui/Button';
+import { Entry } from '../ui/Field';
 import { afterPaint } from '../ui/follow';
-import { Lines } from './Lines';
-import type { Entry } from '@zettak/core/session/protocol';
+import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { useDocument } from './document';
+import { Lines } from './Lines';
 import { useRun } from './run';
 
 const SHOWN = 5000;
 /** After this many ms without a wait the keys belong to the bench again. */
 const BACK_TO_BENCH = 500;
+
+const Output = chakra('pre', {
+  base: {
+    flex: '1',
+    minHeight: '0',
+    overflow: 'auto',
+    fontFamily: 'mono',
+    fontSize: '15px',
+    lineHeight: '20px',
+    px: '12px',
+    py: '4px',
+    whiteSpace: 'pre-wrap',
+    overflowWrap: 'anywhere',
+  },
+});
+
+const Queue = chakra('div', {
+  base: {
+    display: 'flex',
+    alignItems: 'center',
+    gap: '8px',
+    px: '12px',
+    py: '5px',
+    borderTop: '1px solid',
+    borderColor: 'line',
+    flexShrink: '0',
+    color: 'ink2',
+    fontSize: '13px',
+    '& ol': { display: 'flex', gap: '4px', listStyle: 'none', overflowX: 'auto', flex: '0 1 auto', maxWidth: '45%' },
+    '& li': { display: 'flex', gap: '3px', fontFamily: 'mono', border: '1px solid', borderColor: 'edge', borderRadius: '5px', px: '5px' },
+    '& li.used': { textDecoration: 'line-through', color: 'ink3', bg: 'sea2' },
+    '& form': { flex: '1', display: 'flex', gap: '6px', alignItems: 'center', minWidth: '120px' },
+  },
+});
 
 export function Console() {
   const output = useRun((state) => state.view?.output ?? '');
@@ -22,10 +60,17 @@ export function Console() {
     afterPaint(() => bottom.current?.scrollTo(0, bottom.current.scrollHeight));
   }, [output]);
   return (
-    <section className={waiting ? 'panel console waiting' : 'panel console'} aria-label="Console">
-      <header>
-        <h2>Console</h2>
-        <span className="hint" data-testid="waiting" role="status">
+    <Panel
+      label="Console"
+      height="146px"
+      flexShrink="0"
+      borderTop="1px solid"
+      borderColor="line"
+      css={waiting && { boxShadow: 'inset 0 0 0 3px var(--z-colors-now)' }}
+    >
+      <PanelHead bg={waiting ? 'nowPale' : 'sea'}>
+        {!waiting && <PanelTitle>Console</PanelTitle>}
+        <Hint ms="auto" color={waiting ? 'now' : 'ink3'} fontWeight={waiting ? '600' : '400'} data-testid="waiting" role="status">
           {waiting ? (
             <>
               <b>{waiting.who}</b> {waiting.what}
@@ -33,36 +78,36 @@ export function Console() {
           ) : (
             'waits for nothing'
           )}
-        </span>
-      </header>
-      <pre ref={bottom} data-testid="output" tabIndex={0} aria-label="Output">
+        </Hint>
+      </PanelHead>
+      <Output ref={bottom} data-testid="output" tabIndex={0} aria-label="Output">
         {output.length > SHOWN ? `… ${output.slice(-SHOWN)}` : output}
-      </pre>
+      </Output>
       <Switches />
-      <div className="queue" data-testid="queue">
+      <Queue data-testid="queue">
         <span>Input queue</span>
         <ol>
           {(inputs ?? []).map((value, at) => (
             <li key={at} className={at < used ? 'used' : ''}>
               {value}
               {at >= used && (
-                <button type="button" aria-label={`Take ${value} out of the queue`} onClick={() => void engine.hand.removeInput(at)}>
+                <Button look="bare" aria-label={`Take ${value} out of the queue`} onClick={() => void engine.hand.removeInput(at)}>
                   ×
-                </button>
+                </Button>
               )}
             </li>
           ))}
         </ol>
         <EntryField waiting={waiting !== undefined} disabled={!loaded} />
-      </div>
-    </section>
+      </Queue>
+    </Panel>
   );
 }
 
 /** Switches that a hand can set. */
 function Switches() {
   const devices = useRun((state) => state.view?.devices);
-  return (devices ?? []).map((each) => <Lines key={each.name} device={each} />);
+  return (devices ?? []).map((each) => <Lines key={each.name} device={each} inset />);
 }
 
 /** How an entry was read: one number in both bases, or how many characters. */
@@ -72,10 +117,8 @@ function readingText(values: readonly number[], radix: number): string {
   return radix === 10 ? String(value) : `${value} = 0x${value!.toString(16).toUpperCase().padStart(2, '0')}`;
 }
 
-function EntryField({ waiting, disabled }: { waiting: boolean; disabled: boolean }) {
-  const [text, setText] = useState('');
-  const [reading, setReading] = useState<Entry>();
-  const field = useRef<HTMLInputElement>(null);
+/** While the program waits the focus is here. */
+function useFocusWhile(waiting: boolean, field: React.RefObject<HTMLInputElement | null>): void {
   const back = useRef<ReturnType<typeof setTimeout>>(undefined);
   useEffect(() => {
     if (!waiting) return undefined;
@@ -86,7 +129,14 @@ function EntryField({ waiting, disabled }: { waiting: boolean; disabled: boolean
     return () => {
       back.current = setTimeout(() => document.activeElement === input && input?.blur(), BACK_TO_BENCH);
     };
-  }, [waiting]);
+  }, [waiting, field]);
+}
+
+function EntryField({ waiting, disabled }: { waiting: boolean; disabled: boolean }) {
+  const [text, setText] = useState('');
+  const [reading, setReading] = useState<Read>();
+  const field = useRef<HTMLInputElement>(null);
+  useFocusWhile(waiting, field);
   useEffect(() => {
     let live = true;
     if (text.trim() === '') setReading(undefined);
@@ -109,8 +159,12 @@ function EntryField({ waiting, disabled }: { waiting: boolean; disabled: boolean
         void take();
       }}
     >
-      <input
+      <Entry
         ref={field}
+        flex="1"
+        minWidth="70px"
+        fontFamily="mono"
+        borderColor={waiting ? 'now' : 'edge'}
         value={text}
         disabled={disabled}
         onChange={(event) => setText(event.target.value)}
@@ -121,9 +175,15 @@ function EntryField({ waiting, disabled }: { waiting: boolean; disabled: boolean
         data-testid="entry"
         maxLength={40}
       />
-      <output data-testid="reading" className={refused ? 'refused' : ''}>
+      <Box
+        as="output"
+        fontFamily={refused ? 'body' : 'mono'}
+        whiteSpace={refused ? 'normal' : 'nowrap'}
+        color={refused ? 'problem' : undefined}
+        data-testid="reading"
+      >
         {refused ?? (reading && 'values' in reading ? readingText(reading.values, radix) : '')}
-      </output>
+      </Box>
     </form>
   );
 }

@@ -1,93 +1,131 @@
 /** The bench's bar: which program on which machine, how the run stands, and the commands. */
-import { Play, Pause } from 'lucide-react';
+import { Box, Flex } from '@chakra-ui/react';
+import { Ellipsis, Pause, Play } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { isRunning, SPEEDS, type Command, type Speed } from '@zettak/core/session/protocol';
+import { ActionMenu } from '../ui/ActionMenu';
+import { Button } from '../ui/Button';
+import { Choice } from '../ui/Choice';
+import { Entry } from '../ui/Field';
 import { createProgram, keepProgramVersion, useDocument } from './document';
 import { load } from './loading';
 import { setStartingOver } from './looks';
 import { command, runOrPause, setSpeed, useRun } from './run';
-import { say } from './text';
+import { say, sayError } from './text';
 
 const speedName = (speed: Speed): string => (speed === 'full' ? 'full speed' : `${speed} ${speed === 1 ? 'tick' : 'ticks'}/s`);
 
 export function Controls({ openHelp }: { openHelp: () => void }) {
-  const status = useRun((state) => state.view?.status ?? 'empty');
-  const sentence = useRun((state) => state.view?.sentence ?? 'Nothing is loaded yet');
-  const speed = useRun((state) => state.speed);
-  const running = isRunning(status);
   return (
     <>
       <ProgramChoice />
-      <div className="status" data-status={status} data-testid="status" title={sentence}>
-        {sentence}
-      </div>
-      <div className="commands" role="toolbar" aria-label="Run">
-        <button
-          type="button"
-          data-bench
-          disabled={status === 'empty'}
-          onClick={() => setStartingOver(true)}
-          data-testid="start-over-button"
-          title="Start over, in one of several ways (⇧Home)"
-        >
-          start …
-        </button>
-        <CommandButton name="instructionBack" words="◂ step" shown="←" disabled={status === 'empty'} />
-        <CommandButton name="back" words="◂ tick" shown="," disabled={status === 'empty'} />
-        <CommandButton name="tick" words="tick ▸" shown="." disabled={status === 'empty'} />
-        <CommandButton name="instruction" words="step ▸" shown="→" disabled={status === 'empty'} />
-        <CommandButton name="over" words="over" shown="⇧→" disabled={status === 'empty'} />
-        <CommandButton name="out" words="out" shown="⇧↑" disabled={status === 'empty'} />
-        <button
-          type="button"
-          className="run"
-          data-bench
-          onClick={() => runOrPause()}
-          disabled={status === 'empty'}
-          data-testid="run"
-          title={running ? 'Pause (space)' : 'Run (space)'}
-        >
-          {running ? <Pause size={13} aria-hidden fill="currentColor" /> : <Play size={13} aria-hidden fill="currentColor" />}
-          {running ? 'Pause' : 'Run'}
-        </button>
-        <select
-          aria-label="Speed"
-          data-testid="speed"
-          value={String(speed)}
-          onChange={(event) => {
-            setSpeed(event.target.value === 'full' ? 'full' : Number(event.target.value));
-            event.target.blur();
-          }}
-        >
-          {SPEEDS.map((each) => (
-            <option key={each} value={String(each)}>
-              {speedName(each)}
-            </option>
-          ))}
-        </select>
-      </div>
-      <button type="button" className="bar-icon" onClick={openHelp} aria-label="Keys" title="Keys (?)" data-testid="help">
+      <Status />
+      <Commands />
+      <Button look="barIcon" onClick={openHelp} aria-label="Keys" tip="Keys (?)" data-testid="help">
         ?
-      </button>
+      </Button>
     </>
   );
 }
 
-function CommandButton({ name, words, shown, disabled }: { name: Command; words: string; shown: string; disabled: boolean }) {
+const LOUD: Readonly<Record<string, string>> = { waiting: 'now', fault: 'problem', 'never halts': 'problem' };
+
+function Status() {
+  const status = useRun((state) => state.view?.status ?? 'empty');
+  const sentence = useRun((state) => state.view?.sentence ?? 'Nothing is loaded yet');
+  const empty = status === 'empty';
+  const loud = LOUD[status];
   return (
-    <button
-      type="button"
-      data-bench
-      disabled={disabled}
-      onClick={() => command(name)}
-      data-testid={`command-${name}`}
-      title={`${words.replace(/[◂▸]/g, '').trim()} (${shown})`}
+    <Box
+      flex="1"
+      minWidth="0"
+      textAlign="center"
+      borderRadius="16px"
+      px="12px"
+      py="5px"
+      fontWeight="600"
+      fontSize="13px"
+      truncate
+      bg={loud ?? (empty ? 'transparent' : 'paper')}
+      color={loud ? 'onTone' : empty ? 'onBar2' : 'ink'}
+      data-status={status}
+      data-testid="status"
+      title={sentence}
     >
-      {words} <kbd>{shown}</kbd>
-    </button>
+      {sentence}
+    </Box>
   );
 }
+
+const STEPS: readonly { readonly name: Command; readonly words: string; readonly shown: string }[] = [
+  { name: 'instructionBack', words: '◂ step', shown: '←' },
+  { name: 'back', words: '◂ tick', shown: ',' },
+  { name: 'tick', words: 'tick ▸', shown: '.' },
+  { name: 'instruction', words: 'step ▸', shown: '→' },
+  { name: 'over', words: 'over', shown: '⇧→' },
+  { name: 'out', words: 'out', shown: '⇧↑' },
+];
+
+function Commands() {
+  const disabled = useRun((state) => (state.view?.status ?? 'empty') === 'empty');
+  const running = useRun((state) => isRunning(state.view?.status));
+  const speed = useRun((state) => state.speed);
+  const Icon = running ? Pause : Play;
+  return (
+    <Flex gap="1px" flexShrink="0" role="toolbar" aria-label="Run">
+      <Button
+        look="bar"
+        borderRadius="6px 0 0 6px"
+        data-bench
+        disabled={disabled}
+        onClick={() => setStartingOver(true)}
+        data-testid="start-over-button"
+        tip="Start over, in one of several ways (⇧Home)"
+      >
+        start …
+      </Button>
+      {STEPS.map(({ name, words, shown }) => (
+        <Button
+          key={name}
+          look="bar"
+          data-bench
+          disabled={disabled}
+          onClick={() => command(name)}
+          data-testid={`command-${name}`}
+          tip={`${words.replace(/[◂▸]/g, '').trim()} (${shown})`}
+        >
+          {words} <kbd>{shown}</kbd>
+        </Button>
+      ))}
+      <Button
+        look="go"
+        data-bench
+        onClick={() => runOrPause()}
+        disabled={disabled}
+        data-testid="run"
+        tip={running ? 'Pause (space)' : 'Run (space)'}
+      >
+        <Icon size={13} aria-hidden fill="currentColor" />
+        {running ? 'Pause' : 'Run'}
+      </Button>
+      <Choice
+        look="barEnd"
+        label="Speed"
+        testId="speed"
+        value={String(speed)}
+        choose={(value) => {
+          setSpeed(value === 'full' ? 'full' : Number(value));
+          leaveField();
+        }}
+        options={SPEEDS.map((each) => ({ value: String(each), says: speedName(each) }))}
+      />
+    </Flex>
+  );
+}
+
+/** The keys belong to the bench again. */
+const leaveField = (): void => (document.activeElement as HTMLElement | null)?.blur();
 
 /** Programs of the course, and what can be done with the one on the bench. */
 function ProgramChoice() {
@@ -97,42 +135,38 @@ function ProgramChoice() {
   const version = useDocument((state) => state.machineVersion);
   const [naming, setNaming] = useState(false);
   const navigate = useNavigate();
-  const choose = async (value: string): Promise<void> => {
-    if (value === '+new') setNaming(true);
-    else if (value === '+keep') say(await keepProgramVersion());
-    else if (value === '+clear') await load({ clear: true });
-    else await navigate(`/bench/${value}`);
-  };
   const create = async (wanted: string): Promise<void> => {
     setNaming(false);
     const id = wanted.trim() && (await createProgram(wanted.trim(), `; ${wanted.trim()}\n\nstart   HALT\n`));
     if (id) await navigate(`/bench/${id}`);
   };
-  if (naming) return <NameField take={(wanted) => void create(wanted)} />;
+  if (naming) return <NameField take={(wanted) => void create(wanted).catch(sayError)} />;
+  const actions = [
+    { id: 'new', says: 'New program …', act: () => setNaming(true) },
+    { id: 'keep', says: 'Keep this as a version', act: () => void keepProgramVersion().then(say, sayError) },
+    { id: 'clear', says: 'Clear memory and load', act: () => void load({ clear: true }) },
+  ];
   return (
-    <label className="choice">
+    <Flex align="center" gap="4px" color="onBar2" whiteSpace="nowrap" minWidth="0">
       <span data-testid="machine-name">{name ? `${name} ${version} /` : ''}</span>
-      <select
-        aria-label="Program"
-        data-testid="program-choice"
+      <Choice
+        look="bar"
+        label="Program"
+        testId="program-choice"
         value={program?.id ?? ''}
-        onChange={(event) => {
-          void choose(event.target.value).catch((error: Error) => say(error.message));
-          event.target.blur();
+        choose={(id) => {
+          void Promise.resolve(navigate(`/bench/${id}`)).catch(sayError);
+          leaveField();
         }}
-      >
-        {!program && <option value="">choose a program</option>}
-        {programs.map((each) => (
-          <option key={each.id} value={each.id}>
-            {each.name}
-          </option>
-        ))}
-        <hr />
-        <option value="+new">New program …</option>
-        <option value="+keep">Keep this as a version</option>
-        <option value="+clear">Clear memory and load</option>
-      </select>
-    </label>
+        options={[
+          ...(program ? [] : [{ value: '', says: 'choose a program' }]),
+          ...programs.map((each) => ({ value: each.id, says: each.name })),
+        ]}
+      />
+      <ActionMenu label="New program, keep, clear" look="barIcon" actions={actions} testId="program-actions">
+        <Ellipsis size={16} aria-hidden />
+      </ActionMenu>
+    </Flex>
   );
 }
 
@@ -140,13 +174,13 @@ function NameField({ take }: { take: (name: string) => void }) {
   const [name, setName] = useState('');
   return (
     <form
-      className="choice"
       onSubmit={(event) => {
         event.preventDefault();
         take(name);
       }}
     >
-      <input
+      <Entry
+        look="bar"
         autoFocus
         aria-label="Name of the new program"
         placeholder="name, then Enter"

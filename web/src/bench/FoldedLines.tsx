@@ -1,9 +1,12 @@
 /** Lines that the program's own text does not show: of the system program and of parts, folded until the run is in them. */
+import { Box, chakra } from '@chakra-ui/react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { IncludedPart, Row } from '@zettak/core/image/program';
 import { addressText } from '@zettak/core/engine/tell/names';
 import { shownDigits } from '@zettak/core/text/number';
+import { Button } from '../ui/Button';
+import { Fold } from '../ui/Fold';
 import { follow } from '../ui/follow';
 import { withAddress } from './stops';
 import { useDocument } from './document';
@@ -53,32 +56,62 @@ interface Folded {
 const holdsAddress = ({ address, space, words }: Row, where: number): boolean =>
   address !== undefined && space === undefined && where >= address && where < address + Math.max(1, words.length);
 
-/** A press on a line's number stops the run there. */
-function FoldedLines({ machine, rows, source, title, name, testId }: Folded) {
+function FoldedLines({ title, testId, ...shown }: Folded) {
   const executing = useRun((state) => state.view?.executing?.address ?? -1);
   const next = useRun((state) => (state.view && state.view.status !== 'halted' ? state.view.next.address : -1));
-  const present = rows.some((each) => each.kind === 'code' && (holdsAddress(each, executing) || holdsAddress(each, next)));
+  const present = shown.rows.some((each) => each.kind === 'code' && (holdsAddress(each, executing) || holdsAddress(each, next)));
   const [open, setOpen] = useState(present);
-  const list = useRef<HTMLOListElement>(null);
   useEffect(() => setOpen(present), [present]);
+  return (
+    <Box borderTop="1px solid" borderColor="line" fontSize="14px" flex="none" px="10px" py="4px" color="ink2">
+      <Fold title={title} open={open} change={setOpen} testId={testId}>
+        <Lines {...shown} {...{ executing, next }} />
+      </Fold>
+    </Box>
+  );
+}
+
+type LinesProps = Omit<Folded, 'title' | 'testId'> & Pick<LineParts, 'executing' | 'next'>;
+
+function Lines({ machine, rows, source, name, executing, next }: LinesProps) {
+  const list = useRef<HTMLOListElement>(null);
   useEffect(() => {
-    if (!open) return;
     const mark = (name: string) => () => list.current?.querySelector(name);
     follow(list.current, mark('.executing'), mark('.next'));
-  }, [open, executing, next]);
+  }, [executing, next]);
   const lines = useMemo(() => source.split('\n'), [source]);
   const byLine = useMemo(() => new Map(rows.map((each) => [each.line, each])), [rows]);
   return (
-    <details className="folded-lines" open={open} onToggle={(event) => setOpen(event.currentTarget.open)} data-testid={testId}>
-      <summary>{title}</summary>
-      <ol ref={list} tabIndex={0} aria-label={`Lines of ${name}`}>
-        {lines.map((text, at) => (
-          <Line key={at} {...{ machine, text, executing, next }} number={at + 1} row={byLine.get(at + 1)} />
-        ))}
-      </ol>
-    </details>
+    <LineList ref={list} tabIndex={0} aria-label={`Lines of ${name}`}>
+      {lines.map((text, at) => (
+        <Line key={at} {...{ machine, text, executing, next }} number={at + 1} row={byLine.get(at + 1)} />
+      ))}
+    </LineList>
   );
 }
+
+const LineList = chakra('ol', {
+  base: {
+    listStyle: 'none',
+    maxHeight: '210px',
+    overflow: 'auto',
+    fontFamily: 'mono',
+    color: 'ink',
+    '& li': {
+      display: 'grid',
+      gridTemplateColumns: '36px 46px minmax(50px, auto) 1fr',
+      alignItems: 'baseline',
+      lineHeight: '21px',
+      whiteSpace: 'pre',
+    },
+    '& .number': { display: 'block', textAlign: 'right', paddingInlineEnd: '8px', color: 'ink3' },
+    '& button.number[aria-pressed=true]': { bg: 'ink', color: 'paper' },
+    '& .address': { color: 'address' },
+    '& .words': { color: 'ink2' },
+    '& .executing': { bg: 'nowPale' },
+    '& .next': { boxShadow: 'inset 0 0 0 2px var(--z-colors-ink)' },
+  },
+});
 
 interface LineParts {
   readonly machine: Machine;
@@ -104,9 +137,16 @@ function Line({ machine, number, text, row, executing, next }: LineParts) {
   return (
     <li className={classes || undefined} aria-current={holds(executing) ? 'step' : undefined}>
       {row?.kind === 'code' ? (
-        <button type="button" data-bench aria-pressed={stop !== undefined} aria-label={`Breakpoint at ${place}`} onClick={toggle}>
+        <Button
+          look="bare"
+          className="number"
+          data-bench
+          aria-pressed={stop !== undefined}
+          aria-label={`Breakpoint at ${place}`}
+          onClick={toggle}
+        >
           {number}
-        </button>
+        </Button>
       ) : (
         <span className="number">{number}</span>
       )}

@@ -1,29 +1,40 @@
 /** The lines of a device, each a switch that a hand can set; a change holds from the present tick on. */
-import { engine } from '../session/engine';
+import { Flex } from '@chakra-ui/react';
 import type { ShownDevice } from '@zettak/core/session/protocol';
+import { engine } from '../session/engine';
+import { Button } from '../ui/Button';
 import { useDocument } from './document';
 
-export function Lines({ device: { name, title, kind, value, width, lines } }: { device: ShownDevice }) {
+export function Lines({ device, inset = false }: { device: ShownDevice; inset?: boolean }) {
+  const { name, title, kind, value, width, lines } = device;
   const radix = useDocument((state) => state.machine?.radix ?? 2);
   if (kind !== 'switches') return null;
   const named = lines.length > 0 ? lines : Array.from({ length: width }, (_, bit) => [String(bit), bit] as const);
   return (
-    <div className="switches" role="group" aria-label={title} data-testid={`switches-${name}`}>
+    <Flex
+      wrap="wrap"
+      gap="4px"
+      px={inset ? '12px' : '0'}
+      py={inset ? '4px' : '2px'}
+      role="group"
+      aria-label={title}
+      data-testid={`switches-${name}`}
+    >
       {named.map(([line, bit]) => {
         const unit = radix ** bit;
         const on = Math.floor(value / unit) % radix !== 0;
         return (
-          <button
+          <Button
             key={line}
-            type="button"
+            look="tag"
             data-bench
             aria-pressed={on}
             onClick={() => void engine.hand.setSwitches(name, on ? value - unit : value + unit)}
           >
             {on ? '●' : '○'} {line}
-          </button>
+          </Button>
         );
       })}
-    </div>
+    </Flex>
   );
 }

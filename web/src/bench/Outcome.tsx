@@ -1,10 +1,12 @@
 /** Under the program: facts of a text that assembles, problems of one that does not, and what was said last. */
+import { Box, Text } from '@chakra-ui/react';
 import type { Facts } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { addressText } from '@zettak/core/engine/tell/names';
 import { SaveMark } from '../documents/SaveMark';
 import { useEditor } from '../editor/handle';
 import { ProblemList } from '../editor/ProblemList';
+import { Button } from '../ui/Button';
 import { useDocument } from './document';
 import { runFinishedPart } from './loading';
 import { useText } from './text';
@@ -18,26 +20,39 @@ export function Outcome() {
   const machine = useDocument((state) => state.machine);
   const editor = useEditor();
   return (
-    <div className="outcome" data-testid="outcome">
-      <SaveMark state={saveState} />
+    <Box
+      flexShrink="0"
+      maxHeight="34%"
+      overflow="auto"
+      px="12px"
+      py="6px"
+      borderTop="1px solid"
+      borderColor="line"
+      fontSize="13px"
+      color="ink2"
+      data-testid="outcome"
+    >
+      <Box float="right" marginInlineStart="10px">
+        <SaveMark state={saveState} />
+      </Box>
       {message && (
-        <p className="message" role="alert">
+        <Text role="alert" color="problem" fontWeight="650" mb="4px">
           {message}
-        </p>
+        </Text>
       )}
       {note && (
-        <p className="told" role="status">
+        <Text role="status" fontWeight="650" mb="4px">
           {note}
-        </p>
+        </Text>
       )}
       {offersPart && (
-        <button type="button" className="plain" onClick={() => void runFinishedPart()} data-testid="load-part">
+        <Button onClick={() => void runFinishedPart()} data-testid="load-part">
           Run the finished part, up to the first error
-        </button>
+        </Button>
       )}
       {facts && machine && <p data-testid="facts">{factsText(machine, facts)}</p>}
       {problems.length > 0 && <ProblemList problems={problems} editor={editor} testId="problems" />}
-    </div>
+    </Box>
   );
 }
 

@@ -1,7 +1,10 @@
 /** What can be done with a value that somebody points at: set it, stop at it, ask who wrote it. */
-import { Popover, Portal } from '@chakra-ui/react';
+import { Flex, Popover, Portal } from '@chakra-ui/react';
 import { useEffect, useState, type FormEvent } from 'react';
 import { engine } from '../session/engine';
+import { Button } from '../ui/Button';
+import { Entry, Label } from '../ui/Field';
+import { Hint, Refusal } from '../ui/Panel';
 import { nextId } from './stops';
 import type { BreakSpec } from '@zettak/core/session/protocol';
 import { useDocument } from './document';
@@ -26,7 +29,7 @@ export function PlaceMenu() {
     >
       <Portal>
         <Popover.Positioner>
-          <Popover.Content bg="paper" color="ink" width="auto" className="place-menu" data-testid="place-menu">
+          <Popover.Content width="auto" data-testid="place-menu">
             {pointed && <Choices key={pointed.place} pointed={pointed} />}
           </Popover.Content>
         </Popover.Positioner>
@@ -80,10 +83,11 @@ function Choices({ pointed: { place, name, cell } }: { pointed: Pointed }) {
   return (
     <>
       <Popover.Title>{name}</Popover.Title>
-      <form onSubmit={(event) => void set(event)}>
-        <label>
+      <Flex as="form" gap="8px" align="center" onSubmit={(event) => void set(event)}>
+        <Label>
           set to{' '}
-          <input
+          <Entry
+            room="value"
             value={value}
             maxLength={40}
             autoFocus
@@ -94,38 +98,38 @@ function Choices({ pointed: { place, name, cell } }: { pointed: Pointed }) {
             }}
             data-testid="place-value"
           />
-        </label>
-        <button type="submit" className="plain" disabled={value.trim() === ''}>
+        </Label>
+        <Button type="submit" disabled={value.trim() === ''}>
           Set
-        </button>
-      </form>
+        </Button>
+      </Flex>
       {!refused && (
-        <p className="hint" role="status" data-testid="place-reading">
+        <Hint as="p" role="status" data-testid="place-reading">
           {reading || `read as ${BASE_WORDS[base]}`}
-        </p>
+        </Hint>
       )}
       {refused && (
-        <p className="refused" role="alert" data-testid="place-refused">
+        <Refusal role="alert" data-testid="place-refused">
           {refused}
-        </p>
+        </Refusal>
       )}
-      <button type="button" className="plain" onClick={() => stop('change')} data-testid="place-change">
+      <Button onClick={() => stop('change')} data-testid="place-change">
         Stop after a change
-      </button>
-      <button type="button" className="plain" onClick={() => stop('write')} data-testid="place-write">
+      </Button>
+      <Button onClick={() => stop('write')} data-testid="place-write">
         Stop after any write
-      </button>
+      </Button>
       {cell && (
-        <button type="button" className="plain" onClick={() => stop('read')} data-testid="place-read">
+        <Button onClick={() => stop('read')} data-testid="place-read">
           Stop after a read
-        </button>
+        </Button>
       )}
-      <button type="button" className="plain" onClick={() => stop('change', place)} data-testid="place-print">
+      <Button onClick={() => stop('change', place)} data-testid="place-print">
         Write each change into the wake
-      </button>
-      <button type="button" className="plain" onClick={() => void lastWritten()} data-testid="place-last">
+      </Button>
+      <Button onClick={() => void lastWritten()} data-testid="place-last">
         Go to where it was last written
-      </button>
+      </Button>
     </>
   );
 }

@@ -1,6 +1,9 @@
 /** The program: source with its listing in the same rows, problems in place, and what the assembly amounts to. */
+import { Badge } from '@chakra-ui/react';
 import { Eye, PencilLine } from 'lucide-react';
 import { ConflictBar } from '../documents/SaveMark';
+import { Button } from '../ui/Button';
+import { Hidden, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { PartLines, SystemLines } from './FoldedLines';
 import { Outcome } from './Outcome';
 import { RenameBar } from './RenameBar';
@@ -17,39 +20,9 @@ export function ProgramPanel() {
   const saveState = useDocument((state) => state.saveState);
   const draft = useDocument((state) => state.draft);
   const writing = useLooks((state) => state.writing);
-  const loaded = useRun((state) => state.view?.loaded);
-  const holdsOlder = useText((state) => loaded !== undefined && loaded !== state.source);
   return (
-    <section className="panel program" aria-label="Program">
-      <header>
-        <h2 className={holdsOlder ? 'sr-only' : ''}>Program</h2>
-        {holdsOlder && (
-          <span className="badge" data-testid="older">
-            holds an older program
-          </span>
-        )}
-        <button
-          type="button"
-          className="plain turn"
-          aria-label={writing ? 'Watch: show the ticks again' : 'Write: tools for writing in place of the ticks'}
-          aria-pressed={writing}
-          onClick={() => setWriting(!writing)}
-          title={writing ? 'Show the ticks again (w)' : 'Tools for writing in place of the ticks (w)'}
-          data-testid="write"
-          data-bench
-        >
-          {writing ? <Eye size={15} aria-hidden /> : <PencilLine size={15} aria-hidden />}
-        </button>
-        <button
-          type="button"
-          className="load"
-          onClick={() => void loadAndLeave()}
-          title="Assemble and load (Ctrl Enter)"
-          data-testid="load"
-        >
-          Assemble and load
-        </button>
-      </header>
+    <Panel label="Program" className="program" flex="1">
+      <Head writing={writing} />
       <ConflictBar state={saveState} draft={draft} take={takeText} />
       {machine && writing && <Settings machine={machine} />}
       {machine && program && <SourceEditor machine={machine} programId={program.id} />}
@@ -57,6 +30,56 @@ export function ProgramPanel() {
       {machine && <SystemLines machine={machine} />}
       <RenameBar />
       <Outcome />
-    </section>
+    </Panel>
+  );
+}
+
+function Head({ writing }: { writing: boolean }) {
+  const loaded = useRun((state) => (state.view?.status === 'empty' ? undefined : state.view?.loaded));
+  const holdsOlder = useText((state) => loaded !== undefined && loaded !== state.source);
+  const Title = holdsOlder ? Hidden : PanelTitle;
+  const turn = writing
+    ? { label: 'Watch: show the ticks again', tip: 'Show the ticks again (w)', Icon: Eye }
+    : { label: 'Write: tools for writing in place of the ticks', tip: 'Tools for writing in place of the ticks (w)', Icon: PencilLine };
+  return (
+    <PanelHead px="8px">
+      <Title as="h2">Program</Title>
+      {holdsOlder && (
+        <Badge
+          border="1.5px solid"
+          borderColor="now"
+          color="now"
+          borderRadius="6px"
+          px="6px"
+          fontSize="13px"
+          fontWeight="650"
+          whiteSpace="nowrap"
+          data-testid="older"
+        >
+          holds an older program
+        </Badge>
+      )}
+      <Button
+        marginInlineStart="auto"
+        px="6px"
+        aria-label={turn.label}
+        aria-pressed={writing}
+        onClick={() => setWriting(!writing)}
+        tip={turn.tip}
+        data-testid="write"
+        data-bench
+      >
+        <turn.Icon size={15} aria-hidden />
+      </Button>
+      <Button
+        look="strong"
+        onClick={() => void loadAndLeave()}
+        title="Assemble and load (Ctrl Enter)"
+        data-due={holdsOlder ? '' : undefined}
+        data-testid="load"
+      >
+        Assemble and load
+      </Button>
+    </PanelHead>
   );
 }

@@ -2,6 +2,9 @@
 import { useEffect, useState } from 'react';
 import { useEditor } from '../editor/handle';
 import { engine } from '../session/engine';
+import { Button } from '../ui/Button';
+import { Entry, Label } from '../ui/Field';
+import { Controls } from '../ui/Panel';
 import { say, useText } from './text';
 
 export function RenameBar() {
@@ -23,16 +26,20 @@ export function RenameBar() {
     close();
   };
   return (
-    <form
-      className="choices rename"
+    <Controls
+      as="form"
+      px="12px"
+      py="6px"
+      borderTop="1px solid"
+      borderColor="line"
       onSubmit={(event) => {
         event.preventDefault();
         void apply();
       }}
     >
-      <label>
+      <Label>
         Rename “{renaming.name}” to{' '}
-        <input
+        <Entry
           autoFocus
           value={name}
           maxLength={60}
@@ -40,13 +47,9 @@ export function RenameBar() {
           onKeyDown={(event) => event.key === 'Escape' && close()}
           data-testid="rename"
         />
-      </label>
-      <button type="submit" className="plain">
-        everywhere
-      </button>
-      <button type="button" className="plain" onClick={close}>
-        cancel
-      </button>
-    </form>
+      </Label>
+      <Button type="submit">everywhere</Button>
+      <Button onClick={close}>cancel</Button>
+    </Controls>
   );
 }

@@ -1,8 +1,10 @@
 /** The ways of starting over, each with what it costs, before anything is lost. */
+import { chakra } from '@chakra-ui/react';
 import { useEffect, useState } from 'react';
-import { engine } from '../session/engine';
-import { Window } from '../ui/Window';
 import type { StartOffer, StartingOver } from '@zettak/core/session/protocol';
+import { engine } from '../session/engine';
+import { Button } from '../ui/Button';
+import { Window } from '../ui/Window';
 import { startOver } from './loading';
 
 const NAMES: Readonly<Record<StartingOver, string>> = {
@@ -11,6 +13,14 @@ const NAMES: Readonly<Record<StartingOver, string>> = {
   reload: 'Reload the program',
   clear: 'Clear memory and load',
 };
+
+const Offers = chakra('ul', {
+  base: {
+    listStyle: 'none',
+    '& li': { py: '8px', borderBottom: '1px solid', borderColor: 'line' },
+    '& p': { mt: '4px', fontSize: '14px', color: 'ink2' },
+  },
+});
 
 export function StartOver({ open, close }: { open: boolean; close: () => void }) {
   const [offers, setOffers] = useState<readonly StartOffer[]>([]);
@@ -23,16 +33,16 @@ export function StartOver({ open, close }: { open: boolean; close: () => void })
   };
   return (
     <Window title="Start over" testId="start-over" closes="Cancel" {...{ open, close }}>
-      <ul className="start-offers">
+      <Offers>
         {offers.map(({ way, loses }) => (
           <li key={way}>
-            <button type="button" className="plain" onClick={() => choose(way)} data-testid={`start-${way}`}>
+            <Button fontWeight="650" onClick={() => choose(way)} data-testid={`start-${way}`}>
               {NAMES[way]}
-            </button>
+            </Button>
             <p>{loses}</p>
           </li>
         ))}
-      </ul>
+      </Offers>
     </Window>
   );
 }

@@ -1,174 +1,212 @@
 /** The wake: the run so far, instruction by instruction and tick by tick. A click travels there. */
-import { Fragment, useEffect, useRef } from 'react';
-import { followAcross } from '../ui/follow';
+import { chakra } from '@chakra-ui/react';
+import { Fragment, memo, useEffect, useRef } from 'react';
 import { isRunning, type WakeEntry } from '@zettak/core/session/protocol';
+import { Button } from '../ui/Button';
+import { followAcross } from '../ui/follow';
+import { Hint } from '../ui/Panel';
 import { useDocument } from './document';
-import { chooseRunTool, setControlling, useLooks } from './looks';
-import { command, travel, routineOf, useRun } from './run';
+import { routineOf, travel, useRun } from './run';
+import { RunLine } from './RunLine';
+
+const Frame = chakra('section', {
+  base: {
+    display: 'grid',
+    gridTemplate: '28px 92px / 148px minmax(0, 1fr)',
+    flexShrink: '0',
+    borderTop: '1px solid',
+    borderColor: 'line',
+    bg: 'paper',
+    '& .count': {
+      px: '12px',
+      py: '6px',
+      fontSize: '14px',
+      lineHeight: '22px',
+      whiteSpace: 'nowrap',
+      overflow: 'hidden',
+      color: 'ink2',
+      borderRight: '1px solid',
+      borderColor: 'line',
+    },
+    '& .since': { display: 'block', fontSize: '13px', lineHeight: '17px' },
+  },
+});
+
+const Strip = chakra('div', {
+  base: {
+    display: 'flex',
+    gap: '14px',
+    alignItems: 'stretch',
+    overflowX: 'auto',
+    px: '16px',
+    pt: '6px',
+    pb: '4px',
+    '& > *': { flexShrink: '0' },
+    '& :is(.instruction, .upcoming)': { display: 'flex', flexDirection: 'column', gap: '2px', minWidth: '84px' },
+    '& :is(.name, .upcoming b)': { fontFamily: 'mono', fontWeight: '650', fontSize: '14px', lineHeight: '18px', whiteSpace: 'nowrap' },
+    '& .ticks': { display: 'flex', gap: '3px' },
+    '& .ticks button': {
+      width: '17px',
+      height: '19px',
+      borderRadius: '2px',
+      cursor: 'pointer',
+      border: '1.5px solid',
+      bg: 'wakeFirst',
+      borderColor: 'wakeEdge',
+      _hover: { outline: '2px solid', outlineColor: 'now' },
+    },
+    '& .ticks .phase1': { bg: 'wakeSecond' },
+    '& .ticks .phase2': { bg: 'ink', borderColor: 'ink' },
+    '& .ticks .ahead': { bg: 'transparent', borderStyle: 'dashed', borderColor: 'edge' },
+    '& .ticks .present': { bg: 'now', borderColor: 'now' },
+    '& .outcome': { fontFamily: 'mono', fontSize: '14px', lineHeight: '17px', whiteSpace: 'nowrap' },
+    '& .printed': { fontFamily: 'mono', fontSize: '13px', color: 'data' },
+    '& .counts': { fontSize: '13px', lineHeight: '15px', color: 'ink3', whiteSpace: 'nowrap' },
+    '& .ahead :is(.name, .outcome)': { color: 'ink3' },
+    '& .here': { width: '3px', bg: 'now', borderRadius: '2px' },
+    '& .border': {
+      borderLeft: '2px solid',
+      borderColor: 'ink3',
+      ps: '5px',
+      pe: '4px',
+      fontSize: '13px',
+      fontWeight: '650',
+      color: 'ink2',
+      whiteSpace: 'nowrap',
+    },
+    '& .upcoming b': { color: 'ink2', fontWeight: '400' },
+    '& .upcoming span': { height: '19px', border: '1.5px dashed', borderColor: 'edge', borderRadius: '3px', minWidth: '96px' },
+  },
+});
 
 export function Wake() {
-  const wake = useRun((state) => state.view?.wake);
-  const ticks = useRun((state) => state.view?.ticks ?? 0);
-  const instructions = useRun((state) => state.view?.instructions ?? 0);
-  const upcoming = useRun((state) => state.view?.upcoming);
-  const running = useRun((state) => isRunning(state.view?.status));
-  const since = useRun((state) => state.view?.thisTime);
-  const phases = useDocument((state) => state.machine?.phases);
-  const routines = useRun((state) => state.routines);
-  const present = useRef<HTMLSpanElement>(null);
-  const strip = useRef<HTMLDivElement>(null);
-  useEffect(() => followAcross(strip.current, () => present.current), [ticks, wake]);
-  const before = wake?.[0] ? wake[0].from : 0;
   return (
-    <section className="wake" aria-label="The run so far" data-testid="wake">
+    <Frame className="wake" aria-label="The run so far" data-testid="wake">
       <RunLine />
-      <div className="count">
-        <b>{instructions.toLocaleString('en-US')}</b> {instructions === 1 ? 'instruction' : 'instructions'}
-        <br />
-        <b data-testid="ticks">{ticks.toLocaleString('en-US')}</b> {ticks === 1 ? 'tick' : 'ticks'}
-        {since && since.ticks > 0 && (
-          <span className="since" data-testid="this-time" title="this time, since the last command: instructions, ticks">
-            +{since.instructions.toLocaleString('en-US')}, +{since.ticks.toLocaleString('en-US')}
-          </span>
-        )}
-      </div>
-      <div className="strip" tabIndex={-1} ref={strip}>
-        {!wake && <p className="hint">The run will be written here, tick by tick.</p>}
-        {wake && wake.length === 0 && (
-          <p className="hint">
-            {running
-              ? 'Running at full speed; the ticks are shown when it pauses.'
-              : 'Nothing has run yet. Press . for one tick, → for one instruction, space to run.'}
-          </p>
-        )}
-        {before > 0 && (
-          <button type="button" className="earlier" data-bench onClick={() => travel(0)}>
-            start
-          </button>
-        )}
-        {wake?.map((each, at) => {
-          const routine = routineOf(routines, each.address);
-          const enters = routine !== (at === 0 ? undefined : routineOf(routines, wake[at - 1]!.address));
-          return (
-            <Fragment key={each.from}>
-              {enters && <span className="border">{routine ?? 'main'}</span>}
-              <Instruction entry={each} ticks={ticks} phases={phases ?? []} mark={present} />
-            </Fragment>
-          );
-        })}
-        {wake && ticks === 0 && <span className="here" ref={present} />}
-        {upcoming?.map((each, at) => (
-          <div key={`${at}${each}`} className="upcoming">
-            <b>{each}</b>
-            <span />
-          </div>
-        ))}
-      </div>
-    </section>
+      <Count />
+      <Run />
+    </Frame>
   );
 }
 
-/** Where the run is in calls, why it stands still, and what was remarked. */
-function RunLine() {
-  const calls = useRun((state) => state.view?.calls);
-  const broken = useRun((state) => state.view?.callsBroken);
-  const status = useRun((state) => state.view?.status);
-  const sentence = useRun((state) => state.view?.sentence);
-  const unfinished = useRun((state) => state.view?.unfinished);
-  const remarks = useRun((state) => state.view?.remarks.length ?? 0);
-  const controlling = useLooks((state) => state.controlling);
-  if (!calls) return null;
-  const tells = status !== undefined && status !== 'ready' && status !== 'paused' && status !== 'running';
+function Count() {
+  const ticks = useRun((state) => state.view?.ticks ?? 0);
+  const instructions = useRun((state) => state.view?.instructions ?? 0);
+  const since = useRun((state) => state.view?.thisTime);
   return (
-    <div className="run-line">
-      <span className="crumbs" data-testid="crumbs">
-        main
-        {calls.map((each) => (
-          <span key={`${each.tick} ${each.name}`} title={each.from && `called on ${each.from}`}>
-            {' › '}
-            <b>{each.name}</b>
-          </span>
-        ))}
-        {broken && ' ?'}
-      </span>
-      <span className="told" role="status" title={tells ? sentence : undefined} data-testid="stop-sentence">
-        {tells ? sentence : ''}
-      </span>
-      {unfinished && (
-        <button type="button" className="plain" data-bench onClick={() => command('finish')} data-testid="finish">
-          Finish the step {unfinished}
-        </button>
+    <div className="count">
+      <b>{instructions.toLocaleString('en-US')}</b> {instructions === 1 ? 'instruction' : 'instructions'}
+      <br />
+      <b data-testid="ticks">{ticks.toLocaleString('en-US')}</b> {ticks === 1 ? 'tick' : 'ticks'}
+      {since && since.ticks > 0 && (
+        <span className="since" data-testid="this-time" title="this time, since the last command: instructions, ticks">
+          +{since.instructions.toLocaleString('en-US')}, +{since.ticks.toLocaleString('en-US')}
+        </span>
       )}
-      {remarks > 0 && (
-        <button type="button" className="plain remarked" data-bench onClick={showRemarks} data-testid="remarks-count">
-          {remarks} {remarks === 1 ? 'remark' : 'remarks'}
-        </button>
-      )}
-      <button
-        type="button"
-        className="plain"
-        data-bench
-        onClick={() => setControlling(!controlling)}
-        aria-pressed={controlling}
-        data-testid="run-tools"
-      >
-        {controlling ? 'Ticks' : 'Run tools'} <kbd>r</kbd>
-      </button>
     </div>
   );
 }
 
-function showRemarks(): void {
-  chooseRunTool('calls');
-  setControlling(true);
+const NO_PHASES: readonly string[] = [];
+
+function Run() {
+  const wake = useRun((state) => state.view?.wake);
+  const ticks = useRun((state) => state.view?.ticks ?? 0);
+  const upcoming = useRun((state) => state.view?.upcoming);
+  const running = useRun((state) => isRunning(state.view?.status));
+  const phases = useDocument((state) => state.machine?.phases) ?? NO_PHASES;
+  const routines = useRun((state) => state.routines);
+  const present = useRef<HTMLSpanElement>(null);
+  const strip = useRef<HTMLDivElement>(null);
+  useEffect(() => followAcross(strip.current, () => present.current), [ticks, wake]);
+  const hint = !wake
+    ? 'The run will be written here, tick by tick.'
+    : running
+      ? 'Running at full speed; the ticks are shown when it pauses.'
+      : 'Nothing has run yet. Press . for one tick, → for one instruction, space to run.';
+  return (
+    <Strip tabIndex={-1} ref={strip}>
+      {(wake?.length ?? 0) === 0 && <Hint as="p">{hint}</Hint>}
+      {(wake?.[0]?.from ?? 0) > 0 && (
+        <Button alignSelf="center" data-bench onClick={() => travel(0)}>
+          start
+        </Button>
+      )}
+      {wake?.map((each, at) => {
+        const routine = routineOf(routines, each.address);
+        const enters = routine !== (at === 0 ? undefined : routineOf(routines, wake[at - 1]!.address));
+        const end = each.ticks.at(-1)?.tick ?? each.from;
+        const here = ticks > each.from && ticks <= end;
+        return (
+          <Fragment key={each.from}>
+            {enters && <span className="border">{routine ?? 'main'}</span>}
+            <Instruction entry={each} {...{ phases, end }} {...{ here }} reached={Math.min(Math.max(ticks, each.from), end)} />
+            {here && <span className="here" ref={present} />}
+          </Fragment>
+        );
+      })}
+      {wake && ticks === 0 && <span className="here" ref={present} />}
+      {upcoming?.map((each, at) => (
+        <div key={`${at}${each}`} className="upcoming">
+          <b>{each}</b>
+          <span />
+        </div>
+      ))}
+    </Strip>
+  );
 }
 
-function Instruction({
-  entry,
-  ticks,
-  phases,
-  mark,
-}: {
-  entry: WakeEntry;
-  ticks: number;
-  phases: readonly string[];
-  mark: React.RefObject<HTMLSpanElement | null>;
-}) {
-  const end = entry.ticks.at(-1)?.tick ?? entry.from;
-  const ahead = entry.from >= ticks;
-  const present = ticks > entry.from && ticks <= end;
+interface InstructionProps {
+  readonly entry: WakeEntry;
+  readonly phases: readonly string[];
+  /** Its last tick; and how far in it the run stands: from before its first to that. */
+  readonly end: number;
+  readonly reached: number;
+  /** It stands in it, or right behind it. */
+  readonly here: boolean;
+}
+
+/** Views bring every instruction anew; one that shows the same is left alone. */
+const sameInstruction = (one: InstructionProps, other: InstructionProps): boolean =>
+  one.reached === other.reached &&
+  one.here === other.here &&
+  one.end === other.end &&
+  one.phases === other.phases &&
+  one.entry.text === other.entry.text &&
+  one.entry.from === other.entry.from &&
+  one.entry.outcome === other.entry.outcome &&
+  one.entry.printed.join('\n') === other.entry.printed.join('\n');
+
+const Instruction = memo(function Instruction({ entry, phases, end, reached, here }: InstructionProps) {
   const counts = phases
     .map((name, phase) => ({ name: name.toLowerCase(), count: entry.ticks.filter((each) => each.phase === phase).length }))
     .filter((each) => each.count > 0);
   return (
-    <>
-      <div className={ahead ? 'instruction ahead' : 'instruction'} data-from={entry.from}>
-        <button type="button" className="name" data-bench onClick={() => travel(end)} title={`To the end of ${entry.text}`}>
-          {entry.text}
-        </button>
-        <div className="ticks">
-          {entry.ticks.map((each) => (
-            <button
-              key={each.tick}
-              type="button"
-              data-bench
-              data-tick={each.tick}
-              className={`phase${each.phase % 3}${each.tick === ticks ? ' present' : ''}${each.tick > ticks ? ' ahead' : ''}`}
-              onClick={() => travel(each.tick)}
-              aria-label={`To tick ${each.tick}: ${each.text}`}
-              title={`Tick ${each.tick}: ${each.text}`}
-            />
-          ))}
-        </div>
-        <span className="outcome">{entry.outcome || '\u00a0'}</span>
-        {entry.printed.map((each, at) => (
-          <span key={at} className="printed">
-            {each}
-          </span>
+    <div className={reached === entry.from ? 'instruction ahead' : 'instruction'} data-from={entry.from}>
+      <Button look="bare" className="name" data-bench onClick={() => travel(end)} title={`To the end of ${entry.text}`}>
+        {entry.text}
+      </Button>
+      <div className="ticks">
+        {entry.ticks.map((each) => (
+          <chakra.button
+            key={each.tick}
+            type="button"
+            data-bench
+            data-tick={each.tick}
+            className={`phase${each.phase % 3}${here && each.tick === reached ? ' present' : ''}${each.tick > reached ? ' ahead' : ''}`}
+            onClick={() => travel(each.tick)}
+            aria-label={`To tick ${each.tick}: ${each.text}`}
+            title={`Tick ${each.tick}: ${each.text}`}
+          />
         ))}
-        <span className="counts">{counts.map((each) => `${each.name} ${each.count}`).join(', ')}</span>
       </div>
-      {present && <span className="here" ref={mark} />}
-    </>
+      <span className="outcome">{entry.outcome || '\u00a0'}</span>
+      {entry.printed.map((each, at) => (
+        <span key={at} className="printed">
+          {each}
+        </span>
+      ))}
+      <span className="counts">{counts.map((each) => `${each.name} ${each.count}`).join(', ')}</span>
+    </div>
   );
-}
+}, sameInstruction);

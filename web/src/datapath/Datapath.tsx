@@ -1,4 +1,5 @@
 /** Draws a machine and what moves in it: boxes with values, lines, and tokens under way. */
+import './datapath.css';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { TickReport } from '@zettak/core/engine/meaning/report';

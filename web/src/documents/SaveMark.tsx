@@ -1,7 +1,8 @@
 /** Says whether what was typed is kept, and asks where two pages have saved different texts. */
-import { Button, Flex, Text } from '@chakra-ui/react';
+import { Flex, Text } from '@chakra-ui/react';
 import { CircleAlert, CloudOff } from 'lucide-react';
 import type { Draft, SaveState } from './drafts';
+import { Button } from '../ui/Button';
 
 export function SaveMark({ state }: { state: SaveState }) {
   const words = {
@@ -33,12 +34,8 @@ export function ConflictBar({ state, draft, take }: { state: SaveState; draft: D
         This text was saved from another page too: there {state.theirs.split('\n').length} lines, here {draft.text.split('\n').length}.
         Nothing is overwritten until you choose.
       </span>
-      <Button size="xs" variant="outline" onClick={() => void settle('mine')}>
-        Keep this one
-      </Button>
-      <Button size="xs" variant="outline" onClick={() => void settle('theirs')}>
-        Take the other
-      </Button>
+      <Button onClick={() => void settle('mine')}>Keep this one</Button>
+      <Button onClick={() => void settle('theirs')}>Take the other</Button>
     </Bar>
   );
 }

@@ -1,4 +1,5 @@
 /** A text editor that keeps its undo across reloads. Knows no language; extensions are handed in. */
+import './editor.css';
 import { defaultKeymap, history, historyField, historyKeymap, indentLess } from '@codemirror/commands';
 import { lintKeymap } from '@codemirror/lint';
 import { highlightSelectionMatches, search, searchKeymap } from '@codemirror/search';

@@ -1,6 +1,9 @@
 /** Problems as a list to walk through: a press goes there, and mends where a mend exists. */
+import { chakra } from '@chakra-ui/react';
 import { CircleAlert, Info, TriangleAlert } from 'lucide-react';
 import { mendsOf, type Grade, type Problem } from '@zettak/core/text/diagnostic';
+import { Button } from '../ui/Button';
+import { Hint } from '../ui/Panel';
 import type { EditorHandle } from './handle';
 
 const ICONS = { error: CircleAlert, warning: TriangleAlert, remark: Info } satisfies Record<Grade, unknown>;
@@ -16,12 +19,12 @@ interface Parts {
 
 export function ProblemList({ problems, editor, testId }: Parts) {
   return (
-    <ul className="problems" data-testid={testId}>
+    <List as="ul" data-testid={testId}>
       {problems.slice(0, MOST).map((each, at) => {
         const Icon = ICONS[each.grade];
         return (
-          <li key={at} className={each.grade}>
-            <button type="button" onClick={() => editor.goToSpan(each.start, each.end)}>
+          <li key={at} data-grade={each.grade}>
+            <Button look="row" onClick={() => editor.goToSpan(each.start, each.end)}>
               <Icon size={15} aria-label={WORDS[each.grade]} />
               <span>
                 <b>
@@ -29,27 +32,29 @@ export function ProblemList({ problems, editor, testId }: Parts) {
                 </b>{' '}
                 {each.sentence}
               </span>
-            </button>
+            </Button>
             {each.related?.map((place) => (
-              <button
-                key={place.start}
-                type="button"
-                className="related"
-                title={place.note}
-                onClick={() => editor.goToSpan(place.start, place.end)}
-              >
+              <Button key={place.start} look="link" ms="20px" title={place.note} onClick={() => editor.goToSpan(place.start, place.end)}>
                 line {place.line}: {place.note}
-              </button>
+              </Button>
             ))}
             {mendsOf(each).map((mend) => (
-              <button key={mend.title} type="button" className="mend" onClick={() => editor.applyEdits(mend.edits)}>
+              <Button key={mend.title} look="link" ms="20px" className="mend" onClick={() => editor.applyEdits(mend.edits)}>
                 {mend.title}
-              </button>
+              </Button>
             ))}
           </li>
         );
       })}
-      {problems.length > MOST && <li className="hint">and {problems.length - MOST} more</li>}
-    </ul>
+      {problems.length > MOST && <Hint as="li">and {problems.length - MOST} more</Hint>}
+    </List>
   );
 }
+
+const List = chakra('ul', {
+  base: {
+    listStyle: 'none',
+    '& svg': { flexShrink: '0', mt: '2px' },
+    '& [data-grade=error] :is(svg, b)': { color: 'problem' },
+  },
+});

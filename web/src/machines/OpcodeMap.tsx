@@ -1,9 +1,41 @@
 /** Every value of the first cell and what it means: a grid for cells of up to 8 bits, a count beyond. A press goes to the form. */
+import { chakra } from '@chakra-ui/react';
 import { Fragment, useMemo } from 'react';
 import { formOf } from '@zettak/core/machine/model/encode';
 import { opcodeMap } from '@zettak/core/machine/model/opcodeMap';
 import type { Form, Machine } from '@zettak/core/machine/model/machine';
 import { shownDigits, shownNumber } from '@zettak/core/text/number';
+import { Hint } from '../ui/Panel';
+
+const tone = (ground: string, edge: string) => ({ bg: ground, borderColor: edge });
+
+const Map = chakra('div', {
+  base: {
+    px: '12px',
+    py: '8px',
+    borderTop: '1px solid',
+    borderColor: 'line',
+    '& h3': { fontWeight: '700', color: 'ink2', mb: '4px' },
+    '& .grid': { display: 'grid', gap: '1px', fontFamily: 'mono', fontSize: '13px', lineHeight: '18px' },
+    '& .head': { color: 'address', textAlign: 'center' },
+    '& .free': { bg: 'sea', minHeight: '18px' },
+    '& .grid button': {
+      fontWeight: '700',
+      textAlign: 'center',
+      borderRadius: '2px',
+      borderStyle: 'solid',
+      borderWidth: '0 0 3px',
+      lineHeight: '15px',
+      cursor: 'pointer',
+    },
+    '& .family0': tone('addressPale', 'address'),
+    '& .family1': tone('sand2', 'wire'),
+    '& .family2': tone('dataPale', 'data'),
+    '& .family3': tone('sea2', 'ink3'),
+    '& .legend': { display: 'flex', flexWrap: 'wrap', columnGap: '12px', rowGap: '2px', fontSize: '13px', mt: '5px' },
+    '& .legend b': { px: '5px', borderRadius: '2px' },
+  },
+});
 
 /** A sign a family, so that colour is not needed to tell them apart. */
 const SIGNS = ['▸', '+', '◆', '#', '↺', '!', '~', '○'];
@@ -14,9 +46,9 @@ export function OpcodeMap({ machine, goTo }: { machine: Machine; goTo: (form: Fo
   const { radix } = machine;
   const columns = Math.min(radix === 10 ? 10 : 16, size);
   return (
-    <div className="map" data-testid="opcode-map">
+    <Map data-testid="opcode-map">
       <h3>
-        Opcode map <span className="hint">{`${used} used, ${free} free`}</span>
+        Opcode map <Hint>{`${used} used, ${free} free`}</Hint>
       </h3>
       {size <= 256 && (
         <div className="grid" style={{ gridTemplateColumns: `26px repeat(${columns}, 1fr)` }}>
@@ -43,7 +75,7 @@ export function OpcodeMap({ machine, goTo }: { machine: Machine; goTo: (form: Fo
           </span>
         ))}
       </p>
-    </div>
+    </Map>
   );
 }
 
@@ -61,8 +93,8 @@ function Cell({ machine, families, cell, width, goTo }: CellParts) {
   const family = families.indexOf(form.family);
   const words = `${shownNumber(cell, width, machine.radix)}: ${form.written.replace(/[{}]/g, '')}, ${form.title}`;
   return (
-    <button type="button" className={`family${family % 4}`} title={words} aria-label={words} onClick={() => goTo(form)}>
+    <chakra.button type="button" className={`family${family % 4}`} title={words} aria-label={words} onClick={() => goTo(form)}>
       {SIGNS[family % SIGNS.length]}
-    </button>
+    </chakra.button>
   );
 }

@@ -1,6 +1,7 @@
 /** What one part of a screen cannot show leaves the others alive: a sentence, a way on, and the text of the fault to copy. */
-import { Box, Button, Flex, Text } from '@chakra-ui/react';
+import { Box, Flex, Text } from '@chakra-ui/react';
 import { Component, type ReactNode } from 'react';
+import { Button } from './Button';
 
 interface Parts {
   /** What it is that could not be shown, as in “The memory”. */
@@ -40,12 +41,8 @@ export function Fault({ sentence, text, onward }: FaultParts) {
     <Box role="alert" p="3" m="2" bg="problemPale" border="1px solid" borderColor="problem" data-testid="fault">
       <Text>{sentence}</Text>
       <Flex gap="3" mt="2">
-        <Button size="xs" variant="outline" onClick={onward.act}>
-          {onward.words}
-        </Button>
-        <Button size="xs" variant="outline" onClick={() => void navigator.clipboard?.writeText(text)}>
-          Copy the text of the fault
-        </Button>
+        <Button onClick={onward.act}>{onward.words}</Button>
+        <Button onClick={() => void navigator.clipboard?.writeText(text)}>Copy the text of the fault</Button>
       </Flex>
       <Box as="pre" mt="2" fontSize="12px" maxHeight="140px" overflow="auto" whiteSpace="pre-wrap">
         {text.slice(0, 2000)}

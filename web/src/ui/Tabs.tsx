@@ -1,5 +1,7 @@
-/** A row of tabs and the body of the chosen one, which is remembered. Arrow keys move among them. */
-import { type ComponentType, type KeyboardEvent } from 'react';
+/** A row of tabs and the body of the chosen one. */
+import { Tabs as ChakraTabs } from '@chakra-ui/react';
+import type { ComponentType } from 'react';
+import { Panel } from './Panel';
 
 export interface Tab {
   readonly id: string;
@@ -7,7 +9,7 @@ export interface Tab {
   readonly body: ComponentType;
 }
 
-interface Parts {
+interface TabsProps {
   readonly tabs: readonly Tab[];
   readonly label: string;
   /** An id; of one that there is not, the first tab stands there. */
@@ -15,40 +17,23 @@ interface Parts {
   readonly choose: (id: string) => void;
 }
 
-export function Tabs({ tabs, label, chosen: wanted, choose }: Parts) {
-  const chosen = tabs.find((each) => each.id === wanted)?.id ?? tabs[0]!.id;
-  const Body = tabs.find((each) => each.id === chosen)!.body;
-  const move = (event: KeyboardEvent): void => {
-    const step = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
-    if (step === 0) return;
-    event.preventDefault();
-    event.stopPropagation();
-    const next = tabs[(tabs.findIndex((each) => each.id === chosen) + step + tabs.length) % tabs.length]!;
-    choose(next.id);
-    document.getElementById(`tool-${next.id}`)?.focus();
-  };
+export function Tabs({ tabs, label, chosen, choose }: TabsProps) {
+  const present = tabs.find((each) => each.id === chosen) ?? tabs[0]!;
+  const Body = present.body;
   return (
-    <section className="panel tools" aria-label={label}>
-      <div className="tabs" role="tablist" aria-label={label} onKeyDown={move}>
-        {tabs.map(({ id, says }) => (
-          <button
-            key={id}
-            id={`tool-${id}`}
-            type="button"
-            role="tab"
-            aria-selected={id === chosen}
-            aria-controls="tool-body"
-            tabIndex={id === chosen ? 0 : -1}
-            data-testid={`tool-${id}`}
-            onClick={() => choose(id)}
-          >
-            {says}
-          </button>
-        ))}
-      </div>
-      <div id="tool-body" className="tool" role="tabpanel" aria-labelledby={`tool-${chosen}`}>
-        <Body />
-      </div>
-    </section>
+    <Panel label={label} className="tools" borderRight="1px solid" borderColor="line">
+      <ChakraTabs.Root value={present.id} onValueChange={({ value }) => choose(value)}>
+        <ChakraTabs.List aria-label={label}>
+          {tabs.map(({ id, says }) => (
+            <ChakraTabs.Trigger key={id} value={id} data-testid={`tool-${id}`}>
+              {says}
+            </ChakraTabs.Trigger>
+          ))}
+        </ChakraTabs.List>
+        <ChakraTabs.Content value={present.id} className="tool">
+          <Body />
+        </ChakraTabs.Content>
+      </ChakraTabs.Root>
+    </Panel>
   );
 }

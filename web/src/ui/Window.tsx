@@ -1,8 +1,9 @@
 /** A window over the page: a heading, what it holds, and a button that closes it. */
 import { Dialog, Portal } from '@chakra-ui/react';
 import type { ReactNode } from 'react';
+import { Button } from './Button';
 
-interface WindowParts {
+interface WindowProps {
   readonly title: ReactNode;
   readonly open: boolean;
   readonly close: () => void;
@@ -12,21 +13,20 @@ interface WindowParts {
   readonly children: ReactNode;
 }
 
-export function Window({ title, open, close, testId, closes = 'Close', wide = false, children }: WindowParts) {
+export function Window({ title, open, close, testId, closes = 'Close', wide = false, children }: WindowProps) {
+  const size = { size: wide ? 'wide' : 'usual' } as object;
   return (
-    <Dialog.Root open={open} onOpenChange={({ open: now }) => !now && close()} size={wide ? 'xl' : 'sm'}>
+    <Dialog.Root open={open} onOpenChange={({ open: now }) => !now && close()} lazyMount unmountOnExit {...size}>
       <Portal>
         <Dialog.Backdrop />
         <Dialog.Positioner>
-          <Dialog.Content bg="paper" color="ink" {...(wide && { maxWidth: '1080px' })} data-testid={testId}>
+          <Dialog.Content data-testid={testId}>
             <Dialog.Header>
               <Dialog.Title>{title}</Dialog.Title>
             </Dialog.Header>
             <Dialog.Body>{children}</Dialog.Body>
             <Dialog.Footer>
-              <button type="button" className="plain" onClick={close}>
-                {closes}
-              </button>
+              <Button onClick={close}>{closes}</Button>
             </Dialog.Footer>
           </Dialog.Content>
         </Dialog.Positioner>

@@ -93,7 +93,7 @@ test('help has every form with its sentence, and the machine’s own names', () 
     expect(offers.filter((each) => each.encoding !== '')).toHaveLength(machine.forms.length);
     offers.forEach((each) => expect(each.sentence).toMatch(/\.$/));
   }
-  expect(helpOf(machineNamed('Gannet')).names.map((each) => each.name)).toEqual(expect.arrayContaining(['lamps.horn', 'putText', 'R7']));
+  expect(helpOf(machineNamed('Gannet')).names.map((each) => each.name)).toEqual(expect.arrayContaining(['lamps.horn', 'sayText', 'R7']));
 });
 
 test('cells entered by hand are compared with the program', () => {

@@ -40,7 +40,7 @@ test.each<[string, string, Record<string, unknown>]>([
   ['Curlew', 'JUMPZ 0x30', { ...nothing, goes: [0x30] }],
   ['Plover', 'JUMPZ 42', { ...nothing, goes: [42] }],
   ['Plover', 'STORE 42', { ...nothing, reads: ['ACC'], writes: ['MAR', 'MDR'], stores: [42] }],
-  ['Gannet', 'JUMP 0x0110', { ...nothing, falls: false, goes: [0x110] }],
+  ['Gannet', 'JUMP 0x0010', { ...nothing, falls: false, goes: [0x10] }],
   ['Gannet', 'JUMP [R3]', { ...nothing, falls: false, goes: ['?'], reads: ['R3'] }],
   ['Gannet', 'ADD R1, R2, R3', { ...nothing, reads: ['R2', 'R3'], writes: ['R1'] }],
   ['Gannet', 'STORE R4, [R5 + 2]', { ...nothing, reads: ['R5', 'R4'], writes: ['MAR', 'MDR'], stores: ['?'] }],
@@ -65,8 +65,8 @@ test('fields are known as addresses, targets and numbers of services by what the
 
 test('a trap whose routine never comes back ends a program, one that does goes on', () => {
   const gannet = machineNamed('Gannet');
-  expect(assemble(gannet, 'start TRAP stop\nn .cells 1\n.cells n').problems).toEqual([]);
-  expect(assemble(gannet, 'start TRAP putChar\nn .cells 1\n.cells n').problems.map((each) => each.code)).toEqual(['runs-into-data']);
+  expect(assemble(gannet, 'start TRAP finish\nn .cells 1\n.cells n').problems).toEqual([]);
+  expect(assemble(gannet, 'start TRAP sayLetter\nn .cells 1\n.cells n').problems.map((each) => each.code)).toEqual(['runs-into-data']);
 });
 
 test('a call of a routine that only halts does not come back', () => {

@@ -581,7 +581,7 @@ test('never halts is never said while a script has something to give, and is sai
 });
 
 test('a script’s input that comes late is waited for at every tick, polled or asked for by a service', () => {
-  const program = programFrom(gannet, 'TRAP getChar\n TRAP putChar\n HALT');
+  const program = programFrom(gannet, 'TRAP awaitKey\n TRAP sayLetter\n HALT');
   for (let tick = 1; tick <= 160; tick++) {
     const { script } = readScript(gannet, program, `at ${tick}: input "L"`);
     const runner = closed(new Runner(gannet, program, script));

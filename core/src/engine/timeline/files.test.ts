@@ -1,5 +1,5 @@
 import { curlew, demoMachines, demoProgram, machineFrom, machineNamed, programFrom, programText } from '../../testing/demo';
-import { csvField, csvRow } from '../../formats/csv';
+import { csvRow } from '../../formats/csv';
 import { identifierOf, VcdWriter } from '../../formats/vcd';
 import { readVcd } from '../../testing/vcdReader';
 import { Runner } from '../control/runner';
@@ -102,7 +102,7 @@ test('a run that is written as a script and done again is the same, tick for tic
 });
 
 test('another device stands in on the same cells, without another machine', () => {
-  const source = 'start ADDR R1, at\n LOAD R1, [R1 + 0]\n LOAD R2, [R1 + 0]\n HALT\nat .cells 0xFF04';
+  const source = 'start ADDR R1, at\n LOAD R1, [R1 + 0]\n LOAD R2, [R1 + 0]\n HALT\nat .cells 0xE002';
   const program = programFrom(gannet, source);
   const run = (text: string): number => {
     const { script } = readScript(gannet, program, text);
@@ -167,8 +167,10 @@ test('identifiers of a dump are short, printable and all different', () => {
 });
 
 test('fields of a table are quoted where they must be, and never taken for formulas', () => {
-  expect(csvRow(['a', 1, 'b,c', 'say "no"', '=1+1', '-5 cm', 'two\nlines'])).toBe('a,1,"b,c","say ""no""",\'=1+1,\'-5 cm,"two\nlines"\r\n');
-  expect(csvField(-5)).toBe('-5');
+  expect(csvRow(['a', 1, 'b,c', 'say "no"', '=1+1', '-5 cm', 'two\nlines'])).toBe(
+    'a,1,"b,c","say ""no""","\'=1+1","\'-5 cm","two\nlines"\r\n',
+  );
+  expect(csvRow([-5])).toBe('-5\r\n');
 });
 
 test('garbage as a script ends in problems with lines, never in a crash', () => {

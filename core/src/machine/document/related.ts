@@ -30,7 +30,7 @@ function causesOf(problem: MachineProblem, lines: readonly string[], line: numbe
   switch (problem.code) {
     case 'slip':
       return /too far left|further/.test(problem.reason)
-        ? [...blankBefore(lines, line), ...before(lines, line, 'or this line was broken')]
+        ? [...blankBefore(lines, line), ...before(lines, line, 'or this line was broken'), ...keyBroken(lines, line)]
         : [];
     case 'not-yaml':
       return yamlCauses(lines, line, problem.reason);
@@ -52,6 +52,8 @@ function causesOf(problem: MachineProblem, lines: readonly string[], line: numbe
       return [...near(lines, problem.name), ...hidden(lines)];
     case 'forms-alike':
       return lines.flatMap((text, at) => (text.includes(problem.other) ? [{ number: at + 1, note: 'the other form stands here' }] : []));
+    case 'unknown-field':
+      return problem.nearest ? [...holes(lines, problem.nearest), ...defined(lines, problem.nearest), ...hidden(lines)] : hidden(lines);
     case 'bad-written-form':
       return defined(lines, problem.mnemonic);
     case 'system-problem':
@@ -60,6 +62,10 @@ function causesOf(problem: MachineProblem, lines: readonly string[], line: numbe
       return 'nearest' in problem ? [...(problem.nearest ? defined(lines, problem.nearest) : []), ...hidden(lines)] : [];
   }
 }
+
+/** Where a written form has a place for a field. */
+const holes = (lines: readonly string[], field: string): Cause[] =>
+  lines.flatMap((text, at) => (text.includes(`{${field}}`) ? [{ number: at + 1, note: `{${field}} stands here` }] : [])).slice(0, 3);
 
 /** Where a form says how it is encoded: behind the line that says how it is written. */
 function encoded(lines: readonly string[], written: string): Cause[] {
@@ -100,6 +106,14 @@ function near(lines: readonly string[], word: string): Cause[] {
 function blankBefore(lines: readonly string[], line: number): Cause[] {
   const number = line - 1;
   return /^\s+$/.test(lines[number - 1] ?? '') ? [{ number, note: 'the line was broken here' }] : [];
+}
+
+/** Above lines that stand further in, a line that is no key. */
+function keyBroken(lines: readonly string[], line: number): Cause[] {
+  const at = lines
+    .slice(0, line - 1)
+    .findLastIndex((text, index) => text.trim() !== '' && !text.includes(':') && indentOf(lines[index + 1] ?? '') > indentOf(text));
+  return at === -1 || line - at > 60 ? [] : [{ number: at + 1, note: 'or this line was a key with a colon' }];
 }
 
 /** The key whose text this line belongs to. */

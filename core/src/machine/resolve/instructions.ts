@@ -290,7 +290,16 @@ export function resolveShortForms(work: Work): ShortForm[] {
       for (const { text, offset } of work.yaml.linesOf([...path, 'for'])) {
         const span = { start: offset, end: offset + text.length };
         for (const [, hole] of text.matchAll(/\{\s*(\w+)\s*\}/g)) {
-          if (!holes.includes(hole!)) addProblem(work, { code: 'unknown-field', grade: 'error', span, field: hole!, fields: holes });
+          const close = nearest(hole!, holes);
+          if (!holes.includes(hole!))
+            addProblem(work, {
+              code: 'unknown-field',
+              grade: 'error',
+              span,
+              field: hole!,
+              fields: holes,
+              ...(close && { nearest: close }),
+            });
         }
       }
       return [{ mnemonic, title, written: entry.write.trim(), pieces, lines }];

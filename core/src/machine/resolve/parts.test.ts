@@ -173,17 +173,17 @@ test.each<[string, string, string | RegExp, string, string, RegExp]>([
   [
     'a system program that does not assemble',
     gannet,
-    'stop    HALT',
-    'stop    HALTT',
+    'finish  HALT',
+    'finish  HALTT',
     'system-problem',
     /line 5: This machine has no operation/,
   ],
-  ['a system program that leaves its cells', gannet, 'to: 0x00FF', 'to: 0x0050', 'system-leaves-cells', /outside its own 0 to 80/],
+  ['a system program that leaves its cells', gannet, 'to: 0xE1FF', 'to: 0xE150', 'system-leaves-cells', /outside its own 57600 to 57680/],
   [
     'a vector entry without a routine',
     gannet,
-    '.cells stop, getChar',
-    '.cells stop, keep1',
+    '.cells sayNumber, sayText',
+    '.cells sayNumber, keep1',
     'vector-without-routine',
     /Entry 1 of the vector table/,
   ],
@@ -371,7 +371,7 @@ test('reserved cells, other spaces and register names are kept from programs, in
     assemble(machine, source)
       .problems.map((each) => each.sentence)
       .join(' ');
-  expect(sentences('.origin 0x10\nHALT')).toMatch(/belong to the system program/);
+  expect(sentences('.origin 0xE110\nHALT')).toMatch(/belong to the system program/);
   expect(sentences('R3 HALT')).toMatch(/is a register of this machine/);
   expect(sentences('ADD R1, R2, R9')).toMatch(/ADD is not written like this/);
   expect(sentences('JUMP far\n.origin 0x2000\nfar HALT')).toMatch(/does not fit the field target of JUMP/);

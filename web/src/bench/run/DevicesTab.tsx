@@ -7,37 +7,43 @@ import { Lines } from '../Lines';
 import { useDocument } from '../document';
 import { startOver } from '../loading';
 import { useRun } from '../run';
+import { Table } from '@chakra-ui/react';
+import { Button } from '../../ui/Button';
+import { TextEntry } from '../../ui/Field';
+import { Controls, Heading, Hint, List, Refusal } from '../../ui/Panel';
 
 const HINT = `input 12 5
 KEYS is not ready until 5 reads, then as it is
 gate.open is 0 until tick 200, then 1
 at 120: ACC = 3`;
 
+const lined = { variant: 'lined' } as object;
+
 export function DevicesTab() {
   const devices = useRun((state) => state.view?.devices);
-  if (!devices) return <p className="hint pad">Load a program first.</p>;
+  if (!devices) return <Hint as="p">Load a program first.</Hint>;
   return (
-    <div className="devices-tool">
-      <h3>Devices</h3>
-      {devices.length === 0 && <p className="hint">This machine has none; its traps read from the input queue.</p>}
-      <table data-testid="devices">
+    <div>
+      <Heading>Devices</Heading>
+      {devices.length === 0 && <Hint as="p">This machine has none; its traps read from the input queue.</Hint>}
+      <Table.Root data-testid="devices" {...lined}>
         {devices.length > 0 && (
-          <thead>
-            <tr>
-              <th scope="col">device</th>
-              <th scope="col">state</th>
-              <th scope="col">asked, not ready</th>
-              <th scope="col">ready</th>
-              <th scope="col">data read</th>
-            </tr>
-          </thead>
+          <Table.Header>
+            <Table.Row>
+              <Table.ColumnHeader scope="col">device</Table.ColumnHeader>
+              <Table.ColumnHeader scope="col">state</Table.ColumnHeader>
+              <Table.ColumnHeader scope="col">asked, not ready</Table.ColumnHeader>
+              <Table.ColumnHeader scope="col">ready</Table.ColumnHeader>
+              <Table.ColumnHeader scope="col">data read</Table.ColumnHeader>
+            </Table.Row>
+          </Table.Header>
         )}
-        <tbody>
+        <Table.Body>
           {devices.map((each) => (
             <DeviceRow key={each.name} device={each} />
           ))}
-        </tbody>
-      </table>
+        </Table.Body>
+      </Table.Root>
       <ScriptField />
     </div>
   );
@@ -47,29 +53,29 @@ function DeviceRow({ device }: { device: ShownDevice }) {
   const { name, title, ready, busyPolls, readyPolls, reads, plans, byHand } = device;
   return (
     <>
-      <tr data-device={name}>
-        <th scope="row" title={title}>
+      <Table.Row data-device={name}>
+        <Table.Cell as="th" scope="row" title={title}>
           {name}
-        </th>
-        <td>{ready ? 'ready' : 'not ready'}</td>
-        <td>{busyPolls.toLocaleString('en-US')}</td>
-        <td>{readyPolls.toLocaleString('en-US')}</td>
-        <td>{reads.toLocaleString('en-US')}</td>
-      </tr>
+        </Table.Cell>
+        <Table.Cell>{ready ? 'ready' : 'not ready'}</Table.Cell>
+        <Table.Cell>{busyPolls.toLocaleString('en-US')}</Table.Cell>
+        <Table.Cell>{readyPolls.toLocaleString('en-US')}</Table.Cell>
+        <Table.Cell>{reads.toLocaleString('en-US')}</Table.Cell>
+      </Table.Row>
       {(device.kind === 'switches' || plans.length > 0) && (
-        <tr>
-          <td colSpan={5} className="plans">
+        <Table.Row>
+          <Table.Cell colSpan={5}>
             <Lines device={device} />
             {plans.map((each) => (
               <p key={each}>{each}</p>
             ))}
             {byHand && (
-              <button type="button" className="plain" onClick={() => void engine.hand.release(name)} data-testid={`release-${name}`}>
+              <Button onClick={() => void engine.hand.release(name)} data-testid={`release-${name}`}>
                 Now
-              </button>
+              </Button>
             )}
-          </td>
-        </tr>
+          </Table.Cell>
+        </Table.Row>
       )}
     </>
   );
@@ -88,9 +94,9 @@ function ScriptField() {
   };
   return (
     <>
-      <h3>Script of the run</h3>
-      <p className="hint">What the run is given and when: inputs, devices that change by themselves, what hands do.</p>
-      <textarea
+      <Heading>Script of the run</Heading>
+      <Hint as="p">What the run is given and when: inputs, devices that change by themselves, what hands do.</Hint>
+      <TextEntry
         value={text}
         rows={6}
         placeholder={HINT}
@@ -100,19 +106,19 @@ function ScriptField() {
         onChange={(event) => setText(event.target.value)}
         data-testid="script"
       />
-      <ul className="script-problems" role="alert" data-testid="script-problems">
+      <List role="alert" data-testid="script-problems">
         {problems?.map((each) => (
-          <li key={each.line} className="refused">
+          <Refusal as="li" key={each.line}>
             Line {each.line}: {each.sentence}
-          </li>
+          </Refusal>
         ))}
-      </ul>
-      <p className="choices">
-        <button type="button" className="plain" onClick={() => void use()} data-testid="use-script">
+      </List>
+      <Controls>
+        <Button onClick={() => void use()} data-testid="use-script">
           Start over with this script
-        </button>
-        <span className="hint">The run so far is forgotten; memory outside the program stays.</span>
-      </p>
+        </Button>
+        <Hint>The run so far is forgotten; memory outside the program stays.</Hint>
+      </Controls>
     </>
   );
 }

@@ -8,6 +8,11 @@ import { useDocument } from '../document';
 import { useLooks, type Looks, setLooks } from '../looks';
 import { useRun } from '../run';
 import { useText } from '../text';
+import { Table } from '@chakra-ui/react';
+import { Button } from '../../ui/Button';
+import { Entry, Label } from '../../ui/Field';
+import { Answer, Controls, Heading, Hint, Item, List } from '../../ui/Panel';
+import { FileButton } from '../../ui/FileButton';
 
 interface Snapshot {
   readonly note: string;
@@ -36,6 +41,8 @@ const EXPORTS: readonly { readonly kind: RunExport; readonly says: string }[] = 
   { kind: 'vcd', says: 'Signals as VCD' },
 ];
 
+const lined = { variant: 'lined' } as object;
+
 export function KeepTab() {
   const program = useDocument((state) => state.program?.id ?? '');
   const ticks = useRun((state) => state.view?.ticks);
@@ -44,7 +51,7 @@ export function KeepTab() {
   const [cells, setCells] = useState(() => kept(`signals.${program}`));
   const [told, setTold] = useState<string>();
   const [compared, setCompared] = useState<readonly Difference[]>();
-  if (ticks === undefined) return <p className="hint pad">Load a program first.</p>;
+  if (ticks === undefined) return <Hint as="p">Load a program first.</Hint>;
   const put = (snapshots: Snapshot[]): void => {
     if (keep(`snapshots.${program}`, JSON.stringify(snapshots))) setList(snapshots);
     else setTold('The browser has no room for another one. Save it as a file, or drop an older one.');
@@ -73,10 +80,10 @@ export function KeepTab() {
     else saveFile(`${program}.${made.name}`, made.content);
   };
   return (
-    <div className="keep-tool" data-testid="keep">
-      <h3>Keep this moment</h3>
-      <form
-        className="choices"
+    <div data-testid="keep">
+      <Heading>Keep this moment</Heading>
+      <Controls
+        as="form"
         onSubmit={(event) => {
           event.preventDefault();
           void take().then((text) => {
@@ -87,7 +94,7 @@ export function KeepTab() {
           });
         }}
       >
-        <input
+        <Entry
           value={note}
           placeholder={`tick ${ticks.toLocaleString('en-US')}`}
           maxLength={120}
@@ -95,79 +102,62 @@ export function KeepTab() {
           onChange={(event) => setNote(event.target.value)}
           data-testid="note"
         />
-        <button type="submit" className="plain" data-testid="keep-moment">
+        <Button type="submit" data-testid="keep-moment">
           Keep
-        </button>
-        <button
-          type="button"
-          className="plain"
-          onClick={() => void take().then((text) => text !== undefined && saveFile(`${program}.run.json`, text))}
-        >
+        </Button>
+        <Button onClick={() => void take().then((text) => text !== undefined && saveFile(`${program}.run.json`, text))}>
           Save the run as a file
-        </button>
-        <label className="plain file">
-          Open a run …
-          <input
-            type="file"
-            accept=".json"
-            className="sr-only"
-            data-testid="open-run"
-            onChange={(event) => {
-              void event.target.files?.[0]?.text().then((text) => open(text));
-              event.target.value = '';
-            }}
-          />
-        </label>
-      </form>
-      <ul className="snapshots">
+        </Button>
+        <FileButton
+          words="Open a run …"
+          label="A kept run to open"
+          accept=".json"
+          testId="open-run"
+          take={(file) => void file.text().then((text) => open(text))}
+        />
+      </Controls>
+      <List>
         {list.map((each, at) => (
-          <li key={at} data-snapshot={each.note}>
-            <b>{each.note}</b> <span className="hint">tick {each.tick.toLocaleString('en-US')}</span>
-            <button type="button" className="plain" onClick={() => void open(each.text, each.looks)}>
-              Put back
-            </button>
-            <button type="button" className="plain" onClick={() => void compare(each.text)}>
-              Compare with now
-            </button>
-            <button
-              type="button"
-              className="plain"
-              aria-label={`Drop ${each.note}`}
-              onClick={() => put(list.filter((_, other) => other !== at))}
-            >
+          <Item lined key={at} data-snapshot={each.note}>
+            <b>{each.note}</b> <Hint>tick {each.tick.toLocaleString('en-US')}</Hint>
+            <Button onClick={() => void open(each.text, each.looks)}>Put back</Button>
+            <Button onClick={() => void compare(each.text)}>Compare with now</Button>
+            <Button aria-label={`Drop ${each.note}`} onClick={() => put(list.filter((_, other) => other !== at))}>
               ×
-            </button>
-          </li>
+            </Button>
+          </Item>
         ))}
-      </ul>
-      <p role="status" className="answer" data-testid="kept-told">
+      </List>
+      <Answer role="status" data-testid="kept-told">
         {told}
-      </p>
+      </Answer>
       {compared && compared.length > 0 && (
-        <table data-testid="compared">
-          <thead>
-            <tr>
-              <th scope="col">place</th>
-              <th scope="col">kept</th>
-              <th scope="col">now</th>
-            </tr>
-          </thead>
-          <tbody>
+        <Table.Root data-testid="compared" {...lined}>
+          <Table.Header>
+            <Table.Row>
+              <Table.ColumnHeader scope="col">place</Table.ColumnHeader>
+              <Table.ColumnHeader scope="col">kept</Table.ColumnHeader>
+              <Table.ColumnHeader scope="col">now</Table.ColumnHeader>
+            </Table.Row>
+          </Table.Header>
+          <Table.Body>
             {compared.map((each) => (
-              <tr key={each.place}>
-                <th scope="row">{each.place}</th>
-                <td>{each.kept}</td>
-                <td>{each.now}</td>
-              </tr>
+              <Table.Row key={each.place}>
+                <Table.Cell as="th" scope="row">
+                  {each.place}
+                </Table.Cell>
+                <Table.Cell>{each.kept}</Table.Cell>
+                <Table.Cell>{each.now}</Table.Cell>
+              </Table.Row>
             ))}
-          </tbody>
-        </table>
+          </Table.Body>
+        </Table.Root>
       )}
-      <h3>Write it out</h3>
-      <p className="choices">
-        <label>
+      <Heading>Write it out</Heading>
+      <Controls>
+        <Label>
           cells among the signals{' '}
-          <input
+          <Entry
             value={cells}
             placeholder="the program’s data"
             maxLength={2000}
@@ -177,15 +167,15 @@ export function KeepTab() {
             }}
             data-testid="signals"
           />
-        </label>
-      </p>
-      <p className="choices">
+        </Label>
+      </Controls>
+      <Controls>
         {EXPORTS.map(({ kind, says }) => (
-          <button key={kind} type="button" className="plain" onClick={() => void write(kind)} data-testid={`export-${kind}`}>
+          <Button key={kind} onClick={() => void write(kind)} data-testid={`export-${kind}`}>
             {says}
-          </button>
+          </Button>
         ))}
-      </p>
+      </Controls>
     </div>
   );
 }

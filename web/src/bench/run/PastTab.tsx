@@ -1,64 +1,59 @@
 /** Questions to the run so far, each answered by going there. */
 import { useState } from 'react';
 import { engine } from '../../session/engine';
-import type { Answer, Question } from '@zettak/core/session/protocol';
+import type { Answer as Found, Question } from '@zettak/core/session/protocol';
 import { command, travel, useRun } from '../run';
+import { Button } from '../../ui/Button';
+import { Entry, Label } from '../../ui/Field';
+import { Answer, Controls, Heading, Hint } from '../../ui/Panel';
 
 export function PastTab() {
   const ticks = useRun((state) => state.view?.ticks);
   const furthest = useRun((state) => state.view?.furthest ?? 0);
-  const [answer, setAnswer] = useState<Answer>();
+  const [answer, setAnswer] = useState<Found>();
   const [place, setPlace] = useState('');
   const [condition, setCondition] = useState('');
   const [tick, setTick] = useState('');
-  if (ticks === undefined) return <p className="hint pad">Load a program first.</p>;
+  if (ticks === undefined) return <Hint as="p">Load a program first.</Hint>;
   const ask = async (question: Question): Promise<void> => setAnswer(await engine.past.ask(question));
   const wanted = Number(tick);
   const told = answer && ('sentence' in answer ? answer.sentence : 'none' in answer ? answer.none : answer.refused);
   return (
-    <div className="past-tool" data-testid="past">
-      <h3>Back</h3>
-      <p className="choices">
-        <button type="button" className="plain" onClick={() => command('overBack')} data-testid="over-back">
+    <div data-testid="past">
+      <Heading>Back</Heading>
+      <Controls>
+        <Button onClick={() => command('overBack')} data-testid="over-back">
           ◂ over <kbd>⇧←</kbd>
-        </button>
-        <button type="button" className="plain" onClick={() => command('outBack')} data-testid="out-back">
+        </Button>
+        <Button onClick={() => command('outBack')} data-testid="out-back">
           ◂ out <kbd>⇧↓</kbd>
-        </button>
-      </p>
-      <form
-        className="choices"
+        </Button>
+      </Controls>
+      <Controls
+        as="form"
         onSubmit={(event) => {
           event.preventDefault();
           if (tick.trim() !== '' && Number.isInteger(wanted)) travel(wanted);
         }}
       >
-        <label>
+        <Label>
           to tick{' '}
-          <input
-            className="short"
-            inputMode="numeric"
-            value={tick}
-            onChange={(event) => setTick(event.target.value)}
-            data-testid="to-tick"
-          />
-        </label>
-        <button type="submit" className="plain">
-          Go
-        </button>
-        <span className="hint">
+          <Entry room="word" inputMode="numeric" value={tick} onChange={(event) => setTick(event.target.value)} data-testid="to-tick" />
+        </Label>
+        <Button type="submit">Go</Button>
+        <Hint>
           now {ticks.toLocaleString('en-US')}, the run has come to {furthest.toLocaleString('en-US')}
-        </span>
-      </form>
-      <h3>When was it last written?</h3>
-      <form
-        className="choices"
+        </Hint>
+      </Controls>
+      <Heading>When was it last written?</Heading>
+      <Controls
+        as="form"
         onSubmit={(event) => {
           event.preventDefault();
           void ask({ kind: 'written', place });
         }}
       >
-        <input
+        <Entry
           value={place}
           placeholder="level, M[0x20], ACC, C"
           maxLength={100}
@@ -66,19 +61,19 @@ export function PastTab() {
           onChange={(event) => setPlace(event.target.value)}
           data-testid="ask-place"
         />
-        <button type="submit" className="plain" disabled={place.trim() === ''}>
+        <Button type="submit" disabled={place.trim() === ''}>
           Go there
-        </button>
-      </form>
-      <h3>When did it hold?</h3>
-      <form
-        className="choices"
+        </Button>
+      </Controls>
+      <Heading>When did it hold?</Heading>
+      <Controls
+        as="form"
         onSubmit={(event) => {
           event.preventDefault();
           void ask({ kind: 'first', condition });
         }}
       >
-        <input
+        <Entry
           value={condition}
           placeholder="ACC = 0"
           maxLength={200}
@@ -87,21 +82,20 @@ export function PastTab() {
           data-testid="ask-condition"
         />
         {(['first', 'previous', 'next'] as const).map((kind) => (
-          <button
+          <Button
             key={kind}
             type={kind === 'first' ? 'submit' : 'button'}
-            className="plain"
             disabled={condition.trim() === ''}
             onClick={() => kind !== 'first' && void ask({ kind, condition })}
             data-testid={`ask-${kind}`}
           >
             {kind}
-          </button>
+          </Button>
         ))}
-      </form>
-      <p role="status" className={answer && 'refused' in answer ? 'refused' : 'answer'} data-testid="answer">
+      </Controls>
+      <Answer role="status" color={answer && 'refused' in answer ? 'problem' : undefined} data-testid="answer">
         {told}
-      </p>
+      </Answer>
     </div>
   );
 }

@@ -6,6 +6,11 @@ import type { BreakSpec, BreakState } from '@zettak/core/session/protocol';
 import { nextId } from '../stops';
 import { useLooks } from '../looks';
 import { command, setStops, ticksIn, setBudget, useRun } from '../run';
+import { Button } from '../../ui/Button';
+import { Entry, Label } from '../../ui/Field';
+import { Controls, Heading, Hint, Item, List, Refusal } from '../../ui/Panel';
+import { Choice } from '../../ui/Choice';
+import { Check } from '../../ui/Check';
 
 const KINDS: readonly { readonly kind: BreakSpec['kind']; readonly says: string; readonly asks?: string }[] = [
   { kind: 'change', says: 'after a change of', asks: 'ACC, C, level, M[0x20]' },
@@ -21,15 +26,15 @@ export function StopsTab() {
   const stops = useRun((state) => state.stops);
   const states = useRun((state) => state.view?.breaks);
   return (
-    <div className="stops-tool" data-testid="stops">
+    <div data-testid="stops">
       <RunTo />
-      <h3>Breakpoints</h3>
-      {stops.length === 0 && <p className="hint">None yet. Press b for one where PC points, click a line number, or add one below.</p>}
-      <ul className="stop-list">
+      <Heading>Breakpoints</Heading>
+      {stops.length === 0 && <Hint as="p">None yet. Press b for one where PC points, click a line number, or add one below.</Hint>}
+      <List>
         {stops.map((each) => (
           <Stop key={each.id} stop={each} state={states?.find(({ id }) => id === each.id)} />
         ))}
-      </ul>
+      </List>
       <AddStop />
     </div>
   );
@@ -51,18 +56,23 @@ function Stop({ stop, state }: { stop: BreakSpec; state: BreakState | undefined 
   const name = nameOf(stop);
   const editor = useEditor();
   return (
-    <li className={stop.enabled ? '' : 'off'} data-stop={name}>
-      <label>
-        <input type="checkbox" checked={stop.enabled} onChange={(event) => change(stop.id, { enabled: event.target.checked })} />
-        <span>{name}</span>
-      </label>
-      <span className="hits" title="how often it was hit">
+    <Item lined data-stop={name}>
+      <Check
+        flex="1 1 190px"
+        fontWeight="650"
+        color={stop.enabled ? undefined : 'ink3'}
+        on={stop.enabled}
+        change={(enabled) => change(stop.id, { enabled })}
+      >
+        {name}
+      </Check>
+      <Hint className="hits" minWidth="48px" textAlign="right" title="how often it was hit">
         {state?.hits ?? 0} {state?.hits === 1 ? 'hit' : 'hits'}
-      </span>
-      <label title="It is passed this many times before it stops the run">
+      </Hint>
+      <Label title="It is passed this many times before it stops the run">
         pass{' '}
-        <input
-          className="short"
+        <Entry
+          room="count"
           type="number"
           min={0}
           max={1_000_000}
@@ -70,10 +80,11 @@ function Stop({ stop, state }: { stop: BreakSpec; state: BreakState | undefined 
           aria-label={`How often “${name}” is passed before it stops`}
           onChange={(event) => change(stop.id, { ignore: Math.max(0, Math.floor(Number(event.target.value) || 0)) })}
         />
-      </label>
-      <label title="Writes this value into the wake and goes on, instead of stopping">
+      </Label>
+      <Label title="Writes this value into the wake and goes on, instead of stopping">
         print{' '}
-        <input
+        <Entry
+          room="value"
           className="value"
           value={stop.print}
           placeholder="stops"
@@ -81,12 +92,12 @@ function Stop({ stop, state }: { stop: BreakSpec; state: BreakState | undefined 
           aria-label={`What “${name}” prints instead of stopping`}
           onChange={(event) => change(stop.id, { print: event.target.value })}
         />
-      </label>
-      <button type="button" className="plain" onClick={() => remove(stop, editor)} aria-label={`Remove the breakpoint ${name}`}>
+      </Label>
+      <Button onClick={() => remove(stop, editor)} aria-label={`Remove the breakpoint ${name}`}>
         ×
-      </button>
-      {state?.refused && <p className="refused">{state.refused}</p>}
-    </li>
+      </Button>
+      {state?.refused && <Refusal>{state.refused}</Refusal>}
+    </Item>
   );
 }
 
@@ -105,21 +116,16 @@ function AddStop() {
     setText('');
   };
   return (
-    <form className="choices" onSubmit={add}>
-      <select
-        aria-label="Kind of breakpoint"
+    <Controls as="form" onSubmit={add}>
+      <Choice
+        label="Kind of breakpoint"
+        testId="stop-kind"
         value={kind}
-        onChange={(event) => setKind(event.target.value as BreakSpec['kind'])}
-        data-testid="stop-kind"
-      >
-        {KINDS.map((each) => (
-          <option key={each.kind} value={each.kind}>
-            {each.says}
-          </option>
-        ))}
-      </select>
+        choose={(value) => setKind(value as BreakSpec['kind'])}
+        options={KINDS.map((each) => ({ value: each.kind, says: each.says }))}
+      />
       {asks && (
-        <input
+        <Entry
           value={text}
           placeholder={asks}
           maxLength={200}
@@ -128,10 +134,10 @@ function AddStop() {
           data-testid="stop-text"
         />
       )}
-      <button type="submit" className="plain" disabled={asks !== undefined && text.trim() === ''} data-testid="stop-add">
+      <Button type="submit" disabled={asks !== undefined && text.trim() === ''} data-testid="stop-add">
         Add
-      </button>
-    </form>
+      </Button>
+    </Controls>
   );
 }
 
@@ -139,10 +145,10 @@ function Budget() {
   const budget = useRun((state) => state.budget);
   const wrong = budget.trim() !== '' && ticksIn(budget) === undefined;
   return (
-    <p className="choices">
-      <label>
+    <Controls>
+      <Label>
         at most{' '}
-        <input
+        <Entry
           value={budget}
           inputMode="numeric"
           placeholder="no limit"
@@ -152,9 +158,9 @@ function Budget() {
           data-testid="budget"
         />{' '}
         ticks a run
-      </label>
-      <span className={wrong ? 'refused' : 'hint'}>{wrong ? 'Write a number of ticks, from 1.' : 'Run again to go on.'}</span>
-    </p>
+      </Label>
+      <Hint color={wrong ? 'problem' : 'ink3'}>{wrong ? 'Write a number of ticks, from 1.' : 'Run again to go on.'}</Hint>
+    </Controls>
   );
 }
 
@@ -167,25 +173,25 @@ function RunTo() {
     setRefused((await engine.run.runUntil(wanted))?.refused);
   return (
     <>
-      <h3>Run</h3>
-      <p className="choices">
-        <button type="button" className="plain" disabled={!loaded} onClick={() => command('output')} data-testid="run-output">
+      <Heading>Run</Heading>
+      <Controls>
+        <Button disabled={!loaded} onClick={() => command('output')} data-testid="run-output">
           to the next output
-        </button>
-        <button type="button" className="plain" disabled={!loaded} onClick={() => void go({ line })} data-testid="run-line">
+        </Button>
+        <Button disabled={!loaded} onClick={() => void go({ line })} data-testid="run-line">
           to the cursor, line {line}
-        </button>
-      </p>
-      <form
-        className="choices"
+        </Button>
+      </Controls>
+      <Controls
+        as="form"
         onSubmit={(event) => {
           event.preventDefault();
           void go({ condition: text });
         }}
       >
-        <label>
+        <Label>
           until{' '}
-          <input
+          <Entry
             value={text}
             placeholder="ACC = 0"
             maxLength={200}
@@ -196,15 +202,15 @@ function RunTo() {
             }}
             data-testid="until"
           />
-        </label>
-        <button type="submit" className="plain" disabled={!loaded || text.trim() === ''}>
+        </Label>
+        <Button type="submit" disabled={!loaded || text.trim() === ''}>
           holds
-        </button>
-      </form>
+        </Button>
+      </Controls>
       {refused && (
-        <p className="refused" role="alert" data-testid="until-refused">
+        <Refusal role="alert" data-testid="until-refused">
           {refused}
-        </p>
+        </Refusal>
       )}
       <Budget />
     </>

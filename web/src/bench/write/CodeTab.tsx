@@ -7,6 +7,12 @@ import { readNumber } from '@zettak/core/text/number';
 import type { CodeFormat, CodeIn, CodeOrder, CodeRead } from '@zettak/core/session/protocol';
 import { useDocument } from '../document';
 import { say, useText } from '../text';
+import { Button } from '../../ui/Button';
+import { Entry, Label, TextEntry } from '../../ui/Field';
+import { Controls, Frame, FrameHead, Heading, Hint, Item, List, Plain } from '../../ui/Panel';
+import { Choice } from '../../ui/Choice';
+import { FileButton } from '../../ui/FileButton';
+import { Box } from '@chakra-ui/react';
 
 const OUT: readonly { readonly format: CodeFormat; readonly says: string; readonly ending: string; readonly bytes?: true }[] = [
   { format: 'listing', says: 'Listing', ending: 'lst.txt' },
@@ -16,6 +22,11 @@ const OUT: readonly { readonly format: CodeFormat; readonly says: string; readon
   { format: 'bin', says: 'Raw binary', ending: 'bin', bytes: true },
   { format: 'csv', says: 'Cells as CSV', ending: 'csv' },
   { format: 'words', says: 'Words', ending: 'words.txt' },
+];
+
+const ORDERS: readonly { readonly value: CodeOrder; readonly says: string }[] = [
+  { value: 'high first', says: 'highest byte first' },
+  { value: 'low first', says: 'lowest byte first' },
 ];
 
 export function CodeTab() {
@@ -41,47 +52,37 @@ export function CodeTab() {
       });
   };
   return (
-    <div className="code-tool">
-      <h3>Out</h3>
+    <div>
+      <Heading>Out</Heading>
       {(machine.spaces.length > 1 || wide) && (
-        <p className="choices">
+        <Controls>
           {machine.spaces.length > 1 && (
-            <select aria-label="Memory of the file" value={index} onChange={(event) => setSpace(Number(event.target.value))}>
-              {machine.spaces.map((each, at) => (
-                <option key={each.name} value={at}>
-                  {each.title}
-                </option>
-              ))}
-            </select>
+            <Choice
+              label="Memory of the file"
+              value={index}
+              choose={(value) => setSpace(Number(value))}
+              options={machine.spaces.map((each, value) => ({ value, says: each.title }))}
+            />
           )}
-          {wide && (
-            <select aria-label="Order of bytes" value={order} onChange={(event) => setOrder(event.target.value as CodeOrder)}>
-              <option value="high first">highest byte first</option>
-              <option value="low first">lowest byte first</option>
-            </select>
-          )}
-        </p>
+          {wide && <Choice label="Order of bytes" value={order} choose={(value) => setOrder(value as CodeOrder)} options={ORDERS} />}
+        </Controls>
       )}
-      <ul className="formats">
+      <List className="formats">
         {OUT.filter((each) => !each.bytes || machine.radix === 2).map(({ format, says }) => (
-          <li key={format}>
-            <span>{says}</span>
-            <button
-              type="button"
-              className="plain"
-              onClick={() => void write(format, 'show')}
-              data-testid={`show-${format}`}
-              aria-label={`Show: ${says}`}
-            >
+          <Item key={format}>
+            <Box as="span" flex="1">
+              {says}
+            </Box>
+            <Button onClick={() => void write(format, 'show')} data-testid={`show-${format}`} aria-label={`Show: ${says}`}>
               show
-            </button>
-            <button type="button" className="plain" onClick={() => void write(format, 'save')} aria-label={`Save: ${says}`}>
+            </Button>
+            <Button onClick={() => void write(format, 'save')} aria-label={`Save: ${says}`}>
               save
-            </button>
-          </li>
+            </Button>
+          </Item>
         ))}
-      </ul>
-      {machine.radix === 10 && <p className="hint pad">Cells of a decimal machine are no bytes: CSV carries them.</p>}
+      </List>
+      {machine.radix === 10 && <Hint as="p">Cells of a decimal machine are no bytes: CSV carries them.</Hint>}
       {shown && <Shown {...shown} close={() => setShown(undefined)} />}
       <CodeBack space={index} order={order} />
     </div>
@@ -90,28 +91,29 @@ export function CodeTab() {
 
 function Shown({ says, text, close }: { says: string; text: string; close: () => void }) {
   return (
-    <div className="shown">
-      <header>
+    <Frame>
+      <FrameHead>
         <b>{says}</b>
-        <button
-          type="button"
-          className="plain"
-          onClick={() => void navigator.clipboard.writeText(text).then(() => say(`${says}: copied.`))}
-        >
-          copy
-        </button>
-        <button type="button" className="plain" onClick={close}>
-          close
-        </button>
-      </header>
-      <pre tabIndex={0} data-testid="shown-code" aria-label={says}>
+        <Button onClick={() => void navigator.clipboard.writeText(text).then(() => say(`${says}: copied.`))}>copy</Button>
+        <Button onClick={close}>close</Button>
+      </FrameHead>
+      <Plain tabIndex={0} data-testid="shown-code" aria-label={says}>
         {text}
-      </pre>
-    </div>
+      </Plain>
+    </Frame>
   );
 }
 
 type InFormat = CodeIn['format'] | 'listing';
+
+/** `bits`: only for machines of bits. */
+const IN: readonly { readonly value: InFormat; readonly says: string; readonly bits?: true }[] = [
+  { value: 'listing', says: 'a pasted listing' },
+  { value: 'hex', says: 'Intel HEX', bits: true },
+  { value: 'bin', says: 'raw binary (a file)', bits: true },
+  { value: 'csv', says: 'cells as CSV' },
+  { value: 'words', says: 'words' },
+];
 
 /** Text that is pasted, or a file: looked at first, taken then. */
 function CodeBack({ space, order }: { space: number; order: CodeOrder }) {
@@ -130,8 +132,7 @@ function CodeBack({ space, order }: { space: number; order: CodeOrder }) {
         : { cells: 0, problems: [{ line: 0, sentence: 'This does not look like a listing: most lines should begin with numbers.' }] },
     );
   };
-  const open = async (file: File | undefined): Promise<void> => {
-    if (!file) return;
+  const open = async (file: File): Promise<void> => {
     if (file.size > 1_000_000) return say(`${file.name} has more than 1,000,000 bytes; that is no program for this machine.`);
     const ending = /\.(hex|ihx|ihex|bin|csv)$/i.exec(file.name)?.[1]?.toLowerCase();
     const as: InFormat = ending === 'bin' || ending === 'csv' ? ending : ending ? 'hex' : format;
@@ -143,39 +144,31 @@ function CodeBack({ space, order }: { space: number; order: CodeOrder }) {
   };
   return (
     <>
-      <h3>In</h3>
-      <p className="choices">
-        <select
-          aria-label="What is brought in"
-          data-testid="in-format"
+      <Heading>In</Heading>
+      <Controls>
+        <Choice
+          label="What is brought in"
+          testId="in-format"
           value={format}
-          onChange={(event) => setFormat(event.target.value as InFormat)}
-        >
-          <option value="listing">a pasted listing</option>
-          {machine.radix === 2 && <option value="hex">Intel HEX</option>}
-          {machine.radix === 2 && <option value="bin">raw binary (a file)</option>}
-          <option value="csv">cells as CSV</option>
-          <option value="words">words</option>
-        </select>
+          choose={(value) => setFormat(value as InFormat)}
+          options={IN.filter((each) => !each.bits || machine.radix === 2)}
+        />
         {(format === 'bin' || format === 'words') && (
-          <label>
+          <Label>
             from{' '}
-            <input
+            <Entry
+              room="word"
               aria-label="Address of the first cell"
-              className="short"
               value={from}
               onChange={(event) => setFrom(event.target.value)}
               aria-invalid={start === undefined}
             />
-          </label>
+          </Label>
         )}
-        <label className="plain file">
-          file …
-          <input type="file" aria-label="A file to bring in" onChange={(event) => void open(event.target.files?.[0])} />
-        </label>
-      </p>
+        <FileButton words="file …" label="A file to bring in" take={(file) => void open(file)} />
+      </Controls>
       {format !== 'bin' && (
-        <textarea
+        <TextEntry
           aria-label="Text to bring in"
           data-testid="pasted"
           rows={4}
@@ -186,17 +179,11 @@ function CodeBack({ space, order }: { space: number; order: CodeOrder }) {
         />
       )}
       {format !== 'bin' && (
-        <p className="choices">
-          <button
-            type="button"
-            className="plain"
-            disabled={pasted.trim() === ''}
-            onClick={() => void look(pasted, format)}
-            data-testid="look"
-          >
+        <Controls>
+          <Button disabled={pasted.trim() === ''} onClick={() => void look(pasted, format)} data-testid="look">
             Look at it
-          </button>
-        </p>
+          </Button>
+        </Controls>
       )}
       {preview && <Preview {...preview} close={() => setPreview(undefined)} />}
     </>
@@ -206,24 +193,22 @@ function CodeBack({ space, order }: { space: number; order: CodeOrder }) {
 function Preview({ text, cells, problems, close }: CodeRead & { close: () => void }) {
   const editor = useEditor();
   return (
-    <div className="shown" data-testid="preview">
+    <Frame data-testid="preview">
       {problems.length > 0 && (
-        <ul className="pad problem-lines">
+        <List px="8px" py="4px" color="problem">
           {problems.slice(0, 8).map((each, at) => (
             <li key={at}>
               {each.line > 0 && <b>Line {each.line}. </b>}
               {each.sentence}
             </li>
           ))}
-        </ul>
+        </List>
       )}
       {text !== undefined && (
         <>
-          <header>
+          <FrameHead>
             <b>{cells > 0 ? `${cells} cells, as a program` : 'Cleaned'}</b>
-            <button
-              type="button"
-              className="plain"
+            <Button
               data-testid="take"
               onClick={() => {
                 editor.replaceText(text);
@@ -231,13 +216,13 @@ function Preview({ text, cells, problems, close }: CodeRead & { close: () => voi
               }}
             >
               Take it in place of the program
-            </button>
-          </header>
-          <pre tabIndex={0} aria-label="What would be taken">
+            </Button>
+          </FrameHead>
+          <Plain tabIndex={0} aria-label="What would be taken">
             {text}
-          </pre>
+          </Plain>
         </>
       )}
-    </div>
+    </Frame>
   );
 }

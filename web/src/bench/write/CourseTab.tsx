@@ -7,6 +7,13 @@ import { passFrozen } from '../../editor/language';
 import { keepForCourse, dropFromCourse } from '../course';
 import { createProgram, useDocument } from '../document';
 import { setUnfrozen, say, useText } from '../text';
+import { Button } from '../../ui/Button';
+import { Entry } from '../../ui/Field';
+import { Apart, Controls, Heading, Hint, Item, List, Plain } from '../../ui/Panel';
+import { Choice } from '../../ui/Choice';
+import { Check } from '../../ui/Check';
+import { Fold } from '../../ui/Fold';
+import { Box } from '@chakra-ui/react';
 
 const SAYS: Readonly<Record<CourseKind, { readonly title: string; readonly hint: string; readonly use: string }>> = {
   part: { title: 'Parts', hint: 'routines that a program takes in by name', use: 'include' },
@@ -20,24 +27,23 @@ export function CourseTab() {
   return (
     <div data-testid="course">
       {courseKinds.map((kind) => (
-        <section key={kind} className="family">
-          <h3>{SAYS[kind].title}</h3>
-          <p className="hint">{SAYS[kind].hint}</p>
-          <ul>
+        <section key={kind}>
+          <Heading>{SAYS[kind].title}</Heading>
+          <Hint as="p">{SAYS[kind].hint}</Hint>
+          <List>
             {course
               .filter((each) => each.kind === kind)
               .map((each) => (
                 <CourseItem key={each.id} item={each} kind={kind} />
               ))}
-          </ul>
-          {!course.some((each) => each.kind === kind) && <p className="hint">none yet</p>}
+          </List>
+          {!course.some((each) => each.kind === kind) && <Hint as="p">none yet</Hint>}
         </section>
       ))}
       <KeepForm />
-      <label className="keep pad">
-        <input type="checkbox" checked={unfrozen} onChange={(event) => setUnfrozen(event.target.checked)} data-testid="unfreeze" /> let me
-        change given lines
-      </label>
+      <Check on={unfrozen} change={setUnfrozen} testId="unfreeze" mt="8px">
+        let me change given lines
+      </Check>
     </div>
   );
 }
@@ -73,31 +79,26 @@ function CourseItem({ item, kind }: { item: DocumentDetail; kind: CourseKind }) 
   };
   const tell = (error: unknown): void => say(error instanceof Error ? error.message : String(error));
   return (
-    <li className="course-item" data-course={item.name}>
-      <details>
-        <summary>{item.name}</summary>
-        <pre tabIndex={0}>{item.draft}</pre>
-        <p className="choices">
-          {kind !== 'frame' && (
-            <button type="button" className="plain" onClick={() => void open().catch(tell)}>
-              open as a program
-            </button>
-          )}
-          {asks ? (
-            <button type="button" className="plain danger" onClick={() => void dropFromCourse(item).catch(tell)}>
-              Really take “{item.name}” out of the course
-            </button>
-          ) : (
-            <button type="button" className="plain" onClick={() => setAsks(true)}>
-              take out …
-            </button>
-          )}
-        </p>
-      </details>
-      <button type="button" className="plain" onClick={() => void use().catch(tell)} aria-label={`${SAYS[kind].use}: ${item.name}`}>
+    <Item data-course={item.name} alignItems="flex-start">
+      <Box flex="1" minWidth="0">
+        <Fold title={<b>{item.name}</b>}>
+          <Plain tabIndex={0}>{item.draft}</Plain>
+          <Controls>
+            {kind !== 'frame' && <Button onClick={() => void open().catch(tell)}>open as a program</Button>}
+            {asks ? (
+              <Button look="danger" onClick={() => void dropFromCourse(item).catch(tell)}>
+                Really take “{item.name}” out of the course
+              </Button>
+            ) : (
+              <Button onClick={() => setAsks(true)}>take out …</Button>
+            )}
+          </Controls>
+        </Fold>
+      </Box>
+      <Button onClick={() => void use().catch(tell)} aria-label={`${SAYS[kind].use}: ${item.name}`}>
         {SAYS[kind].use}
-      </button>
-    </li>
+      </Button>
+    </Item>
   );
 }
 
@@ -118,28 +119,23 @@ function KeepForm() {
     setName('');
   };
   return (
-    <form
-      className="one"
+    <Apart
+      as="form"
       onSubmit={(event) => {
         event.preventDefault();
         if (name.trim()) void keep().catch((error: Error) => say(error.message));
       }}
     >
       <b>Keep the selection, or the whole program, as a</b>
-      <p className="choices">
-        <select
-          aria-label="Kind of course text"
+      <Controls>
+        <Choice
+          label="Kind of course text"
+          testId="keep-kind"
           value={kind}
-          onChange={(event) => setKind(event.target.value as CourseKind)}
-          data-testid="keep-kind"
-        >
-          {courseKinds.map((each) => (
-            <option key={each} value={each}>
-              {each}
-            </option>
-          ))}
-        </select>
-        <input
+          choose={(value) => setKind(value as CourseKind)}
+          options={courseKinds.map((each) => ({ value: each, says: each }))}
+        />
+        <Entry
           aria-label="Its name"
           placeholder="name"
           value={name}
@@ -147,10 +143,10 @@ function KeepForm() {
           onChange={(event) => setName(event.target.value)}
           data-testid="keep-name"
         />
-        <button type="submit" className="plain" disabled={name.trim() === ''}>
+        <Button type="submit" disabled={name.trim() === ''}>
           {known ? 'replace' : 'keep'}
-        </button>
-      </p>
-    </form>
+        </Button>
+      </Controls>
+    </Apart>
   );
 }

@@ -11,6 +11,11 @@ import { useDocument } from '../document';
 import { BASE_READ, BASE_WORDS, useLooks } from '../looks';
 import { useRun } from '../run';
 import { useText } from '../text';
+import { Box, Table } from '@chakra-ui/react';
+import { Button } from '../../ui/Button';
+import { Entry, Label } from '../../ui/Field';
+import { Apart, Controls, Hint } from '../../ui/Panel';
+import { Check } from '../../ui/Check';
 
 const ROWS = 12;
 
@@ -45,41 +50,36 @@ export function HandTab() {
     setWanted(next);
   };
   const base = useLooks((state) => (machine?.radix === 10 ? 10 : BASE_READ[state.base]));
-  if (!machine || !view || !hand) return <p className="hint pad">Load a program first; then its cells can be entered by hand.</p>;
+  if (!machine || !view || !hand) return <Hint as="p">Load a program first; then its cells can be entered by hand.</Hint>;
   return (
-    <div className="hand">
+    <div>
       <AddressField machine={machine} from={from} setFrom={setFrom} />
       <Agreement machine={machine} hand={hand} goTo={setFrom} />
-      <table data-testid="hand">
-        <thead>
-          <tr>
-            <th scope="col">cell</th>
-            <th scope="col">code, {BASE_WORDS[base]}</th>
-            <th scope="col">means</th>
-          </tr>
-        </thead>
-        <tbody ref={table}>
+      <Table.Root data-testid="hand">
+        <Table.Header>
+          <Table.Row>
+            <Table.ColumnHeader scope="col">cell</Table.ColumnHeader>
+            <Table.ColumnHeader scope="col">code, {BASE_WORDS[base]}</Table.ColumnHeader>
+            <Table.ColumnHeader scope="col">means</Table.ColumnHeader>
+          </Table.Row>
+        </Table.Header>
+        <Table.Body ref={table}>
           {hand.rows.map((each) => (
             <CellRow key={each.address} {...{ machine, onward }} row={each} />
           ))}
-        </tbody>
-      </table>
-      <p className="choices">
-        <button type="button" className="plain" disabled={from === 0} onClick={() => setFrom(Math.max(0, from - ROWS))}>
+        </Table.Body>
+      </Table.Root>
+      <Controls>
+        <Button disabled={from === 0} onClick={() => setFrom(Math.max(0, from - ROWS))}>
           ‹ previous cells
-        </button>
-        <button
-          type="button"
-          className="plain"
-          disabled={from + ROWS >= programSpaceOf(machine).cells}
-          onClick={() => setFrom(from + ROWS)}
-        >
+        </Button>
+        <Button disabled={from + ROWS >= programSpaceOf(machine).cells} onClick={() => setFrom(from + ROWS)}>
           next cells ›
-        </button>
-        <button type="button" className="plain" onClick={() => void engine.hand.putBack()} data-testid="put-back">
+        </Button>
+        <Button onClick={() => void engine.hand.putBack()} data-testid="put-back">
           Put all back
-        </button>
-      </p>
+        </Button>
+      </Controls>
       <OneInstruction />
     </div>
   );
@@ -91,17 +91,17 @@ function AddressField({ machine, from, setFrom }: { machine: Machine; from: numb
   const wanted = numberReader(machine)(text.trim());
   const wrong = text.trim() !== '' && (wanted === undefined || wanted >= cells);
   return (
-    <form
-      className="choices"
+    <Controls
+      as="form"
       onSubmit={(event) => {
         event.preventDefault();
         if (wanted !== undefined && wanted < cells) setFrom(wanted);
       }}
     >
-      <label>
+      <Label>
         from{' '}
-        <input
-          className="short"
+        <Entry
+          room="word"
           aria-label="First cell to enter"
           aria-invalid={wrong}
           placeholder={shownNumber(from, addressWidth, machine.radix)}
@@ -109,17 +109,15 @@ function AddressField({ machine, from, setFrom }: { machine: Machine; from: numb
           onChange={(event) => setText(event.target.value)}
           data-testid="hand-from"
         />
-      </label>
-      <button type="submit" className="plain">
-        go
-      </button>
-      {wrong && <span className="hint">0 to {shownNumber(cells - 1, addressWidth, machine.radix)}</span>}
-    </form>
+      </Label>
+      <Button type="submit">go</Button>
+      {wrong && <Hint>0 to {shownNumber(cells - 1, addressWidth, machine.radix)}</Hint>}
+    </Controls>
   );
 }
 
 function Agreement({ machine, hand, goTo }: { machine: Machine; hand: HandView; goTo: (address: number) => void }) {
-  if (hand.cells === 0) return <p className="hint">The program has errors, so there is nothing to compare with.</p>;
+  if (hand.cells === 0) return <Hint as="p">The program has errors, so there is nothing to compare with.</Hint>;
   const { addressWidth } = programSpaceOf(machine);
   return (
     <p data-testid="agreement">
@@ -128,9 +126,9 @@ function Agreement({ machine, hand, goTo }: { machine: Machine; hand: HandView; 
       </b>{' '}
       cells agree with the program{hand.differ.length > 0 ? '; not ' : '.'}
       {hand.differ.slice(0, 6).map((each) => (
-        <button key={each} type="button" className="line" onClick={() => goTo(each)}>
+        <Button look="link" key={each} onClick={() => goTo(each)}>
           {shownNumber(each, addressWidth, machine.radix)}
-        </button>
+        </Button>
       ))}
       {hand.differ.length > 6 ? ` and ${hand.differ.length - 6} more` : ''}
     </p>
@@ -177,10 +175,14 @@ function CellRow({ machine, row, onward }: CellParts) {
   };
   const differs = should !== undefined && should !== value;
   return (
-    <tr className={differs ? 'differs' : byHand ? 'by-hand' : ''} data-hand={address}>
-      <th scope="row">{shownDigits(address, addressWidth, machine.radix)}</th>
-      <td>
-        <input
+    <Table.Row bg={differs ? 'nowPale' : byHand ? 'sea' : undefined} data-hand={address}>
+      <Table.Cell as="th" scope="row" fontFamily="mono">
+        {shownDigits(address, addressWidth, machine.radix)}
+      </Table.Cell>
+      <Table.Cell>
+        <Entry
+          width="62px"
+          fontFamily="mono"
           ref={field}
           aria-label={`Cell ${shownNumber(address, addressWidth, machine.radix)}`}
           aria-invalid={wrong}
@@ -198,21 +200,23 @@ function CellRow({ machine, row, onward }: CellParts) {
             move(step);
           }}
         />
-      </td>
-      <td>
+      </Table.Cell>
+      <Table.Cell>
         {wrong ? (
-          <span className="problem">0 to {inBase(power(machine.radix, width) - 1)}</span>
+          <Box as="span" color="problem">
+            0 to {inBase(power(machine.radix, width) - 1)}
+          </Box>
         ) : word !== undefined && text !== shown ? (
-          <span className="hint">is {machine.radix === 10 ? word : `${word} = ${shownNumber(word, width, machine.radix)}`}</span>
+          <Hint>is {machine.radix === 10 ? word : `${word} = ${shownNumber(word, width, machine.radix)}`}</Hint>
         ) : (
           <>
             {meaning}
-            {differs && <em> the program has {inBase(should)}</em>}
-            {byHand && !differs && <em> by hand</em>}
+            {differs && <Hint color="now"> the program has {inBase(should)}</Hint>}
+            {byHand && !differs && <Hint> by hand</Hint>}
           </>
         )}
-      </td>
-    </tr>
+      </Table.Cell>
+    </Table.Row>
   );
 }
 
@@ -239,25 +243,24 @@ function OneInstruction() {
     setText('');
   };
   return (
-    <form
-      className="one"
+    <Apart
+      as="form"
       onSubmit={(event) => {
         event.preventDefault();
         if (text.trim()) void apply();
       }}
     >
-      <label>
+      <Label display="block">
         <b>One instruction</b>, at {next === undefined ? 'PC' : shownNumber(next, programSpaceOf(machine).addressWidth, machine.radix)},
         done at once
-        <input value={text} onChange={(event) => setText(event.target.value)} data-testid="one" spellCheck={false} />
-      </label>
-      <label className="keep">
-        <input type="checkbox" checked={keep} onChange={(event) => setKeep(event.target.checked)} /> keep it in the program, below the
-        cursor
-      </label>
+        <Entry room="line" mt="4px" value={text} onChange={(event) => setText(event.target.value)} data-testid="one" spellCheck={false} />
+      </Label>
+      <Check on={keep} change={setKeep} mt="6px" testId="one-keep">
+        keep it in the program, below the cursor
+      </Check>
       <p role="status" data-testid="one-told">
         {told}
       </p>
-    </form>
+    </Apart>
   );
 }

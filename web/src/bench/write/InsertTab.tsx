@@ -4,6 +4,10 @@ import type { Offer } from '@zettak/core/assembler/assist/help';
 import { useEditor } from '../../editor/handle';
 import { insertOffer } from '../../editor/language';
 import { useDocument } from '../document';
+import { Button } from '../../ui/Button';
+import { Entry } from '../../ui/Field';
+import { Heading, Hint, List } from '../../ui/Panel';
+import { chakra } from '@chakra-ui/react';
 
 export function InsertTab() {
   const offers = useDocument((state) => state.help.offers);
@@ -23,8 +27,8 @@ export function InsertTab() {
   };
   return (
     <>
-      <input
-        className="search"
+      <Entry
+        room="wide"
         type="search"
         aria-label="Find an operation"
         placeholder="find: add, jump, carry …"
@@ -32,15 +36,15 @@ export function InsertTab() {
         onChange={(event) => setWanted(event.target.value)}
         data-testid="find-operation"
       />
-      {families.length === 0 && <p className="hint pad">Nothing of this machine is called so.</p>}
+      {families.length === 0 && <Hint as="p">Nothing of this machine is called so.</Hint>}
       {families.map(([family, list]) => (
-        <section key={family} className="family">
-          <h3>{family}</h3>
-          <ul>
+        <section key={family}>
+          <Heading>{family}</Heading>
+          <List>
             {[...new Set(list.map((each) => each.mnemonic))].map((mnemonic) => (
               <Forms key={mnemonic} forms={list.filter((each) => each.mnemonic === mnemonic)} insert={insert} />
             ))}
-          </ul>
+          </List>
         </section>
       ))}
     </>
@@ -51,7 +55,7 @@ export function InsertTab() {
 function Forms({ forms, insert }: { forms: readonly Offer[]; insert: (offer: Offer) => void }) {
   const [{ title, flags }] = forms as [Offer];
   return (
-    <li className="forms">
+    <Ways>
       <span className="does">
         {title}
         {flags.length > 0 && <small title={`sets ${flags.join(', ')}`}>{flags.join(' ')}</small>}
@@ -59,11 +63,25 @@ function Forms({ forms, insert }: { forms: readonly Offer[]; insert: (offer: Off
       {forms.map((each) => {
         const written = each.written.replace(/[{}]/g, '');
         return (
-          <button key={written} type="button" onClick={() => insert(each)} title={each.sentence} data-offer={written}>
+          <Button look="tag" key={written} onClick={() => insert(each)} title={each.sentence} data-offer={written}>
             <code>{written}</code>
-          </button>
+          </Button>
         );
       })}
-    </li>
+    </Ways>
   );
 }
+
+const Ways = chakra('li', {
+  base: {
+    display: 'flex',
+    flexWrap: 'wrap',
+    columnGap: '5px',
+    rowGap: '3px',
+    pt: '4px',
+    pb: '6px',
+    '& .does': { flexBasis: '100%', display: 'flex', gap: '10px', color: 'ink2' },
+    '& small': { fontFamily: 'mono', fontSize: '13px', color: 'ink3', marginInlineStart: 'auto', whiteSpace: 'nowrap' },
+    '& code': { fontFamily: 'mono', fontWeight: '650' },
+  },
+});

@@ -7,6 +7,10 @@ import { engine } from '../../session/engine';
 import { useEditor, type EditorHandle } from '../../editor/handle';
 import { useDocument } from '../document';
 import { say, useText } from '../text';
+import { Table } from '@chakra-ui/react';
+import { Button } from '../../ui/Button';
+import { Entry } from '../../ui/Field';
+import { Heading, Hint, List } from '../../ui/Panel';
 
 export function valueText(machine: Machine, { kind, value, space, at }: ProgramSymbol): string {
   if (kind === 'constant') return String(value);
@@ -39,22 +43,22 @@ export function NamesTab() {
   const declared = useText((state) => state.listing.declared);
   const [renaming, setRenaming] = useState<string>();
   if (!machine || symbols.length === 0)
-    return <p className="hint pad">This program defines no names yet. A label before an instruction or a .cells line is one.</p>;
+    return <Hint as="p">This program defines no names yet. A label before an instruction or a .cells line is one.</Hint>;
   const sorted = symbols.toSorted((a, b) => a.name.localeCompare(b.name, 'en'));
   return (
     <>
       <NameTable {...{ machine, sorted, renaming, setRenaming }} />
       {declared && declared.length > 0 && (
         <section data-testid="declared">
-          <h3>Given and found</h3>
-          <ul>
+          <Heading>Given and found</Heading>
+          <List>
             {declared.map((each) => (
               <li key={`${each.way} ${each.name}`}>
                 <b>{each.name}</b>, {each.way} at {placeText(machine, each)}, {each.base}
                 {each.unit && `, in ${each.unit}`} <LineButton line={each.line} />
               </li>
             ))}
-          </ul>
+          </List>
         </section>
       )}
     </>
@@ -76,56 +80,56 @@ interface Table {
 
 function NameTable({ machine, sorted, renaming, setRenaming }: Table) {
   return (
-    <table className="names" data-testid="names">
-      <thead>
-        <tr>
-          <th scope="col">name</th>
-          <th scope="col">stands for</th>
-          <th scope="col">lines</th>
-        </tr>
-      </thead>
-      <tbody>
+    <Table.Root data-testid="names">
+      <Table.Header>
+        <Table.Row>
+          <Table.ColumnHeader scope="col">name</Table.ColumnHeader>
+          <Table.ColumnHeader scope="col">stands for</Table.ColumnHeader>
+          <Table.ColumnHeader scope="col">lines</Table.ColumnHeader>
+        </Table.Row>
+      </Table.Header>
+      <Table.Body>
         {sorted.map((each) => (
-          <tr key={`${each.part ?? ''} ${each.name}`} data-name={each.name}>
-            <th scope="row">
+          <Table.Row key={`${each.part ?? ''} ${each.name}`} data-name={each.name}>
+            <Table.Cell as="th" scope="row">
               {renaming === each.name ? (
                 <NameEntry symbol={each} done={() => setRenaming(undefined)} />
               ) : (
-                <button
-                  type="button"
+                <Button
+                  look="bare"
                   onClick={() => each.part === undefined && setRenaming(each.name)}
                   title={each.part === undefined ? 'Rename it everywhere' : `of the part “${each.part}”`}
                 >
                   {each.name}
-                </button>
+                </Button>
               )}
-            </th>
-            <td>{valueText(machine, each)}</td>
-            <td>
-              {each.part === undefined ? <LineButton line={each.line} defines /> : <em>{each.part}</em>}
+            </Table.Cell>
+            <Table.Cell fontFamily="mono">{valueText(machine, each)}</Table.Cell>
+            <Table.Cell>
+              {each.part === undefined ? <LineButton line={each.line} defines /> : <Hint>{each.part}</Hint>}
               {each.uses.map((line) => (
                 <LineButton key={line} line={line} />
               ))}
-              {each.uses.length === 0 && <span className="hint">not used</span>}
-            </td>
-          </tr>
+              {each.uses.length === 0 && <Hint>not used</Hint>}
+            </Table.Cell>
+          </Table.Row>
         ))}
-      </tbody>
-    </table>
+      </Table.Body>
+    </Table.Root>
   );
 }
 
 function LineButton({ line, defines = false }: { line: number; defines?: boolean }) {
   const editor = useEditor();
   return (
-    <button
-      type="button"
+    <Button
+      look="bare"
       className={defines ? 'line defines' : 'line'}
       onClick={() => editor.goToLine(line)}
       title={`${defines ? 'Defined' : 'Used'} on line ${line}`}
     >
       {line}
-    </button>
+    </Button>
   );
 }
 
@@ -139,7 +143,7 @@ function NameEntry({ symbol, done }: { symbol: ProgramSymbol; done: () => void }
         void renameName(symbol, name.trim(), editor).then(done);
       }}
     >
-      <input
+      <Entry
         autoFocus
         aria-label={`New name for ${symbol.name}`}
         value={name}

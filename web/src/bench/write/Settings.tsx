@@ -5,6 +5,11 @@ import { programSpaceOf, type Machine } from '@zettak/core/machine/model/machine
 import { engine } from '../../session/engine';
 import { useEditor, type EditorHandle } from '../../editor/handle';
 import { useText } from '../text';
+import { Button } from '../../ui/Button';
+import { Entry, Label } from '../../ui/Field';
+import { Controls } from '../../ui/Panel';
+import { Choice } from '../../ui/Choice';
+import { Flex } from '@chakra-ui/react';
 
 const line = (name: string): RegExp => new RegExp(`^([ \\t]*)\\.${name}[ \\t]+([^;\\n]*?)[ \\t]*(;.*)?$`, 'im');
 
@@ -26,6 +31,8 @@ function setDirective({ view }: EditorHandle, name: string, value: string): void
   view.dispatch({ changes: { from: first, insert: `        .${name.padEnd(6)} ${value}\n` } });
 }
 
+const BASES: Readonly<Record<number, string>> = { 2: 'binary', 8: 'octal', 10: 'decimal', 16: 'hexadecimal' };
+
 export function Settings({ machine }: { machine: Machine }) {
   const source = useText((state) => state.source);
   const editor = useEditor();
@@ -35,27 +42,22 @@ export function Settings({ machine }: { machine: Machine }) {
     if (useText.getState().source === source) editor.replaceText(text);
   };
   return (
-    <div className="settings">
+    <Controls px="12px" py="5px" borderBottom="1px solid" borderColor="line" flexShrink="0" data-testid="settings">
       <OriginField machine={machine} source={source} base={base} />
-      <label>
+      <Label>
         unmarked numbers
-        <select
-          aria-label="Base of unmarked numbers"
-          data-testid="base"
+        <Choice
+          label="Base of unmarked numbers"
+          testId="base"
           value={base}
-          onChange={(event) => setDirective(editor, 'base', event.target.value)}
-        >
-          {(machine.radix === 10 ? [10] : [10, 16, 2, 8]).map((each) => (
-            <option key={each} value={each}>
-              {each === 10 ? 'decimal' : each === 16 ? 'hexadecimal' : each === 2 ? 'binary' : 'octal'}
-            </option>
-          ))}
-        </select>
-      </label>
-      <button type="button" className="plain" onClick={() => void arrange()} data-testid="columns">
+          choose={(value) => setDirective(editor, 'base', value)}
+          options={(machine.radix === 10 ? [10] : [10, 16, 2, 8]).map((value) => ({ value, says: BASES[value]! }))}
+        />
+      </Label>
+      <Button onClick={() => void arrange()} data-testid="columns">
         Put into columns
-      </button>
-    </div>
+      </Button>
+    </Controls>
   );
 }
 
@@ -81,17 +83,19 @@ function OriginField({ machine, source, base }: { machine: Machine; source: stri
     setTyped(undefined);
   };
   return (
-    <form
-      className="origin"
+    <Flex
+      as="form"
+      align="center"
+      gap="8px"
       onSubmit={(event) => {
         event.preventDefault();
         if (value !== undefined && value < cells) take(text);
       }}
     >
-      <label>
+      <Label>
         origin
-        <input
-          className="short"
+        <Entry
+          room="word"
           aria-label="Origin: where the program lies"
           data-testid="origin"
           placeholder="0"
@@ -99,30 +103,25 @@ function OriginField({ machine, source, base }: { machine: Machine; source: stri
           onChange={(event) => setTyped(event.target.value)}
           onKeyDown={(event) => event.key === 'Escape' && setTyped(undefined)}
         />
-      </label>
+      </Label>
       {typed !== undefined && text !== '' && (
-        <span className="readings" role="status" data-testid="origin-readings">
+        <Flex as="span" gap="6px" role="status" data-testid="origin-readings">
           {bare && decimal !== hex ? (
             <>
               {decimal !== undefined && (
-                <button type="button" className="plain" disabled={decimal >= cells} onClick={() => take(`0d${text}`)}>
+                <Button disabled={decimal >= cells} onClick={() => take(`0d${text}`)}>
                   decimal: {shown(decimal)}
-                </button>
+                </Button>
               )}
-              <button
-                type="button"
-                className="plain"
-                disabled={hex === undefined || hex >= cells}
-                onClick={() => take(`0x${text.toUpperCase()}`)}
-              >
+              <Button disabled={hex === undefined || hex >= cells} onClick={() => take(`0x${text.toUpperCase()}`)}>
                 hexadecimal: {shown(hex)}
-              </button>
+              </Button>
             </>
           ) : (
             shown(value)
           )}
-        </span>
+        </Flex>
       )}
-    </form>
+    </Flex>
   );
 }

@@ -6,6 +6,10 @@ import { client } from '../../documents/client';
 import { useEditor } from '../../editor/handle';
 import { createProgram, keepProgramVersion, refreshProgram, useDocument } from '../document';
 import { say, useText } from '../text';
+import { Button } from '../../ui/Button';
+import { Controls, Heading, Hint, Item, List } from '../../ui/Panel';
+import { Choice } from '../../ui/Choice';
+import { Box } from '@chakra-ui/react';
 
 const DRAFT = 0;
 const nameOf = (number: number): string => (number === DRAFT ? 'what is in the editor' : `version ${number}`);
@@ -34,50 +38,47 @@ export function VersionsTab() {
   };
   const choices = [DRAFT, ...program.versions.map((each) => each.number).toReversed()];
   const choice = (label: string, value: number, set: (value: number) => void) => (
-    <select aria-label={label} value={value} onChange={(event) => set(Number(event.target.value))}>
-      {choices.map((each) => (
-        <option key={each} value={each}>
-          {nameOf(each)}
-        </option>
-      ))}
-    </select>
+    <Choice
+      label={label}
+      value={value}
+      choose={(chosen) => set(Number(chosen))}
+      options={choices.map((each) => ({ value: each, says: nameOf(each) }))}
+    />
   );
   return (
-    <div className="versions" data-testid="versions">
-      <p className="choices">
-        <button type="button" className="plain" onClick={() => void keep().catch(tell)} data-testid="keep-version">
+    <div data-testid="versions">
+      <Controls>
+        <Button onClick={() => void keep().catch(tell)} data-testid="keep-version">
           Keep this as version {newest + 1}
-        </button>
-        <button type="button" className="plain" onClick={() => void duplicate().catch(tell)} data-testid="duplicate">
+        </Button>
+        <Button onClick={() => void duplicate().catch(tell)} data-testid="duplicate">
           Duplicate as “{nextName(program.name)}”
-        </button>
-      </p>
-      <ul>
+        </Button>
+      </Controls>
+      <List>
         {program.versions.toReversed().map((each) => (
-          <li key={each.number}>
+          <Item key={each.number}>
             <b>{each.number}</b>
-            <time dateTime={each.createdAt}>
+            <Box as="time" flex="1" color="ink2" {...{ dateTime: each.createdAt }}>
               {new Date(each.createdAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
-            </time>
-            <button
-              type="button"
-              className="plain"
+            </Box>
+            <Button
               onClick={() => void textOf(each.number).then((text) => editor.replaceText(text), tell)}
               title="Undo brings the present text back"
             >
               bring into the editor
-            </button>
-          </li>
+            </Button>
+          </Item>
         ))}
-      </ul>
-      {program.versions.length === 0 && <p className="hint">No version has been kept yet.</p>}
-      <h3>Difference</h3>
-      <p className="choices">
+      </List>
+      {program.versions.length === 0 && <Hint as="p">No version has been kept yet.</Hint>}
+      <Heading>Difference</Heading>
+      <Controls>
         {choice('From', one, setOne)} to {choice('To', other, setOther)}
-        <button type="button" className="plain" onClick={() => void compare().catch(tell)} data-testid="compare">
+        <Button onClick={() => void compare().catch(tell)} data-testid="compare">
           show
-        </button>
-      </p>
+        </Button>
+      </Controls>
       {shown && <Difference {...shown} from={nameOf(one)} to={nameOf(other)} close={() => setShown(undefined)} />}
     </div>
   );
@@ -104,7 +105,11 @@ function Difference({ before, after, from, to, close }: { before: string; after:
   }, [before, after]);
   return (
     <Window title={`From ${from} to ${to}`} open testId="difference" close={close} wide>
-      {before === after ? <p>They are the same, letter by letter.</p> : <div ref={place} className="difference" />}
+      {before === after ? (
+        <p>They are the same, letter by letter.</p>
+      ) : (
+        <Box ref={place} className="difference" maxHeight="60vh" overflow="auto" border="1px solid" borderColor="line" />
+      )}
     </Window>
   );
 }

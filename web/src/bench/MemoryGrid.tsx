@@ -1,0 +1,256 @@
+/** The cells of a memory in rows, only those in sight as elements, with the marks of the run, the program and the hand. */
+import './memory.css';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
+import { BY_HAND, LOADED, NEVER } from '@zettak/core/engine/meaning/state';
+import { cellText } from '@zettak/core/engine/watch/places';
+import type { Machine } from '@zettak/core/machine/model/machine';
+import type { View } from '@zettak/core/session/protocol';
+import { characterOf, hexDigits, shownDigits, shownNumber } from '@zettak/core/text/number';
+import { useEditor, type EditorHandle } from '../editor/handle';
+import { afterPaint } from '../ui/follow';
+import { askAbout, type ValueBase } from './looks';
+import { memoryRows, type MemoryRow } from './memoryRows';
+import { boxOf } from './PlaceMenu';
+import { readings } from './readings';
+import { routineOf, useRun } from './run';
+import { useText } from './text';
+
+/** Heights in pixels, as in the style sheet. */
+const [ROW, GAP] = [21, 15];
+
+interface GridProps {
+  readonly machine: Machine;
+  readonly view: View;
+  readonly space: number;
+  readonly base: ValueBase;
+  readonly touched: ReadonlyMap<number, 'read' | 'written'>;
+  /** Cells of the line under the cursor: the first, and the one behind the last. */
+  readonly cursor: readonly [from: number, to: number];
+}
+
+/** Cells beside each other, as many as there is room for. */
+function cellsPerRow(width: number, radix: 2 | 10, base: ValueBase): number {
+  if (radix === 10) return 5;
+  const widest = base === 'bin' ? width : Math.ceil(width / 4);
+  return widest > 8 ? 2 : widest > 3 ? 4 : 8;
+}
+
+export function MemoryGrid({ machine, view, space, base, touched, cursor }: GridProps) {
+  const { width, cells, banks, addressWidth } = machine.spaces[space]!;
+  const { radix } = machine;
+  const perRow = cellsPerRow(width, radix, base);
+  const rooms = useRun((state) => state.rooms);
+  const labels = useRun((state) => state.labels[space]);
+  const routines = useRun((state) => state.routines);
+  const [opened, setOpened] = useState<ReadonlySet<number>>(new Set());
+  useEffect(() => setOpened(new Set()), [machine, space, perRow]);
+  const rows = useMemo(
+    () => memoryRows(machine, view, { space, perRow, touched: touched.keys(), rooms, opened }),
+    [machine, view, space, perRow, touched, rooms, opened],
+  );
+  const scroller = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: (at) => ('gap' in rows[at]! ? GAP : ROW),
+    overscan: 6,
+    initialRect: { width: 280, height: 320 },
+  });
+  useEffect(() => virtual.measure(), [virtual, rows.length, opened]);
+  const program = space === machine.programSpace;
+  const focus = [...touched.keys()].at(-1) ?? (program ? (view.executing?.address ?? view.next.address) : 0);
+  const focused = rows.findIndex((row) => 'from' in row && focus >= row.from && focus < row.from + perRow);
+  useEffect(() => {
+    if (focused !== -1) afterPaint(() => scroller.current && virtual.scrollToIndex(focused, { align: 'auto' }));
+  }, [virtual, focused]);
+  const items = virtual.getVirtualItems();
+  const above = items[0]?.start ?? 0;
+  const below = virtual.getTotalSize() - (items.at(-1)?.end ?? 0);
+  const marks = { touched, cursor, labels, routines: program ? routines : [] };
+  return (
+    <div
+      className="memory"
+      ref={scroller}
+      tabIndex={0}
+      role="group"
+      aria-label="Memory cells: arrows go from cell to cell, Enter opens one"
+      onKeyDown={walkCells}
+    >
+      <table data-testid="memory">
+        <thead>
+          <tr>
+            <th scope="col" aria-label="address" />
+            {Array.from({ length: perRow }, (_, at) => (
+              <th key={at} scope="col">
+                {at.toString(radix === 10 ? 10 : 16).toUpperCase()}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {above > 0 && <tr style={{ height: above }} aria-hidden />}
+          {items.map(({ index }) => {
+            const row = rows[index]!;
+            if ('gap' in row)
+              return <Gap key={row.gap[0]} row={row} {...{ machine, space, perRow }} open={(at) => setOpened(new Set([...opened, at]))} />;
+            const { from } = row;
+            return (
+              <tr key={from} data-row={from}>
+                <th scope="row">
+                  {banks > 1 ? `${Math.floor(from / cells)}:` : ''}
+                  {shownDigits(from % cells, addressWidth, radix)}
+                </th>
+                {Array.from({ length: Math.min(perRow, cells - (from % cells)) }, (_, column) => (
+                  <Cell
+                    key={column}
+                    {...{ machine, space, base }}
+                    {...cellMarks(machine, view, { space, address: from + column, ...marks })}
+                  />
+                ))}
+              </tr>
+            );
+          })}
+          {below > 0 && <tr style={{ height: below }} aria-hidden />}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+interface GapProps {
+  readonly row: Extract<MemoryRow, { gap: unknown }>;
+  readonly machine: Machine;
+  readonly space: number;
+  readonly perRow: number;
+  readonly open: (first: number) => void;
+}
+
+function Gap({ row: { gap }, machine, space, perRow, open }: GapProps) {
+  const { cells, addressWidth } = machine.spaces[space]!;
+  const shown = (address: number): string => shownNumber(address % cells, addressWidth, machine.radix);
+  const words = `Show ${shown(gap[0])} to ${shown(Math.min(gap[1] + perRow - 1, cells * (Math.floor(gap[1] / cells) + 1) - 1))}, never written`;
+  return (
+    <tr className="gap">
+      <th colSpan={perRow + 1}>
+        <button type="button" data-bench title={words} aria-label={words} onClick={() => open(gap[0])}>
+          ⋮
+        </button>
+      </th>
+    </tr>
+  );
+}
+
+interface Marks {
+  readonly space: number;
+  readonly address: number;
+  readonly touched: GridProps['touched'];
+  readonly cursor: GridProps['cursor'];
+  readonly labels: ReadonlyMap<number, string> | undefined;
+  readonly routines: Parameters<typeof routineOf>[0];
+}
+
+/** What a cell shows, as plain values, so that cells that show the same are left alone. */
+function cellMarks(machine: Machine, view: View, { space, address, touched, cursor, labels, routines }: Marks) {
+  const inside = (where: { address: number; length: number } | undefined): boolean =>
+    space === machine.programSpace && where !== undefined && address >= where.address && address < where.address + where.length;
+  const { cells, marks } = view.spaces[space]!;
+  const mark = marks[address]!;
+  const classes = [
+    mark === LOADED && 'loaded',
+    inside(view.executing) && 'executing',
+    inside(view.next) && view.status !== 'halted' && 'next',
+    touched.get(address),
+    labels?.has(address) && 'named',
+    address >= cursor[0] && address < cursor[1] && 'at-cursor',
+    mark === BY_HAND && 'by-hand',
+  ];
+  return {
+    address,
+    value: cells[address]!,
+    never: mark === NEVER,
+    classes: classes.filter(Boolean).join(' '),
+    name: labels?.get(address),
+    routine: routineOf(routines, address),
+  };
+}
+
+interface CellProps extends ReturnType<typeof cellMarks> {
+  readonly machine: Machine;
+  readonly space: number;
+  readonly base: ValueBase;
+}
+
+function inBase(value: number, width: number, radix: 2 | 10, base: ValueBase): string {
+  if (base === 'char') return characterOf(value) ?? '·';
+  if (radix === 10) return shownDigits(value, width, 10);
+  if (base === 'hex') return hexDigits(value, width);
+  if (base === 'dec') return String(value);
+  return value.toString(2).padStart(width, '0');
+}
+
+const Cell = memo(function Cell({ machine, space, address, value, never, classes, base, name, routine }: CellProps) {
+  const { width, addressWidth, cells, name: spaceName } = machine.spaces[space]!;
+  const { radix } = machine;
+  const editor = useEditor();
+  const holds = never ? 'never written' : readings(value, width, radix);
+  const title = `${name ? `${name}, ` : ''}cell ${shownNumber(address % cells, addressWidth, radix)}: ${holds}${routine ? `; in ${routine}` : ''}`;
+  return (
+    <td
+      className={classes || undefined}
+      title={title}
+      tabIndex={-1}
+      data-cell={space === machine.programSpace ? address : undefined}
+      data-place={`${spaceName} ${address}`}
+      onDoubleClick={() => {
+        askAbout(undefined);
+        goToSource(editor, machine, space, address);
+      }}
+      onClick={(event) => {
+        const place = cellText(machine, space, address);
+        askAbout({ place, name: name ? `${name}, ${place}` : place, cell: true, at: boxOf(event.currentTarget) });
+      }}
+    >
+      {never ? '··' : inBase(value, width, radix, base)}
+    </td>
+  );
+});
+
+const STEPS: Readonly<Record<string, readonly [rows: number, columns: number]>> = {
+  ArrowUp: [-1, 0],
+  ArrowDown: [1, 0],
+  ArrowLeft: [0, -1],
+  ArrowRight: [0, 1],
+};
+
+/** Arrows go from cell to cell once one of them has the focus; Enter opens what can be done with it. */
+function walkCells(event: React.KeyboardEvent<HTMLElement>): void {
+  const step = STEPS[event.key];
+  const opens = event.key === 'Enter';
+  if ((!step && !opens) || event.ctrlKey || event.metaKey || event.altKey || event.shiftKey) return;
+  if (event.target instanceof HTMLButtonElement) return;
+  // The bench's own keys are for elsewhere.
+  event.preventDefault();
+  event.stopPropagation();
+  const cell = (event.target as HTMLElement).closest('td');
+  if (opens && cell) return cell.click();
+  const list = [...event.currentTarget.querySelectorAll<HTMLTableRowElement>('tbody tr[data-row]')];
+  const row = cell && list.indexOf(cell.parentElement as HTMLTableRowElement);
+  const wanted = cell && step ? list[row! + step[0]]?.querySelectorAll('td')[cell.cellIndex - 1 + step[1]] : undefined;
+  const first = event.currentTarget.querySelector<HTMLElement>('td.executing, td.next, td');
+  (cell ? wanted : first)?.focus();
+}
+
+/** From a cell to the line that it comes from. */
+function goToSource(editor: EditorHandle, { programSpace }: Machine, space: number, address: number): void {
+  const row = useText
+    .getState()
+    .listing.rows.find(
+      (each) =>
+        (each.space ?? programSpace) === space &&
+        each.address !== undefined &&
+        address >= each.address &&
+        address < each.address + Math.max(each.words.length, each.size ?? 0),
+    );
+  if (row) editor.goToLine(row.line);
+}

@@ -1,0 +1,152 @@
+/** The phases of the machine, each with the ticks of the instruction under way: done, just done, to come. */
+import { chakra } from '@chakra-ui/react';
+import { Flag } from 'lucide-react';
+import { useMemo } from 'react';
+import type { TickReport } from '@zettak/core/engine/meaning/report';
+import type { Machine } from '@zettak/core/machine/model/machine';
+import type { PhaseTick, View } from '@zettak/core/session/protocol';
+
+const WORDS = 'Atkinson Hyperlegible Next Variable, sans-serif';
+
+const Columns = chakra('div', {
+  base: {
+    display: 'grid',
+    gap: '9px',
+    flexShrink: '0',
+    fontFamily: 'mono',
+    fontSize: '16px',
+    // Small laptops: the first phase stands beside the others, which stand one above the other.
+    gridTemplateColumns: { base: 'auto minmax(0, 1fr)', xl: 'var(--columns)' },
+    minHeight: 'var(--height)',
+    '& .phase': { minWidth: '0', borderTop: '4px solid', borderColor: 'ink3', pt: '3px', gridColumn: { base: '2', xl: 'auto' } },
+    '& .phase:first-of-type': { gridColumn: { base: '1', xl: 'auto' }, gridRow: { base: '1 / span 8', xl: 'auto' } },
+    '& .present': { borderColor: 'now' },
+    '& h3': { fontFamily: WORDS, fontWeight: '700', fontSize: '14px', lineHeight: '18px' },
+    '& li': {
+      display: 'flex',
+      gap: '5px',
+      alignItems: 'baseline',
+      lineHeight: '21px',
+      px: '5px',
+      marginInlineStart: '-5px',
+      borderRadius: '5px',
+      whiteSpace: 'nowrap',
+      color: 'ink2',
+      border: '2px solid transparent',
+      width: 'fit-content',
+    },
+    '& .phase:last-of-type li': { whiteSpace: 'normal' },
+    '& .free': { whiteSpace: 'normal', overflowWrap: 'anywhere', maxWidth: '100%' },
+    '& .number': { fontSize: '13px', minWidth: '9px' },
+    '& .line': { display: 'block' },
+    '& .flags': {
+      display: 'inline-flex',
+      gap: '2px',
+      alignItems: 'center',
+      fontFamily: WORDS,
+      fontWeight: '600',
+      fontSize: '13px',
+      lineHeight: '18px',
+    },
+    '& .last': { bg: 'now', color: 'onTone', fontWeight: '650' },
+    '& .coming': { borderColor: 'now', color: 'ink' },
+    '&[data-shared] li': { fontSize: '14px', lineHeight: '19px', whiteSpace: 'normal', overflowWrap: 'anywhere' },
+  },
+});
+
+interface PhasesProps {
+  readonly machine: Machine;
+  readonly view: View;
+  /** The tick whose tokens are under way. */
+  readonly moving: TickReport | undefined;
+}
+
+export function Phases({ machine, view: { phases: ticks, decoded }, moving }: PhasesProps) {
+  const shown = moving ? ticks.map((each) => under(each, moving.step)) : ticks;
+  const room = useMemo(() => roomFor(machine), [machine]);
+  const present = shown.find((each) => each.state === 'last')?.phase;
+  const sizes = { '--columns': room.columns, '--height': `${room.height}px` } as React.CSSProperties;
+  return (
+    <Columns className="phases" data-testid="phases" data-shared={room.shared ? '' : undefined} style={sizes}>
+      {machine.phases.map((name, phase) => (
+        <div key={name} className={phase === present ? 'phase present' : 'phase'}>
+          <h3>{name}</h3>
+          <ol>
+            {shown
+              .filter((each) => each.phase === phase)
+              .map((each) => (
+                <TickLine key={each.step} tick={each} decoded={decoded} allFlags={machine.flags.length} />
+              ))}
+          </ol>
+        </div>
+      ))}
+    </Columns>
+  );
+}
+
+/** Letters that stand side by side in the panel at its usual width. */
+const ROOM = 60;
+/** The last column breaks its ticks where it has fewer than they need, but has so many at least. */
+const LAST = 16;
+
+/** Columns as wide as their longest ticks ask for, and as high as the longest instruction, so that nothing jumps. */
+function roomFor({ phases, forms }: Machine): { columns: string; height: number; shared: boolean } {
+  const widths = phases.map((_, phase) => {
+    const own = forms.flatMap((each) => each.schedule.filter((tick) => tick.phase === phase));
+    const longest = Math.max(0, ...own.map(({ tick }) => short(tick.text.split(';')[0]!.trim()).replaceAll('\u2060', '').length));
+    return Math.min(30, Math.max(12, longest) + 2.4);
+  });
+  const total = widths.slice(0, -1).reduce((sum, each) => sum + each, 0) + Math.min(LAST, widths.at(-1)!);
+  const rows = Math.max(
+    2,
+    ...forms.flatMap((each) => phases.map((_, phase) => each.schedule.filter((tick) => tick.phase === phase).length)),
+  );
+  // Where all have room they keep their width and the last takes the rest; else they share, and long ticks break.
+  const fits = total <= ROOM;
+  const columns = widths
+    .map((each, phase) => (fits ? (phase === phases.length - 1 ? '1fr' : `${each}ch`) : `minmax(0, ${each}fr)`))
+    .join(' ');
+  return { columns, height: 26 + Math.min(rows, 7) * 25, shared: !fits };
+}
+
+/** While tokens travel, the tick under way is the filled one. */
+const under = (tick: PhaseTick, step: number): PhaseTick => ({
+  ...tick,
+  state: tick.step === step ? 'last' : tick.step < step ? 'done' : tick.step === step + 1 ? 'coming' : 'later',
+});
+
+function TickLine({ tick, decoded, allFlags }: { tick: PhaseTick; decoded: readonly string[]; allFlags: number }) {
+  const [transfers, flags] = tick.text.split(/\s*;\s*flags\s+/);
+  const named = flags?.trim().split(/\s+/) ?? [];
+  const words = tick.part === 'decode' ? (decoded.length > 0 ? decoded : ['look it up']) : [short(transfers!)];
+  const free = tick.part !== 'decode' && (tick.text.length > LONG || !tick.text.includes('<-'));
+  return (
+    <li
+      title={tick.text || undefined}
+      className={free ? `${tick.state} free` : tick.state}
+      aria-current={tick.state === 'last' ? 'step' : undefined}
+      data-step={tick.step}
+    >
+      <span className="number">{tick.step}</span>
+      <span className="text">
+        {words.map((each) => (
+          <span key={each} className="line">
+            {each}
+          </span>
+        ))}
+      </span>
+      {flags && (
+        <span className="flags" title={`sets the flags ${flags}`}>
+          <Flag size={12} aria-label="sets flags" fill="currentColor" /> {named.length === allFlags ? 'all' : named.join('')}
+        </span>
+      )}
+    </li>
+  );
+}
+
+/** A proper arrow, and no break around it while the whole is short. */
+const short = (text: string): string =>
+  text.length > LONG
+    ? text.replaceAll(/\s*<-\s*/g, ' ← ')
+    : text.replaceAll(/\s*<-\s*/g, '\u2060←\u2060').replaceAll(/ ([-+]) /g, '\u2060$1\u2060');
+const LONG = 30;

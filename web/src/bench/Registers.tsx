@@ -1,0 +1,126 @@
+/** Registers, pairs and packed words with what they hold now; what the last tick wrote shows the old value too. */
+import { Box, Table } from '@chakra-ui/react';
+import { memo } from 'react';
+import type { TickReport } from '@zettak/core/engine/meaning/report';
+import type { Machine } from '@zettak/core/machine/model/machine';
+import type { View } from '@zettak/core/session/protocol';
+import { shownDigits, signedReading } from '@zettak/core/text/number';
+import { readsRegister, writeOf } from '../datapath/touched';
+import { Button } from '../ui/Button';
+import { Hint, PanelHead, PanelTitle } from '../ui/Panel';
+import { askAbout } from './looks';
+import { boxOf } from './PlaceMenu';
+import { readings } from './readings';
+
+interface RegistersProps {
+  readonly machine: Machine;
+  readonly view: View;
+  /** The tick just done, whose marks are shown. */
+  readonly last: TickReport | undefined;
+}
+
+/** More than these stand in two columns. */
+const ONE_COLUMN = 9;
+
+const look = {
+  fontFamily: 'mono',
+  fontSize: '15px',
+  '& tr > *': { px: '12px', py: '1px', textAlign: 'right', lineHeight: '22px', borderBottom: '1px solid', borderColor: 'line' },
+  '& th': { textAlign: 'left', fontWeight: '700', minWidth: '24px' },
+  '& .digits': { textAlign: 'left', whiteSpace: 'nowrap' },
+  '& s': { color: 'ink3', marginInlineEnd: '8px' },
+  '& .written': { bg: 'dataPale', boxShadow: 'inset 4px 0 0 var(--z-colors-data)' },
+  '& .read .digits b': {
+    textDecoration: 'underline',
+    textDecorationColor: 'var(--z-colors-address)',
+    textDecorationThickness: '3px',
+    textUnderlineOffset: '3px',
+  },
+};
+
+const twoColumns = {
+  ...look,
+  '& tbody': { display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr)' },
+  '& tr': { display: 'flex', borderBottom: '1px solid', borderColor: 'line' },
+  '& tr > *': { px: '7px', py: '1px', fontSize: '14px', lineHeight: '22px', whiteSpace: 'nowrap' },
+  '& tr > td:last-child': { marginInlineStart: 'auto' },
+  '& tr > td:nth-of-type(2):not(:last-child)': { display: 'none' },
+  '& tr:has(s) > td:last-child': { display: 'none' },
+};
+
+export function Registers({ machine, view, last }: RegistersProps) {
+  const { radix, registers, composites } = machine;
+  const many = registers.length + composites.length > ONE_COLUMN;
+  return (
+    <Box flexShrink="0">
+      <PanelHead>
+        <PanelTitle>Registers</PanelTitle>
+        <Hint ms="auto">{radix === 10 ? 'digits, signed' : 'hex, unsigned, signed'}</Hint>
+      </PanelHead>
+      <Table.Root data-testid="registers" css={many ? twoColumns : look}>
+        <Table.Body>
+          {registers.map(({ name, title, width, role, array }, register) => {
+            const change = writeOf(last, register);
+            const whole = change && change.width === width && change.before !== change.value;
+            return (
+              <Row
+                key={name}
+                {...{ name, title, width, radix }}
+                place={array ? name.replace(/\W/g, '') : name}
+                value={view.registers[register]!}
+                before={whole ? change.before : undefined}
+                touch={change ? 'written' : readsRegister(last, register) ? 'read' : ''}
+                at={role === 'program counter' ? (view.next.text ?? '').split(' ')[0] : undefined}
+              />
+            );
+          })}
+          {composites.map(({ name, title, width }, at) => (
+            <Row key={name} {...{ name, title, width, radix }} value={view.composites[at]!} touch="" />
+          ))}
+        </Table.Body>
+      </Table.Root>
+    </Box>
+  );
+}
+
+interface RowProps {
+  readonly name: string;
+  readonly title: string;
+  readonly width: number;
+  readonly radix: 2 | 10;
+  readonly value: number;
+  /** As the notation calls it; without it nothing can be done with it. */
+  readonly place?: string;
+  /** The whole of it before the last tick. */
+  readonly before?: number | undefined;
+  readonly touch: 'written' | 'read' | '';
+  /** What stands where it points, in place of the signed value. */
+  readonly at?: string | undefined;
+}
+
+const Row = memo(function Row({ name, title, width, radix, value, place, before, touch, at }: RowProps) {
+  return (
+    <Table.Row className={touch} title={`${title}: ${readings(value, width, radix)}`}>
+      <Table.Cell as="th" scope="row">
+        {place === undefined ? (
+          name
+        ) : (
+          <Button
+            look="bare"
+            data-bench
+            onClick={(event) => askAbout({ place, name, cell: false, at: boxOf(event.currentTarget) })}
+            title={`${title}: set it, stop at it, or ask who wrote it`}
+          >
+            {name}
+          </Button>
+        )}
+      </Table.Cell>
+      <Table.Cell className="digits">
+        {before !== undefined && <s>{shownDigits(before, width, radix)}</s>}
+        <b data-value={name}>{shownDigits(value, width, radix)}</b>
+      </Table.Cell>
+      {radix === 2 && <Table.Cell>{value}</Table.Cell>}
+      <Table.Cell>{at ?? String(signedReading(value, width, radix)).replace('-', '−')}</Table.Cell>
+    </Table.Row>
+  );
+});

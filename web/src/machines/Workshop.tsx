@@ -1,0 +1,127 @@
+/** One machine as its document: edited, checked while it is typed, saved as versions, which the bench then offers. */
+import { Box, Grid } from '@chakra-ui/react';
+import { useCallback, useEffect, useState } from 'react';
+import { useNavigate } from 'react-router';
+import type { DocumentDetail } from '@zettak/api/documents';
+import type { Machine } from '@zettak/core/machine/model/machine';
+import type { MachineCheck } from '@zettak/core/session/protocol';
+import { kept } from '../app/preferences';
+import { baseTexts } from '../documents/baseTexts';
+import { client } from '../documents/client';
+import { Draft, type SaveState } from '../documents/drafts';
+import { ConflictBar, SaveMark } from '../documents/SaveMark';
+import { EditorHandle } from '../editor/handle';
+import { engine } from '../session/engine';
+import { Button } from '../ui/Button';
+import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
+import { DocumentEditor } from './DocumentEditor';
+import { Findings } from './Findings';
+
+/** A text to begin with: what can be written on this machine, as remarks. */
+const firstProgram = (name: string, machine: Machine | undefined): string =>
+  [
+    `; A program for ${name}. It can do:`,
+    ...(machine?.forms ?? []).slice(0, 40).map((each) => `;   ${each.written.replace(/[{}]/g, '').padEnd(24)} ${each.title}`),
+    '',
+    'start:  ',
+    '',
+  ].join('\n');
+
+export function Workshop({ document, duplicate }: { document: DocumentDetail; duplicate: (text: string, name: string) => Promise<void> }) {
+  const navigate = useNavigate();
+  const [editor] = useState(() => new EditorHandle());
+  const [saveState, setSaveState] = useState<SaveState>({ kind: 'saved' });
+  const [draft, setDraft] = useState<Draft>();
+  const [text, setText] = useState(document.draft);
+  const [taken, setTaken] = useState(0);
+  const [check, setCheck] = useState<MachineCheck & { readonly text: string }>();
+  const [version, setVersion] = useState(document.versions.at(-1)?.number ?? 0);
+  const [said, setSaid] = useState('');
+
+  useEffect(() => {
+    const made = new Draft('machine', document.id, document, setSaveState);
+    setDraft(made);
+    setText(made.text);
+    setTaken((each) => each + 1);
+    return () => made.close();
+  }, [document]);
+  useEffect(() => {
+    let live = true;
+    void baseTexts(text)
+      .then((bases) => engine.texts.setBases(bases))
+      .catch(() => undefined)
+      .then(() => engine.texts.checkMachine(text))
+      .then((each) => live && setCheck({ ...each, text }));
+    return () => {
+      live = false;
+    };
+  }, [text]);
+
+  const change = useCallback(
+    (now: string) => {
+      setText(now);
+      setSaid('');
+      draft?.change(now);
+    },
+    [draft],
+  );
+  const save = useCallback(async (): Promise<void> => {
+    if (!draft) return;
+    try {
+      await draft.flush();
+      const kept = await client.keepVersion('machine', draft.id, draft.revision);
+      setSaid(kept.number === version ? `Nothing has changed since version ${version}.` : `Saved as version ${kept.number}.`);
+      setVersion(kept.number);
+    } catch (error) {
+      setSaid(`No version was made. ${(error as Error).message}`);
+    }
+  }, [draft, version]);
+
+  /** To a program of this machine: the one opened last, the first, or a new one. */
+  const openBench = async (): Promise<void> => {
+    try {
+      const programs = (await client.list('program')).filter((each) => each.machine === document.id);
+      const last = kept('program');
+      const found = programs.find((each) => each.id === last) ?? programs[0];
+      if (!found && version === 0) return setSaid('Save a version first: the bench works with versions only.');
+      const name = `first on ${document.name}`.slice(0, 60);
+      const program =
+        found ?? (await client.create('program', { name, text: firstProgram(document.name, check?.machine), machine: document.id }));
+      await navigate(`/bench/${program.id}`);
+    } catch (error) {
+      setSaid((error as Error).message);
+    }
+  };
+
+  const errors = check?.problems.filter((each) => each.grade === 'error').length ?? 0;
+  return (
+    <Grid templateColumns="1fr minmax(320px, 30vw)" height="100%">
+      <Panel label="Machine document" className="document" borderRight="1px solid" borderColor="line">
+        <PanelHead minHeight="40px">
+          <PanelTitle>{document.name}</PanelTitle>
+          <Hint data-testid="version">{version > 0 ? `version ${version}` : 'no version yet'}</Hint>
+          <SaveMark state={saveState} />
+          <Box as="span" ms="auto" fontWeight="600" fontSize="13px" role="status" data-testid="said">
+            {said}
+          </Box>
+          <Button onClick={() => void duplicate(text, document.name)}>Duplicate</Button>
+          <Button
+            look="strong"
+            onClick={() => void save()}
+            disabled={errors > 0}
+            title={errors > 0 ? 'A version needs a document without errors; the draft is kept.' : 'Save a version (Ctrl S)'}
+            data-testid="save-version"
+          >
+            Save a version
+          </Button>
+          <Button onClick={() => void openBench()} data-testid="open-bench">
+            Open the bench
+          </Button>
+        </PanelHead>
+        <ConflictBar state={saveState} draft={draft} take={(theirs) => (setText(theirs), setTaken((each) => each + 1))} />
+        {draft && <DocumentEditor {...{ text, taken, check, change, save, editor }} name={`machine.${document.id}`} />}
+      </Panel>
+      <Findings {...{ check, errors, editor }} />
+    </Grid>
+  );
+}
