@@ -3,8 +3,8 @@ export function runGannetByHand(cells: readonly number[], ticks: number): { done
   const m = new Uint16Array(65_536);
   m.set(cells);
   const reg = new Uint16Array(8);
-  reg[6] = 0xfe00;
-  let pc = 0x0100,
+  reg[4] = 0xdf00;
+  let pc = 0,
     ir = 0,
     mar = 0,
     mdr = 0,

@@ -57,7 +57,7 @@ static uint64_t curlew(uint64_t ticks, uint32_t *check) {
 }
 
 static uint64_t gannet(uint64_t ticks, uint32_t *check) {
-  uint16_t pc = 0x0100, ir = 0, mar = 0, mdr = 0, reg[8] = {0, 0, 0, 0, 0, 0, 0xfe00, 0};
+  uint16_t pc = 0, ir = 0, mar = 0, mdr = 0, reg[8] = {0, 0, 0, 0, 0xdf00, 0, 0, 0};
   uint8_t z = 0, n = 0, c = 0, v = 0;
   uint64_t done = 0;
   while (done < ticks) {

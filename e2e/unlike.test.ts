@@ -11,8 +11,8 @@ test('a decimal machine shows decimal digits everywhere and offers no other base
   await press(page, 'Space');
   await until(page, byId('status'), /^Halted after 21 instructions/);
   expect(await textOf(page, byId('output'))).toMatch(/3\s+2\s+1/);
-  expect(await registers(page)).toMatchObject({ PC: '06', IR: '999', ACC: '000' });
-  expect(await textOf(page, byId('facts'))).toMatch(/Starts at 00, last cell 08/);
+  expect(await registers(page)).toMatchObject({ PC: '006', IR: '9999', ACC: '0000' });
+  expect(await textOf(page, byId('facts'))).toMatch(/Starts at 000, last cell 008/);
   expect(
     await page.$$eval('[data-value]', (list) => list.map((each) => each.textContent).filter((each) => /[^0-9]/.test(each ?? ''))),
   ).toEqual([]);
@@ -23,7 +23,7 @@ test('a decimal number is asked for in its own range, and hexadecimal is refused
   await ready(page);
   await chooseSpeed(page, 'full');
   await press(page, 'Space');
-  await until(page, byId('waiting'), /askNumber wants a number for ACC: −500 to 999/);
+  await until(page, byId('waiting'), /askNumber wants a number for ACC: −5000 to 9999/);
   await page.keyboard.type('0x1F');
   await until(page, byId('reading'), /is no number. Write decimal digits/);
 });

@@ -1,15 +1,9 @@
 /** What crosses HTTP for machines and programs, in both directions. Shapes alone. */
 import { z } from 'zod';
+import { kinds } from './kinds';
 
 /** Longest text of a draft, in characters. */
 export const MOST_TEXT = 1_000_000;
-
-/** What the course keeps for a machine beside programs: routines to take in, beginnings with frozen lines, lines to insert. */
-export const courseKinds = ['part', 'frame', 'snippet'] as const;
-export type CourseKind = (typeof courseKinds)[number];
-
-export const kinds = ['machine', 'program', ...courseKinds] as const;
-export type Kind = (typeof kinds)[number];
 
 const id = z.string().regex(/^[a-z0-9-]{1,80}$/, { error: 'an id has small letters, digits and hyphens' });
 const title = z

@@ -6,7 +6,7 @@ import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
-import { kinds } from '@zettak/api/documents';
+import { kinds } from '@zettak/api/kinds';
 import { documentRoutes } from './documents/routes';
 import type { DocumentStore } from './documents/store';
 import { HttpProblem, problemHandler, sendProblem } from './problem';

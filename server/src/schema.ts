@@ -1,5 +1,5 @@
 /** The tables. Migrations in ../drizzle are made from this file by drizzle-kit. */
-import { kinds } from '@zettak/api/documents';
+import { kinds } from '@zettak/api/kinds';
 import { foreignKey, index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 
 /** Machines, programs and texts of the course: each has one draft, saved over and over, and versions that never change. */

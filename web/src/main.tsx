@@ -1,16 +1,36 @@
-/** Starts the page. */
+/** Starts the page. Screens are loaded when they are opened. */
 import '@fontsource-variable/atkinson-hyperlegible-next/index.css';
 import '@fontsource-variable/atkinson-hyperlegible-mono/index.css';
-
 import { ChakraProvider } from '@chakra-ui/react';
-import { StrictMode } from 'react';
+import { lazy, StrictMode, Suspense, type ComponentType, type LazyExoticComponent } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { Shell, startNight } from './app/Shell';
 import { Boundary } from './ui/Boundary';
-import { startNight } from './app/Shell';
 import { system } from './ui/theme';
-import { BenchPage } from './bench/BenchPage';
-import { MachinesPage } from './machines/MachinesPage';
+
+interface Screen {
+  readonly path: string;
+  readonly title: string;
+  /** As the subject of a sentence. */
+  readonly what: string;
+  readonly Page: LazyExoticComponent<ComponentType>;
+}
+
+const SCREENS: readonly Screen[] = [
+  {
+    path: '/bench/:program?',
+    title: 'Bench',
+    what: 'The bench',
+    Page: lazy(() => import('./bench/BenchPage').then(({ BenchPage }) => ({ default: BenchPage }))),
+  },
+  {
+    path: '/machines/:machine?',
+    title: 'Machines',
+    what: 'This screen',
+    Page: lazy(() => import('./machines/MachinesPage').then(({ MachinesPage }) => ({ default: MachinesPage }))),
+  },
+];
 
 startNight();
 
@@ -19,22 +39,19 @@ createRoot(document.getElementById('root')!).render(
     <ChakraProvider value={system}>
       <BrowserRouter>
         <Routes>
-          <Route
-            path="/bench/:program?"
-            element={
-              <Boundary key="bench" what="The bench">
-                <BenchPage />
-              </Boundary>
-            }
-          />
-          <Route
-            path="/machines/:machine?"
-            element={
-              <Boundary key="machines" what="This screen">
-                <MachinesPage />
-              </Boundary>
-            }
-          />
+          {SCREENS.map(({ path, title, what, Page }) => (
+            <Route
+              key={path}
+              path={path}
+              element={
+                <Boundary key={path} what={what}>
+                  <Suspense fallback={<Shell title={title}>{null}</Shell>}>
+                    <Page />
+                  </Suspense>
+                </Boundary>
+              }
+            />
+          ))}
           <Route path="*" element={<Navigate to="/bench" replace />} />
         </Routes>
       </BrowserRouter>

@@ -112,6 +112,13 @@ export interface Program {
   readonly system?: Program;
 }
 
+/** A program without cells, for a machine that has none yet; the system program lies there all the same. */
+export const emptyProgram = (start: number, system?: Program): Program => ({
+  ...{ source: '', cells: [], rows: [], symbols: [], start, routines: [], parts: [], declared: [] },
+  facts: { start, last: start, used: 0, free: 0, names: 0, unusedNames: [], outside: [], services: [], warnings: 0, base: 10 },
+  ...(system && { system }),
+});
+
 /** How names of the system program are told from a program's own. */
 export const SYSTEM = 'system';
 

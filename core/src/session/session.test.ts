@@ -1,8 +1,11 @@
-import { BY_HAND, NEVER } from '../engine/meaning/state';
-import { programText } from '../testing/demo';
+import { BY_HAND, LOADED, NEVER } from '../engine/meaning/state';
+import { firstProgram } from '../assembler/assist/firstProgram';
+import { demoMachines, machineFrom, programText } from '../testing/demo';
 import { TickExecutor } from '../engine/meaning/interpret';
 import { bench, stopOn } from '../testing/bench';
 import { guarded } from './guard';
+
+const gannet = demoMachines.find((each) => each.name === 'Gannet')!;
 
 test('loading with errors loads nothing and keeps the run', () => {
   const { session, views, last } = bench('LOAD #1\nHALT');
@@ -205,4 +208,28 @@ test('a machine with errors is not taken, and the bench keeps the one it has', (
   expect(session.useMachine('machine: [').machine).toBeUndefined();
   session.run.command('instruction');
   expect(last().ticks).toBe(6);
+});
+
+test('a machine without a program shows its registers and its memory, with the system program where it has one', () => {
+  const { session, views, last } = bench('HALT', gannet.text);
+  expect(session.useMachine(gannet.text).machine).toBeDefined();
+  const count = views.length;
+  session.show();
+  expect(views.length).toBe(count + 1);
+  expect(last()).toMatchObject({ status: 'empty', sentence: 'No program is loaded', ticks: 0, loaded: '' });
+  const { from } = session.texts.machine!.system!;
+  expect([last().spaces[0]!.marks[from], last().spaces[0]!.marks[0]]).toEqual([LOADED, NEVER]);
+  session.hand.setPlace('R3', '7', 10);
+  expect(last().registers).toContain(7);
+  expect(session.load('HALT', { clear: false, inputs: [] }).loaded).toBe(true);
+  expect(last().status).toBe('ready');
+});
+
+test.each(demoMachines)('a new program on $name assembles and ends by itself, with and without words on the machine', ({ text }) => {
+  const { session, advance, last } = bench(firstProgram(machineFrom(text), 'sluice'), text);
+  session.run.setSpeed('full');
+  session.run.command('run');
+  advance(3);
+  expect(last().status).toBe('halted');
+  expect(session.texts.list(firstProgram(machineFrom(text), 'sluice', { tells: true })).problems).toEqual([]);
 });

@@ -2,7 +2,9 @@
  * One program on one machine with its text, its run and what hands do to it: what a screen holds, in the page's worker or
  * anywhere else. Takes commands, gives plain views.
  */
+import { systemOf } from '../assembler/assemble';
 import { unloaded } from '../engine/meaning/state';
+import { emptyProgram } from '../image/program';
 import type { Scheduler } from './drive';
 import { Files } from './files';
 import { textOfError } from './guard';
@@ -62,12 +64,19 @@ export class Session {
     this.run.views.shown();
   }
 
-  /** Changes the machine; the program has to be loaded again. */
+  /** Tells how things stand. */
+  show(): void {
+    this.run.publish({ now: true });
+  }
+
+  /** Changes the machine; until a program is loaded there is none on it. Tells nothing of that by itself. */
   useMachine(text: string): MachineCheck {
     const check = this.texts.useMachine(text);
     if (!check.machine) return check;
     this.hand.forget();
-    this.run.useMachine(check.machine);
+    const { machine } = check;
+    this.run.useMachine(machine);
+    this.run.begin(emptyProgram(machine.registers[machine.programCounter]!.start, systemOf(machine)?.program), {});
     return check;
   }
 

@@ -120,8 +120,12 @@ function callsOf({ machine, program, state }: Telling): OpenCall[] {
 function lastSentence(telling: Telling, { runner, stop }: Shown): Segment[] {
   if (stop?.kind === 'fault') return narrate(telling, stop.report, 'done');
   if (runner.last) return narrate(telling, runner.last, 'done');
+  if (isEmpty(runner)) return [{ kind: 'text', text: 'No program is loaded. Registers and memory are as the machine begins.' }];
   return [{ kind: 'text', text: 'The program is loaded. Nothing has moved yet.' }];
 }
+
+/** There is no program on the machine. */
+const isEmpty = ({ program }: Runner): boolean => program.cells.length === 0;
 
 function describe(telling: Telling, shown: Shown): { status: StatusKind; sentence: string } {
   const { control } = telling.state;
@@ -132,7 +136,8 @@ function describe(telling: Telling, shown: Shown): { status: StatusKind; sentenc
   if (control.halted) return { status: 'halted', sentence: explainStop(telling, { kind: 'halted' }) };
   const { last } = shown.runner;
   if (!last && control.ticks > 0) return { status: 'paused', sentence: `Paused at tick ${control.ticks.toLocaleString('en-US')}` };
-  if (!last) return { status: 'ready', sentence: 'Ready to run' };
+  if (!last)
+    return isEmpty(shown.runner) ? { status: 'empty', sentence: 'No program is loaded' } : { status: 'ready', sentence: 'Ready to run' };
   const form = last.form === undefined ? undefined : telling.machine.forms[last.form];
   const of = last.total === undefined ? '' : ` of ${last.total}`;
   const builtIn = last.service?.trap ? `; ${last.service.trap} is built in and has no routine` : '';

@@ -1,7 +1,8 @@
 /** HTTP for documents of one kind; the same paths for each, as under /api/machines and /api/programs. */
 import { Router } from 'express';
 import { readWholeMachine } from '@zettak/core/assembler/machines';
-import { courseKinds, draftChange, newDocument, newVersion, type CourseKind, type Kind } from '@zettak/api/documents';
+import { draftChange, newDocument, newVersion } from '@zettak/api/documents';
+import { courseKinds, type CourseKind, type Kind } from '@zettak/api/kinds';
 import { HttpProblem, readBody } from '../problem';
 import type { DocumentStore } from './store';
 

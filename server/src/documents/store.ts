@@ -1,6 +1,7 @@
 /** Documents in SQL: drafts with revisions, versions that never change. The only place with their queries. */
 import { and, asc, desc, eq, like, or, sql } from 'drizzle-orm';
-import type { CourseKind, DocumentDetail, DocumentSummary, DraftChange, Kind, NewDocument, VersionDetail } from '@zettak/api/documents';
+import type { DocumentDetail, DocumentSummary, DraftChange, NewDocument, VersionDetail } from '@zettak/api/documents';
+import type { CourseKind, Kind } from '@zettak/api/kinds';
 import type { Database } from '../database';
 import { documents, versions } from '../schema';
 

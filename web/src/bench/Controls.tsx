@@ -3,6 +3,7 @@ import { Box, Flex } from '@chakra-ui/react';
 import { Ellipsis, Pause, Play } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
+import { firstProgram } from '@zettak/core/assembler/assist/firstProgram';
 import { isRunning, SPEEDS, type Command, type Speed } from '@zettak/core/session/protocol';
 import { ActionMenu } from '../ui/ActionMenu';
 import { Button } from '../ui/Button';
@@ -133,11 +134,12 @@ function ProgramChoice() {
   const program = useDocument((state) => state.program);
   const name = useDocument((state) => state.machineName);
   const version = useDocument((state) => state.machineVersion);
+  const machine = useDocument((state) => state.machine);
   const [naming, setNaming] = useState(false);
   const navigate = useNavigate();
   const create = async (wanted: string): Promise<void> => {
     setNaming(false);
-    const id = wanted.trim() && (await createProgram(wanted.trim(), `; ${wanted.trim()}\n\nstart   HALT\n`));
+    const id = wanted.trim() && (await createProgram(wanted.trim(), firstProgram(machine, wanted.trim())));
     if (id) await navigate(`/bench/${id}`);
   };
   if (naming) return <NameField take={(wanted) => void create(wanted).catch(sayError)} />;

@@ -2,11 +2,13 @@
 import { Box, Text } from '@chakra-ui/react';
 import type { Facts } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/model/machine';
+import type { Problem } from '@zettak/core/text/diagnostic';
 import { addressText } from '@zettak/core/engine/tell/names';
 import { SaveMark } from '../documents/SaveMark';
 import { useEditor } from '../editor/handle';
 import { ProblemList } from '../editor/ProblemList';
 import { Button } from '../ui/Button';
+import { Hint } from '../ui/Panel';
 import { useDocument } from './document';
 import { runFinishedPart } from './loading';
 import { useText } from './text';
@@ -19,6 +21,7 @@ export function Outcome() {
   const saveState = useDocument((state) => state.saveState);
   const machine = useDocument((state) => state.machine);
   const editor = useEditor();
+  const nothingYet = isNothingYet(problems);
   return (
     <Box
       flexShrink="0"
@@ -51,10 +54,17 @@ export function Outcome() {
         </Button>
       )}
       {facts && machine && <p data-testid="facts">{factsText(machine, facts)}</p>}
-      {problems.length > 0 && <ProblemList problems={problems} editor={editor} testId="problems" />}
+      {nothingYet ? (
+        <Hint as="p">Nothing is written yet. Write an operation, or press Ctrl and space for what may stand here.</Hint>
+      ) : (
+        problems.length > 0 && <ProblemList problems={problems} editor={editor} testId="problems" />
+      )}
     </Box>
   );
 }
+
+/** A text without an operation is no mistake. */
+export const isNothingYet = (problems: readonly Problem[]): boolean => problems.length === 1 && problems[0]!.code === 'nothing-to-run';
 
 function factsText(machine: Machine, facts: Facts): string {
   const cell = (address: number): string => addressText(machine, address);

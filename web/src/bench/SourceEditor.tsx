@@ -23,6 +23,7 @@ import { engine } from '../session/engine';
 import { afterPaint } from '../ui/follow';
 import { useDocument } from './document';
 import { load } from './loading';
+import { isNothingYet } from './Outcome';
 import { setCursorLine } from './looks';
 import { setStops, useRun } from './run';
 import { breakLines, withLines } from './stops';
@@ -149,7 +150,8 @@ function useListing(view: EditorView | undefined, machine: Machine): void {
       return shown.join(' ') + (row.words.length > most ? '…' : '');
     };
     view.dispatch({ effects: setListing.of({ rows: listing.rows, address, words }) });
-    view.dispatch(setDiagnostics(view.state, toEditorDiagnostics(listing.problems, view.state.doc.length)));
+    const problems = isNothingYet(listing.problems) ? [] : listing.problems;
+    view.dispatch(setDiagnostics(view.state, toEditorDiagnostics(problems, view.state.doc.length)));
   }, [view, listing, listed, machine]);
 }
 

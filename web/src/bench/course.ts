@@ -1,5 +1,6 @@
 /** What the course keeps for the machine on the bench: parts, frames, snippets. */
-import { courseKinds, type CourseKind, type DocumentDetail } from '@zettak/api/documents';
+import type { DocumentDetail } from '@zettak/api/documents';
+import { courseKinds, type CourseKind } from '@zettak/api/kinds';
 import { client } from '../documents/client';
 import { engine } from '../session/engine';
 import { useDocument } from './document';

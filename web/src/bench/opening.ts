@@ -107,6 +107,7 @@ export async function takeMachineVersion(id: string, number: number): Promise<vo
   await engine.run.setBudget(ticksIn(budget));
   await engine.texts.setChecksOff([...useText.getState().checksOff]);
   useDocument.setState({ help: await engine.texts.help(), systemRows: await engine.texts.systemRows() });
+  await engine.show();
   await loadCourse(id);
   await relist();
   if (useText.getState().listing.problems.every((each) => each.grade !== 'error')) await load({ clear: false, inputs });

@@ -1,16 +1,6 @@
-/** Speaks HTTP with the server; the only place that fetches. Every answer goes through its schema. */
-import { z } from 'zod';
-import {
-  documentDetail,
-  documentSummary,
-  problemDetail,
-  versionDetail,
-  type CourseKind,
-  type DocumentDetail,
-  type DocumentSummary,
-  type Kind,
-  type VersionDetail,
-} from '@zettak/api/documents';
+/** Speaks HTTP with the server that this page came from; the only place that fetches. */
+import type { DocumentDetail, DocumentSummary, VersionDetail } from '@zettak/api/documents';
+import type { CourseKind, Kind } from '@zettak/api/kinds';
 
 /** The server answered with a problem. */
 export class Refused extends Error {
@@ -27,9 +17,17 @@ export class Refused extends Error {
 /** The server did not answer at all. */
 export class Unreachable extends Error {}
 
-const conflict = z.object({ revision: z.number(), text: z.string() });
+/** Fields of an answer, as far as it is one of ours. */
+const fieldsOf = (answer: unknown): Readonly<Record<string, unknown>> =>
+  typeof answer === 'object' && answer !== null ? (answer as Record<string, unknown>) : {};
 
-async function call<T>(schema: z.ZodType<T>, method: string, path: string, body?: unknown): Promise<T> {
+/** What the server keeps now, where it refused an older revision. */
+function currentOf(answer: unknown): Refused['current'] {
+  const { revision, text } = fieldsOf(answer);
+  return typeof revision === 'number' && typeof text === 'string' ? { revision, text } : undefined;
+}
+
+async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
   let response: Response;
   try {
     const init = body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } };
@@ -38,25 +36,22 @@ async function call<T>(schema: z.ZodType<T>, method: string, path: string, body?
     throw new Unreachable('The server cannot be reached.');
   }
   const answer: unknown = response.status === 204 ? undefined : await response.json().catch(() => undefined);
-  if (response.ok) return schema.parse(answer);
-  const problem = problemDetail.safeParse(answer);
-  const current = conflict.safeParse(answer);
-  const detail = problem.success ? problem.data.detail : `The server answered ${response.status}.`;
-  throw new Refused(response.status, detail, current.success ? current.data : undefined);
+  const understood = response.status === 204 || typeof answer === 'object';
+  if (response.ok && understood) return answer as T;
+  if (response.ok) throw new Unreachable('What answered is not the server of Zettak.');
+  const { detail } = fieldsOf(answer);
+  throw new Refused(response.status, typeof detail === 'string' ? detail : `The server answered ${response.status}.`, currentOf(answer));
 }
 
 const path = (kind: Kind, ...rest: (string | number)[]): string => ['/api', `${kind}s`, ...rest].map(String).join('/');
 
 export const client = {
-  list: (kind: Kind): Promise<DocumentSummary[]> => call(z.array(documentSummary), 'GET', path(kind)),
-  get: (kind: Kind, id: string): Promise<DocumentDetail> => call(documentDetail, 'GET', path(kind, id)),
-  create: (kind: Kind, entry: { name: string; text: string; machine?: string }): Promise<DocumentDetail> =>
-    call(documentDetail, 'POST', path(kind), entry),
+  list: (kind: Kind): Promise<DocumentSummary[]> => call('GET', path(kind)),
+  get: (kind: Kind, id: string): Promise<DocumentDetail> => call('GET', path(kind, id)),
+  create: (kind: Kind, entry: { name: string; text: string; machine?: string }): Promise<DocumentDetail> => call('POST', path(kind), entry),
   saveDraft: (kind: Kind, id: string, change: { text: string; revision: number; name?: string }): Promise<DocumentDetail> =>
-    call(documentDetail, 'PUT', path(kind, id, 'draft'), change),
-  keepVersion: (kind: Kind, id: string, revision: number): Promise<VersionDetail> =>
-    call(versionDetail, 'POST', path(kind, id, 'versions'), { revision }),
-  remove: (kind: CourseKind, id: string): Promise<void> => call(z.undefined(), 'DELETE', path(kind, id)),
-  version: (kind: Kind, id: string, number: number): Promise<VersionDetail> =>
-    call(versionDetail, 'GET', path(kind, id, 'versions', number)),
+    call('PUT', path(kind, id, 'draft'), change),
+  keepVersion: (kind: Kind, id: string, revision: number): Promise<VersionDetail> => call('POST', path(kind, id, 'versions'), { revision }),
+  remove: (kind: CourseKind, id: string): Promise<void> => call('DELETE', path(kind, id)),
+  version: (kind: Kind, id: string, number: number): Promise<VersionDetail> => call('GET', path(kind, id, 'versions', number)),
 };

@@ -2,7 +2,8 @@
  * A draft that saves itself: first beside the page, at every change; then on the server, shortly after. What the
  * server has not got is sent again, also after a reload, and a draft saved elsewhere is never overwritten.
  */
-import type { DocumentDetail, Kind } from '@zettak/api/documents';
+import type { DocumentDetail } from '@zettak/api/documents';
+import type { Kind } from '@zettak/api/kinds';
 import { client, Refused } from './client';
 import { startTab, type Tab } from '../app/tab';
 

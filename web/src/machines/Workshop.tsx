@@ -3,7 +3,7 @@ import { Box, Grid } from '@chakra-ui/react';
 import { useCallback, useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { DocumentDetail } from '@zettak/api/documents';
-import type { Machine } from '@zettak/core/machine/model/machine';
+import { firstProgram } from '@zettak/core/assembler/assist/firstProgram';
 import type { MachineCheck } from '@zettak/core/session/protocol';
 import { kept } from '../app/preferences';
 import { baseTexts } from '../documents/baseTexts';
@@ -16,16 +16,6 @@ import { Button } from '../ui/Button';
 import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { DocumentEditor } from './DocumentEditor';
 import { Findings } from './Findings';
-
-/** A text to begin with: what can be written on this machine, as remarks. */
-const firstProgram = (name: string, machine: Machine | undefined): string =>
-  [
-    `; A program for ${name}. It can do:`,
-    ...(machine?.forms ?? []).slice(0, 40).map((each) => `;   ${each.written.replace(/[{}]/g, '').padEnd(24)} ${each.title}`),
-    '',
-    'start:  ',
-    '',
-  ].join('\n');
 
 export function Workshop({ document, duplicate }: { document: DocumentDetail; duplicate: (text: string, name: string) => Promise<void> }) {
   const navigate = useNavigate();
@@ -86,7 +76,12 @@ export function Workshop({ document, duplicate }: { document: DocumentDetail; du
       if (!found && version === 0) return setSaid('Save a version first: the bench works with versions only.');
       const name = `first on ${document.name}`.slice(0, 60);
       const program =
-        found ?? (await client.create('program', { name, text: firstProgram(document.name, check?.machine), machine: document.id }));
+        found ??
+        (await client.create('program', {
+          name,
+          text: firstProgram(check?.machine, document.name, { tells: true }),
+          machine: document.id,
+        }));
       await navigate(`/bench/${program.id}`);
     } catch (error) {
       setSaid((error as Error).message);

@@ -1,7 +1,8 @@
 /** What the course keeps for this machine: parts to take in, frames to begin with, snippets to insert. */
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { courseKinds, type CourseKind, type DocumentDetail } from '@zettak/api/documents';
+import type { DocumentDetail } from '@zettak/api/documents';
+import { courseKinds, type CourseKind } from '@zettak/api/kinds';
 import { useEditor } from '../../editor/handle';
 import { passFrozen } from '../../editor/language';
 import { keepForCourse, dropFromCourse } from '../course';
