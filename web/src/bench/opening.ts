@@ -1,4 +1,5 @@
 /** Puts a program and its machine on the bench. */
+import type { DocumentDetail } from '@zettak/api/documents';
 import { keep, kept } from '../app/preferences';
 import { baseTexts } from '../documents/baseTexts';
 import { client } from '../documents/client';
@@ -36,7 +37,9 @@ class Opener {
       if (useDocument.getState().program?.id === found.id && useDocument.getState().machine) return await lookForNewerMachine();
       const [program, machine] = await Promise.all([client.get('program', found.id), client.get('machine', found.machine!)]);
       if (turn !== this.turn) return;
-      this.put(program);
+      const draft = await Draft.open('program', program, (saveState) => useDocument.setState({ saveState }));
+      if (turn !== this.turn) return draft.close();
+      this.put(program, draft);
       // The fresh run that comes first is no reason to forget it.
       const before = this.keptRun?.text;
       await takeMachineVersion(machine.id, machine.versions.at(-1)?.number ?? 0);
@@ -51,11 +54,10 @@ class Opener {
     this.keptRun?.forget();
   }
 
-  private put(program: Awaited<ReturnType<typeof client.get>>): void {
+  private put(program: DocumentDetail, draft: Draft): void {
     useDocument.getState().draft?.close();
     this.keptRun?.close();
     this.keptRun = new KeptRun(program.id);
-    const draft = new Draft('program', program.id, program, (saveState) => useDocument.setState({ saveState }));
     keep(LAST_PROGRAM, program.id);
     useDocument.setState({ program, draft, saveState: { kind: 'saved' }, failure: undefined, newerVersion: undefined });
     useText.setState(({ taken }) => ({

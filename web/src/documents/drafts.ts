@@ -1,14 +1,23 @@
 /**
- * A draft that saves itself: first beside the page, at every change; then on the server, shortly after. What the
+ * A draft that saves itself: first in the browser, at every change; then on the server, shortly after. What the
  * server has not got is sent again, also after a reload, and a draft saved elsewhere is never overwritten.
  */
 import type { DocumentDetail } from '@zettak/api/documents';
 import type { Kind } from '@zettak/api/kinds';
 import { client, Refused } from './client';
 import { startTab, type Tab } from '../app/tab';
+import { BrowserUnsaved, nameFor, ownerOf, type Unsaved } from './unsaved';
 
-let present: Tab | undefined;
-const thisTab = (): Tab => (present ??= startTab());
+/** Of this page, once it is asked for. */
+const page: { ground?: Ground } = {};
+
+function thisGround(): Ground {
+  if (page.ground) return page.ground;
+  const unsaved = new BrowserUnsaved();
+  window.addEventListener('pagehide', () => unsaved.leave());
+  page.ground = { tab: startTab(), unsaved };
+  return page.ground;
+}
 
 export type SaveState =
   | { readonly kind: 'saved' }
@@ -17,13 +26,6 @@ export type SaveState =
   | { readonly kind: 'conflict'; readonly theirs: string; readonly revision: number }
   | { readonly kind: 'refused'; readonly sentence: string };
 
-interface Pending {
-  readonly text: string;
-  readonly revision: number;
-  /** When it was typed, in ms. */
-  readonly at: number;
-}
-
 const DELAY = 500;
 const RETRY = 3000;
 /** What the server refuses is tried again after this, then after twice as long, and so on. */
@@ -31,33 +33,17 @@ const [FIRST_PAUSE, LONGEST_PAUSE] = [2000, 60_000];
 /** Too many requests, or trouble of the server's own: what may pass by itself. */
 const passes = (status: number): boolean => status === 429 || status >= 500;
 
-/** Each tab keeps its own text of a document, so that none can drop another's. */
-const stem = (kind: Kind, id: string): string => `zettak.draft.${kind}.${id}`;
-const keyFor = (kind: Kind, id: string, tab: string): string => `${stem(kind, id)}#${tab}`;
-
-function readPending(key: string): Pending | undefined {
-  try {
-    const parsed = JSON.parse(localStorage.getItem(key) ?? 'null') as Partial<Pending> | null;
-    return typeof parsed?.text === 'string' && typeof parsed.revision === 'number'
-      ? { text: parsed.text, revision: parsed.revision, at: typeof parsed.at === 'number' ? parsed.at : 0 }
-      : undefined;
-  } catch {
-    return undefined;
-  }
+/** What a draft stands on: the tab that it is edited in, and where it keeps what the server has not got. */
+export interface Ground {
+  readonly tab: Tab;
+  readonly unsaved: Unsaved;
 }
 
-/** Texts of a document that tabs have left behind unsaved: this tab's own before its reload first, else the newest. */
-function leftBehind(kind: Kind, id: string, tab: Tab): { readonly key: string; readonly pending: Pending }[] {
-  const own = tab.before === undefined ? undefined : keyFor(kind, id, tab.before);
-  const found: { key: string; pending: Pending }[] = [];
-  for (let at = 0; at < localStorage.length; at++) {
-    const key = localStorage.key(at)!;
-    if (key !== stem(kind, id) && !key.startsWith(`${stem(kind, id)}#`)) continue;
-    const pending = readPending(key);
-    const owner = key.split('#')[1];
-    if (pending && (key === own || owner === undefined || !tab.isAlive(owner))) found.push({ key, pending });
-  }
-  return found.sort((a, b) => Number(b.key === own) - Number(a.key === own) || b.pending.at - a.pending.at);
+interface Opened {
+  readonly text: string;
+  readonly revision: number;
+  /** What the server has. */
+  readonly saved: string;
 }
 
 export class Draft {
@@ -68,46 +54,51 @@ export class Draft {
   private saved: string;
   private pause = FIRST_PAUSE;
 
-  constructor(
+  private constructor(
     private readonly kind: Kind,
     readonly id: string,
-    document: DocumentDetail,
+    { text, revision, saved }: Opened,
     private readonly tell: (state: SaveState) => void,
-    private readonly tab: Tab = thisTab(),
+    private readonly ground: Ground,
   ) {
-    const left = leftBehind(kind, id, tab);
-    for (const { key, pending } of left) if (pending.text === document.draft) this.drop(key);
-    const [found] = left.filter((each) => each.pending.text !== document.draft);
-    this.saved = document.draft;
-    this.text = found?.pending.text ?? document.draft;
-    this.revision = found?.pending.revision ?? document.revision;
-    if (!found) return;
-    this.keep();
-    this.drop(found.key);
-    this.later(0);
+    this.text = text;
+    this.revision = revision;
+    this.saved = saved;
   }
 
-  /** What another tab still has open stays its own. */
-  private drop(key: string): void {
-    const owner = key.split('#')[1];
-    if (owner === undefined || !this.tab.isAlive(owner)) localStorage.removeItem(key);
+  /**
+   * Begins with what the server has, or with a text that was left behind unsaved: this tab's own before its reload first,
+   * else the newest of tabs that are closed. `tell` is told of every change of how well the text is kept.
+   */
+  static async open(kind: Kind, document: DocumentDetail, tell: (state: SaveState) => void, ground = thisGround()): Promise<Draft> {
+    const { id, draft: saved } = document;
+    const { tab, unsaved } = ground;
+    const own = tab.before === undefined ? undefined : nameFor(kind, id, tab.before);
+    // What another tab still has open stays its own.
+    const left = (await unsaved.of(kind, id)).filter(({ name }) => name === own || !tab.isAlive(ownerOf(name) ?? ''));
+    left.sort((a, b) => Number(b.name === own) - Number(a.name === own) || b.pending.at - a.pending.at);
+    for (const { name, pending } of left) if (pending.text === saved) await unsaved.drop(name);
+    const [found] = left.filter(({ pending }) => pending.text !== saved);
+    const { text, revision } = found?.pending ?? { text: saved, revision: document.revision };
+    const draft = new Draft(kind, id, { text, revision, saved }, tell, ground);
+    if (!found) return draft;
+    await draft.keep();
+    if (!tab.isAlive(ownerOf(found.name) ?? '')) await unsaved.drop(found.name);
+    draft.later(0);
+    return draft;
   }
 
-  private get key(): string {
-    return keyFor(this.kind, this.id, this.tab.id);
+  private get name(): string {
+    return nameFor(this.kind, this.id, this.ground.tab.id);
   }
 
-  private keep(): void {
-    try {
-      localStorage.setItem(this.key, JSON.stringify({ text: this.text, revision: this.revision, at: Date.now() } satisfies Pending));
-    } catch {
-      // No room beside the page: the server still gets it.
-    }
+  private keep(): Promise<void> {
+    return this.ground.unsaved.put(this.name, { text: this.text, revision: this.revision, at: Date.now() });
   }
 
   change(text: string): void {
     this.text = text;
-    this.keep();
+    void this.keep();
     this.tell({ kind: 'saving' });
     this.later(DELAY);
   }
@@ -150,7 +141,7 @@ export class Draft {
       this.saved = text;
       this.pause = FIRST_PAUSE;
       if (this.text === text) this.forget();
-      else this.keep();
+      else void this.keep();
       this.tell({ kind: this.text === text ? 'saved' : 'saving' });
     } catch (error) {
       this.failed(error, text);
@@ -180,6 +171,6 @@ export class Draft {
   }
 
   private forget(): void {
-    localStorage.removeItem(this.key);
+    void this.ground.unsaved.drop(this.name);
   }
 }

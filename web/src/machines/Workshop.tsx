@@ -29,11 +29,18 @@ export function Workshop({ document, duplicate }: { document: DocumentDetail; du
   const [said, setSaid] = useState('');
 
   useEffect(() => {
-    const made = new Draft('machine', document.id, document, setSaveState);
-    setDraft(made);
-    setText(made.text);
-    setTaken((each) => each + 1);
-    return () => made.close();
+    let live = true;
+    const opened = Draft.open('machine', document, (state) => live && setSaveState(state));
+    void opened.then((made) => {
+      if (!live) return;
+      setDraft(made);
+      setText(made.text);
+      setTaken((each) => each + 1);
+    });
+    return () => {
+      live = false;
+      void opened.then((made) => made.close());
+    };
   }, [document]);
   useEffect(() => {
     let live = true;
