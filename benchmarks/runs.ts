@@ -67,7 +67,7 @@ function longRun(machine: Machine, source: string, prepare: (runner: Runner) => 
   prepare(runner);
   runner.begin();
   runner.run(20_000_000);
-  if (runner.longRuns !== 'compiled') throw new Error('The compiled executor did not run');
+  if (runner.timeline.leaper.longRuns !== 'compiled') throw new Error('The compiled executor did not run');
   return TICKS / median([1, 2, 3].map(() => seconds(() => void runner.run(TICKS))));
 }
 
@@ -151,16 +151,16 @@ for (const instructions of [1e4, 1e6, 1e7]) {
   let x = 12_345;
   const jumps = Array.from({ length: 25 }, () => {
     x = (Math.imul(x, 1_103_515_245) + 12_345) >>> 0;
-    const target = Math.floor((x / 2 ** 32) * runner.furthest);
-    return seconds(() => runner.travel(target)) * 1000;
+    const target = Math.floor((x / 2 ** 32) * runner.timeline.furthest);
+    return seconds(() => runner.timeline.travel(target)) * 1000;
   });
-  runner.travel(runner.furthest);
+  runner.timeline.travel(runner.timeline.furthest);
   const cell = (name: string) =>
     ({ kind: 'cell', space: 0, address: runner.program.symbols.find((each) => each.name === name)!.value }) as const;
   const ask = (name: string): number => {
     const place = cell(name);
     return seconds(() => {
-      const tick = found(runner.searchBack({ kind: 'write', place }));
+      const tick = found(runner.timeline.searchBack({ kind: 'write', place }));
       if (tick === undefined) throw new Error(`${name} was never written`);
     });
   };

@@ -19,7 +19,7 @@ export function replay(terminal: Terminal, file: string, options: { readonly jso
   const read = readRunFile(text, machine, kept.machine.text);
   if ('refused' in read) return refuse(terminal, file, read.refused);
   const runner = new Runner(read.machine, read.program, read.beginning);
-  runner.reach(read.tick);
+  runner.timeline.reach(read.tick);
   const where = runner.ticks === read.tick ? 'as it was kept' : `which is short of tick ${read.tick}, where it was kept`;
   const note = read.note === '' ? '' : ` (${read.note})`;
   printEnding(terminal, runner, {

@@ -80,7 +80,7 @@ export function run(terminal: Terminal, machineFile: string, sourceFile: string,
   const goal = goalOf(machine, program, options.until);
   if (goal && 'refused' in goal) return terminal.wrongUse(`--until: ${goal.refused}`);
   const runner = new Runner(withDevices(machine, script), program, withInputs(script, [...script.inputs, ...inputs.values]));
-  for (const { edit } of presets) if (!('refused' in edit)) runner.edit(edit);
+  for (const { edit } of presets) if (!('refused' in edit)) runner.timeline.edit(edit);
   runner.options = { ...runner.options, endless: options.proof === false ? 'tell' : 'stop' };
   if (options.json) runner.count();
   const chosen = options.cells === undefined ? dataPlaces(machine, program) : readPlaces(machine, program, options.cells);
@@ -165,7 +165,7 @@ function answered(terminal: Terminal, runner: Runner): boolean {
     if (line === undefined) return false;
     const entry = readEntries(line, runner.machine, numberReader(runner.machine));
     if ('values' in entry) {
-      runner.queueInput(entry.values);
+      runner.timeline.queueInput(entry.values);
       return true;
     }
     terminal.warn(entry.refused);
@@ -197,7 +197,7 @@ class Files {
   }
 
   look(runner: Runner): void {
-    const { last, ticks, state } = runner;
+    const { last, ticks, state } = runner.timeline;
     if (!last || last.tick !== ticks || ticks <= this.looked || ticks > MOST_TRACED) return;
     this.looked = ticks;
     if (this.options.trace) this.rows.push(csvRow(traceRow(runner, last)));
@@ -209,7 +209,7 @@ class Files {
   }
 
   private outside(runner: Runner): void {
-    const row = this.options.trace ? outsideRow(runner) : undefined;
+    const row = this.options.trace ? outsideRow(runner.timeline) : undefined;
     if (row) this.rows.push(csvRow(row));
   }
 

@@ -117,7 +117,7 @@ export class Drive {
   private slowTick(): void {
     const going = this.going!;
     const { runner } = going;
-    runner.recall();
+    runner.timeline.recall();
     const before = runner.ticks;
     const stop = runner.runTick();
     const moved = runner.ticks === before + 1;
@@ -152,7 +152,7 @@ export class Drive {
   private end(stop: Stop, moved: boolean): void {
     const { runner } = this.going!;
     this.halt();
-    runner.recall();
+    runner.timeline.recall();
     this.rider.ended(stop, moved);
   }
 }

@@ -29,7 +29,7 @@ export class Files {
     if ('refused' in read) return read;
     const refused = refusedQueue(givenBy(read.beginning));
     if (refused) return { refused };
-    this.run.begin(read.program, { ...read.beginning, devices: read.devices }).reach(read.tick);
+    this.run.begin(read.program, { ...read.beginning, devices: read.devices }).timeline.reach(read.tick);
     this.run.publish({ now: true });
     return { source: read.program.source, note: read.note };
   }

@@ -39,14 +39,14 @@ export class Hand {
 
   /** Enters into a new run what hands entered into the one before: cells, and how switches stood. */
   enterAgain(runner: Runner, before: State | undefined): void {
-    for (const cell of this.cells.values()) runner.edit({ kind: 'cell', ...cell, mark: BY_HAND });
+    for (const cell of this.cells.values()) runner.timeline.edit({ kind: 'cell', ...cell, mark: BY_HAND });
     const { machine } = this.texts;
     if (!before || !machine) return;
     runner.machine.devices.forEach(({ kind }, device) => {
       const latch = deviceLatch(machine, device, 'value');
       const planned = runner.state.plans.some((each) => each.device === device && each.latch === 'value');
       if (kind === 'switches' && !planned && runner.state.latches[latch] !== before.latches[latch])
-        runner.edit({ kind: 'latch', latch, value: before.latches[latch]! });
+        runner.timeline.edit({ kind: 'latch', latch, value: before.latches[latch]! });
     });
   }
 
@@ -55,9 +55,9 @@ export class Hand {
     const entry = this.readInput(text);
     const { current } = this.run;
     if ('refused' in entry || !current) return entry;
-    const refused = refusedQueue(current.runner.inputs.length + entry.values.length);
+    const refused = refusedQueue(current.runner.timeline.inputs.length + entry.values.length);
     if (refused) return { refused };
-    current.runner.queueInput(entry.values);
+    current.runner.timeline.queueInput(entry.values);
     this.run.afterInput();
     return entry;
   }
@@ -69,7 +69,7 @@ export class Hand {
   }
 
   removeInput(index: number): void {
-    if (this.run.current?.runner.removeInput(index)) this.run.publish();
+    if (this.run.current?.runner.timeline.removeInput(index)) this.run.publish();
   }
 
   /** Sets the lines of switches, from the present tick on. */
@@ -79,7 +79,7 @@ export class Hand {
     const device = machine?.devices.findIndex((each) => each.name === name && each.kind === 'switches') ?? -1;
     if (!current || !machine || device === -1) return;
     const latch = deviceLatch(machine, device, 'value');
-    current.runner.edit({ kind: 'latch', latch, value: value % power(machine.radix, machine.devices[device]!.width) });
+    current.runner.timeline.edit({ kind: 'latch', latch, value: value % power(machine.radix, machine.devices[device]!.width) });
     this.run.publish();
   }
 
@@ -90,7 +90,7 @@ export class Hand {
     const memory = machine?.spaces[space];
     if (!current || !memory || address < 0 || address >= memory.cells * memory.banks || value >= power(machine.radix, memory.width)) return;
     this.cells.set(`${space} ${address}`, { space, address, value });
-    current.runner.edit({ kind: 'cell', space, address, value, mark: BY_HAND });
+    current.runner.timeline.edit({ kind: 'cell', space, address, value, mark: BY_HAND });
     this.run.publish();
   }
 
@@ -104,7 +104,7 @@ export class Hand {
     for (const { space, address } of this.cells.values()) {
       const loaded = image.findLast((each) => each.space === space && each.address === address);
       const put = loaded ? { value: loaded.value, mark: LOADED } : { value: machine.spaces[space]!.fill, mark: NEVER };
-      runner.edit({ kind: 'cell', space, address, ...put });
+      runner.timeline.edit({ kind: 'cell', space, address, ...put });
     }
     this.cells.clear();
     this.run.publish();
@@ -128,7 +128,7 @@ export class Hand {
     if (!current || !machine) return { refused: 'Nothing is loaded yet.', column: 1 };
     const { runner, program } = current;
     this.run.rest();
-    runner.recall();
+    runner.timeline.recall();
     const { state } = runner;
     if (state.control.step !== 0) return { refused: 'Finish the instruction under way first (→).', column: 1 };
     if (state.control.halted) return { refused: 'The machine has halted. Go back or start over first.', column: 1 };
@@ -137,11 +137,11 @@ export class Hand {
     const made = assembleOne(machine, text, { address, program });
     if ('problem' in made) return { refused: made.problem.sentence, column: made.problem.column };
     const before = made.cells.map((_, at) => ({ value: state.spaces[space]![address + at]!, mark: state.marks[space]![address + at]! }));
-    made.cells.forEach((value, at) => runner.edit({ kind: 'cell', space, address: address + at, value, mark: BY_HAND }));
+    made.cells.forEach((value, at) => runner.timeline.edit({ kind: 'cell', space, address: address + at, value, mark: BY_HAND }));
     this.run.instruction();
-    before.forEach((each, at) => runner.edit({ kind: 'cell', space, address: address + at, ...each }));
+    before.forEach((each, at) => runner.timeline.edit({ kind: 'cell', space, address: address + at, ...each }));
     const { step, jumped, halted } = state.control;
-    if (step === 0 && !jumped && !halted) runner.edit({ kind: 'register', register: programCounter, value: address });
+    if (step === 0 && !jumped && !halted) runner.timeline.edit({ kind: 'register', register: programCounter, value: address });
     this.run.publish();
     const cells = `${made.cells.length} ${made.cells.length === 1 ? 'cell' : 'cells'}`;
     return { done: `${text.trim()}, ${cells}, at ${addressText(machine, address)}` };
@@ -170,7 +170,7 @@ export class Hand {
     if ('refused' in edit) return edit;
     if (edit.kind === 'cell') return void this.setCell(edit.space, edit.address, edit.value);
     this.run.rest();
-    current.runner.edit(edit);
+    current.runner.timeline.edit(edit);
     return void this.run.publish();
   }
 
@@ -179,7 +179,7 @@ export class Hand {
     const device = this.texts.machine?.devices.findIndex((each) => each.name === name) ?? -1;
     const { current } = this.run;
     if (!current || device === -1) return;
-    current.runner.release(device);
+    current.runner.timeline.release(device);
     this.run.publish();
   }
 }

@@ -30,7 +30,7 @@ export class Past {
   private async written({ program, runner }: Current, text: string): Promise<Answer> {
     const place = readPlace(this.texts.machine!, program, text);
     if ('refused' in place) return place;
-    const tick = await this.looked(runner.searchBack({ kind: 'write', place }));
+    const tick = await this.looked(runner.timeline.searchBack({ kind: 'write', place }));
     if (tick === undefined) return { none: `${text} has not been written in this run.` };
     this.run.travel(tick);
     return { tick, sentence: `${text} was last written by tick ${tick.toLocaleString('en-US')}.` };
@@ -43,8 +43,8 @@ export class Past {
     const { ticks } = runner;
     const search =
       question.kind === 'previous'
-        ? runner.searchBack(sought, ticks - 1)
-        : runner.searchForward(sought, question.kind === 'first' ? -1 : ticks);
+        ? runner.timeline.searchBack(sought, ticks - 1)
+        : runner.timeline.searchForward(sought, question.kind === 'first' ? -1 : ticks);
     const tick = await this.looked(search);
     if (tick === undefined) return { none: `${condition.text} does not hold ${WHEN[question.kind]}.` };
     this.run.travel(tick);

@@ -5,7 +5,7 @@
 import { readWatched } from '../engine/watch/conditions';
 import { Runner, type Goal, type Stop } from '../engine/control/runner';
 import { depthOf } from '../engine/meaning/callStack';
-import type { Beginning } from '../engine/timeline/history';
+import type { Beginning } from '../engine/timeline/timeline';
 import { readScript, withDevices, withInputs, type Script, type ScriptProblem } from '../engine/timeline/script';
 import type { State } from '../engine/meaning/state';
 import type { Program } from '../image/program';
@@ -195,13 +195,13 @@ export class Run {
         this.stop = runner.instruction();
         break;
       case 'back':
-        runner.back();
+        runner.timeline.back();
         break;
       case 'instructionBack':
-        runner.instructionBack();
+        runner.timeline.instructionBack();
         break;
       case 'start':
-        runner.toStart();
+        runner.timeline.toStart();
         break;
       default:
         command satisfies never;
@@ -222,7 +222,7 @@ export class Run {
     if (runner.ticks === 0) return this.publish();
     const { control } = runner.state;
     const now = depthOf(control) - (control.step > 0 && control.chain && control.chain.tick > control.ticks - control.step ? 1 : 0);
-    this.drive.search(runner.searchBack({ kind: 'calls', most: now - fewer }, runner.ticks - 1), (tick) => {
+    this.drive.search(runner.timeline.searchBack({ kind: 'calls', most: now - fewer }, runner.ticks - 1), (tick) => {
       if (tick === undefined) return this.publish({ sentence: 'No such boundary lies before this one.' });
       this.travel(tick);
     });
@@ -232,8 +232,8 @@ export class Run {
     const runner = this.held?.runner;
     if (!runner) return;
     this.rest();
-    runner.travel(tick);
-    runner.recall();
+    runner.timeline.travel(tick);
+    runner.timeline.recall();
     this.mark(runner);
     this.publish();
   }
@@ -291,7 +291,7 @@ export class Run {
   /** The run stands here with the tick just done, and what is done from now on counts as “this time”. */
   private arrive(runner: Runner): void {
     this.rest();
-    runner.recall();
+    runner.timeline.recall();
     this.mark(runner);
   }
 
@@ -305,10 +305,10 @@ export class Run {
     if (!this.drive.running && this.drive.searched === undefined) return;
     this.drive.halt();
     this.publish({ now: true });
-    if (runner.last) return;
+    if (runner.timeline.last) return;
     // It stands still at once; the ticks just behind, which a fast run has not kept, are looked up after that.
     this.drive.soon(() => {
-      runner.recall();
+      runner.timeline.recall();
       this.publish({ now: true });
     });
   }
@@ -332,7 +332,7 @@ export class Run {
   private view(moved: boolean): View {
     const { drive, stop, goal, unfinished, flag, since, refused } = this;
     const { runner } = this.held!;
-    const unknown = runner.last === undefined && runner.ticks > 0;
+    const unknown = runner.timeline.last === undefined && runner.ticks > 0;
     return viewOf({
       ...{ runner, stop, goal, unfinished, flag, since, refused, moved },
       running: drive.running,

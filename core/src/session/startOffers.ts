@@ -15,8 +15,8 @@ const writtenBy = ({ state }: Runner): number =>
 /** `byHand`: cells that were entered by hand. */
 export function startOffers(runner: Runner, byHand: number): StartOffer[] {
   const past =
-    runner.furthest > 0
-      ? `The run of ${ticksText(runner.furthest)} so far, with its way back, is forgotten`
+    runner.timeline.furthest > 0
+      ? `The run of ${ticksText(runner.timeline.furthest)} so far, with its way back, is forgotten`
       : 'Nothing has run yet, so no run is lost';
   const written = writtenBy(runner);
   const outside = written === 0 ? 'it wrote none.' : `of the ${cellsText(written)} that it wrote, those outside it stay.`;

@@ -39,10 +39,10 @@ export function viewOf(shown: Shown): View {
   const { machine, program, state } = runner;
   const { control } = state;
   const telling: Telling = { machine, program, state };
-  const preview = fast ? undefined : runner.preview();
-  const last = runner.last;
+  const preview = fast ? undefined : runner.timeline.preview();
+  const last = runner.timeline.last;
   const flag = fast ? undefined : (asked ?? interesting(last?.flags ?? []));
-  const reason = flag !== undefined && flag < machine.flags.length ? explainFlag(telling, flag, runner.whyFlag(flag)) : undefined;
+  const reason = flag !== undefined && flag < machine.flags.length ? explainFlag(telling, flag, runner.timeline.whyFlag(flag)) : undefined;
   const { status, sentence } = describe(telling, shown);
   const executing = control.here < 0 ? undefined : where(runner, control.here);
   const waiting = stop?.kind === 'waiting' ? wanted(machine, stop.report) : undefined;
@@ -52,7 +52,7 @@ export function viewOf(shown: Shown): View {
     ticks: control.ticks,
     instructions: control.instructions,
     thisTime: { ticks: control.ticks - since.ticks, instructions: control.instructions - since.instructions },
-    furthest: runner.furthest,
+    furthest: runner.timeline.furthest,
     calls: callsOf(telling),
     callsBroken: control.chainBroken,
     remarks: runner.runRemarks.slice(-MOST_REMARKS).map((each) => ({ tick: each.tick, sentence: explainRemark(telling, each) })),
@@ -75,11 +75,11 @@ export function viewOf(shown: Shown): View {
     wake: fast ? [] : wakeEntries(telling, runner),
     upcoming: fast ? [] : upcoming(telling, runner),
     output: control.output,
-    inputs: [...runner.inputs],
+    inputs: [...runner.timeline.inputs],
     inputsUsed: control.inputs,
     ...(waiting && { waiting }),
     moved,
-    longRuns: runner.longRuns,
+    longRuns: runner.timeline.leaper.longRuns,
     loaded: program.source,
   };
 }
@@ -119,7 +119,7 @@ function callsOf({ machine, program, state }: Telling): OpenCall[] {
 
 function lastSentence(telling: Telling, { runner, stop }: Shown): Segment[] {
   if (stop?.kind === 'fault') return narrate(telling, stop.report, 'done');
-  if (runner.last) return narrate(telling, runner.last, 'done');
+  if (runner.timeline.last) return narrate(telling, runner.timeline.last, 'done');
   if (isEmpty(runner)) return [{ kind: 'text', text: 'No program is loaded. Registers and memory are as the machine begins.' }];
   return [{ kind: 'text', text: 'The program is loaded. Nothing has moved yet.' }];
 }
@@ -134,7 +134,7 @@ function describe(telling: Telling, shown: Shown): { status: StatusKind; sentenc
   if (shown.running) return whileRunning(telling, shown);
   if (shown.stop) return { status: shown.stop.kind, sentence: explainStop(telling, shown.stop) };
   if (control.halted) return { status: 'halted', sentence: explainStop(telling, { kind: 'halted' }) };
-  const { last } = shown.runner;
+  const { last } = shown.runner.timeline;
   if (!last && control.ticks > 0) return { status: 'paused', sentence: `Paused at tick ${control.ticks.toLocaleString('en-US')}` };
   if (!last)
     return isEmpty(shown.runner) ? { status: 'empty', sentence: 'No program is loaded' } : { status: 'ready', sentence: 'Ready to run' };

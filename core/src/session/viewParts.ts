@@ -30,7 +30,7 @@ export const interesting = (flags: readonly FlagChange[]): number =>
 /** The ticks of the instruction under way; at a boundary those of the one just done. */
 export function phaseTicks(machine: Machine, runner: Runner): PhaseTick[] {
   const { control } = runner.state;
-  const { last } = runner;
+  const { last } = runner.timeline;
   const atBoundary = control.step === 0 && last !== undefined;
   const form = atBoundary ? (last.form === undefined ? undefined : machine.forms[last.form]) : control.form;
   const jumped = control.jumped;
@@ -44,7 +44,7 @@ export function phaseTicks(machine: Machine, runner: Runner): PhaseTick[] {
 
 /** “33 = ADD”, “41 = address”: shown under decode, once that has happened. */
 export function decodedLines(machine: Machine, runner: Runner): string[] {
-  const { state, last } = runner;
+  const { state, last } = runner.timeline;
   const form = state.control.form ?? (last?.form === undefined ? undefined : machine.forms[last.form]);
   if (!form || last?.part === 'first') return [];
   const cells = state.spaces[machine.programSpace]!;
@@ -56,7 +56,7 @@ export function decodedLines(machine: Machine, runner: Runner): string[] {
 }
 
 export function wakeEntries({ machine, program, state }: Telling, runner: Runner): WakeEntry[] {
-  const { past, future } = runner.remembered;
+  const { past, future } = runner.timeline.remembered;
   const groups: TickRecord[][] = [];
   for (const record of [...past, ...future]) {
     if (record.before.step === 0 || groups.length === 0) groups.push([]);
@@ -109,7 +109,7 @@ function cellKey(machine: Machine, { space, address }: { readonly space: number;
 
 /** The instructions that lie ahead in memory, as far as they can be read; where the run really goes may differ. */
 export function upcoming({ machine, program, state }: Telling, runner: Runner): string[] {
-  if (state.control.halted || runner.remembered.future.length > 0) return [];
+  if (state.control.halted || runner.timeline.remembered.future.length > 0) return [];
   const texts: string[] = [];
   let address = state.registers[machine.programCounter]!;
   if (state.control.step > 0) address = state.control.here + lengthAt(machine, state, state.control.here);

@@ -160,7 +160,7 @@ test.each(all)('%s: a tick that faults or waits has changed nothing, and every v
   const machine = machineFrom(text);
   fc.assert(
     fc.property(fc.nat(), (seed) => {
-      const { state, inputs } = wild(machine, seed);
+      const { state, inputs } = wild(machine, seed).timeline;
       state.control.queue = [...inputs];
       const executor = new TickExecutor(machine, state);
       for (let tick = 0; tick < 120; tick++) {
@@ -191,7 +191,7 @@ test.each(all)('%s: forward, back and forward again reach the same state, tick b
       let ticks = 0;
       while (ticks < 60 && !runner.tick()) ticks++;
       const ended = copyState(runner.state);
-      while (runner.back());
+      while (runner.timeline.back());
       expect(differences(runner.state, began)).toEqual([]);
       while (runner.ticks < ended.control.ticks && !runner.tick());
       expect(differences(runner.state, ended)).toEqual([]);

@@ -4,7 +4,7 @@ import type { WatchedPlace } from '../engine/watch/breakpoints';
 import { flagValues } from '../engine/meaning/composites';
 import { deviceValue, isReady } from '../engine/meaning/devices';
 import { addressText, placeName } from '../engine/tell/names';
-import type { Beginning } from '../engine/timeline/history';
+import type { Beginning } from '../engine/timeline/timeline';
 import { Runner } from '../engine/control/runner';
 import { readScript, withDevices, writeScript, type Script } from '../engine/timeline/script';
 import { createState, portLatch, type State } from '../engine/meaning/state';
@@ -48,10 +48,10 @@ export function runFileOf(runner: Runner, { machineText, kept, parts, note, devi
     program: { text: program.source, parts: { ...parts } },
     kept: cells,
     script: writeScript(machine, {
-      inputs: runner.firstInputs,
+      inputs: runner.timeline.firstInputs,
       plans: runner.state.plans,
       devices,
-      edits: runner.script
+      edits: runner.timeline.script
         .filter((each) => each.scripted || each.tick <= runner.ticks)
         .map((each) => ({ ...each, scripted: each.scripted ?? false })),
     }),
@@ -117,7 +117,7 @@ const MOST_DIFFERENCES = 200;
 export function differences({ program, machine: own, beginning, tick }: ReadRun, runner: Runner): Difference[] {
   const { machine, state } = runner;
   const other = new Runner(own, program, beginning);
-  other.reach(tick);
+  other.timeline.reach(tick);
   const found: Difference[] = [];
   const compare = (place: string, kept: number, now: number, width: number): void => {
     if (kept === now || found.length >= MOST_DIFFERENCES) return;
@@ -183,7 +183,7 @@ function ticksOf(kind: 'trace' | 'vcd', runner: Runner, places: readonly Watched
   const signals = signalsOf(machine, program, places);
   const rows = [csvRow(traceColumns(machine))];
   const outside = (): void => {
-    const row = outsideRow(runner);
+    const row = outsideRow(runner.timeline);
     if (row) rows.push(csvRow(row));
   };
   const writer = new VcdWriter(signals, { scope: machine.name, comment: phaseComment(machine) });
@@ -191,18 +191,18 @@ function ticksOf(kind: 'trace' | 'vcd', runner: Runner, places: readonly Watched
   const sample = (): void =>
     writer.sample(
       runner.ticks,
-      signals.map((each) => each.value(runner.state, runner.last)),
+      signals.map((each) => each.value(runner.state, runner.timeline.last)),
     );
-  runner.travel(0);
+  runner.timeline.travel(0);
   outside();
   sample();
   while (runner.ticks < ticks && !runner.tick()) {
-    rows.push(csvRow(traceRow(runner, runner.last!)));
+    rows.push(csvRow(traceRow(runner, runner.timeline.last!)));
     outside();
     sample();
   }
-  if (runner.last?.halted) {
-    rows.push(csvRow(traceRow(runner, runner.last)));
+  if (runner.timeline.last?.halted) {
+    rows.push(csvRow(traceRow(runner, runner.timeline.last)));
     sample();
   }
   return kind === 'vcd' ? { name: 'run.vcd', content: writer.end() } : { name: 'run.csv', content: rows.join('') };

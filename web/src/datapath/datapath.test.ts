@@ -47,7 +47,7 @@ test.each(['quay-watch', 'highest-water', 'over-the-sill'])(
     );
     let tokens = 0;
     while (!runner.tick()) {
-      for (const { points, stage } of journeysOf(curlew, drawing, runner.last!)) {
+      for (const { points, stage } of journeysOf(curlew, drawing, runner.timeline.last!)) {
         expect(straight(points)).toBe(true);
         expect([0, 1]).toContain(stage);
         const loop = points.length === 4 && points[0]!.y === points[3]!.y;
@@ -72,7 +72,7 @@ test('addresses travel before the data they fetch', () => {
   const runner = new Runner(curlew, programFrom(curlew, programText('quay-watch')));
   runner.tick();
   runner.tick();
-  expect(journeysOf(curlew, layOut(curlew), runner.last!).map(({ path, text, stage }) => [path, text, stage])).toEqual([
+  expect(journeysOf(curlew, layOut(curlew), runner.timeline.last!).map(({ path, text, stage }) => [path, text, stage])).toEqual([
     ['address', '00', 0],
     ['data', '12', 1],
     ['address', '01', 0],

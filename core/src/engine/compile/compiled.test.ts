@@ -199,7 +199,7 @@ test('a long run is done by the compiled executor, and ends as the ticks one by 
   fast.begin();
   let stop;
   while (!stop) stop = fast.run(200_000);
-  expect([stop.kind, fast.longRuns]).toEqual(['halted', 'compiled']);
+  expect([stop.kind, fast.timeline.leaper.longRuns]).toEqual(['halted', 'compiled']);
   const other = new Runner(machine, program);
   while (other.ticks < fast.ticks && other.tick() === undefined);
   expectEqual(fast.state, other.state);
@@ -254,7 +254,7 @@ test('a step over a long routine leaps, and stops where it returns', () => {
   while (!stop) stop = runner.run(500_000);
   expect(stop).toMatchObject({ kind: 'reached' });
   expect(runner.state.control).toMatchObject({ chain: undefined, step: 0 });
-  expect(runner.longRuns).toBe('compiled');
+  expect(runner.timeline.leaper.longRuns).toBe('compiled');
 });
 
 test('out of a routine whose call is not known: a long run leaps, and stops where the stack is shorter', () => {
@@ -271,7 +271,7 @@ test('out of a routine whose call is not known: a long run leaps, and stops wher
   let stop, expected;
   while (!stop) stop = fast.run(500_000);
   while (!expected) expected = slow.runTick();
-  expect([stop.kind, fast.longRuns, fast.ticks]).toEqual(['reached', 'compiled', slow.ticks]);
+  expect([stop.kind, fast.timeline.leaper.longRuns, fast.ticks]).toEqual(['reached', 'compiled', slow.ticks]);
   expect(stop).toEqual(expected);
   expectEqual(fast.state, slow.state);
 });
@@ -294,8 +294,8 @@ test('travel over a long run that leapt gives the states of stepping', () => {
   runner.begin();
   while (!runner.run(100_000));
   const steps = new Runner(machine, program);
-  for (const target of [10, 5003, 40_001, 41_000, runner.furthest]) {
-    runner.travel(target);
+  for (const target of [10, 5003, 40_001, 41_000, runner.timeline.furthest]) {
+    runner.timeline.travel(target);
     while (steps.ticks < target && steps.tick() === undefined);
     expectEqual(runner.state, steps.state);
   }
@@ -320,7 +320,7 @@ test('both executors count the same', () => {
     expect(fast.counts).toEqual(slow.counts);
     expect([...fast.counts!.forms.values()].reduce((sum, each) => sum + each, 0)).toBe(fast.state.control.instructions);
     expect(fast.counts!.phases.reduce((sum, each) => sum + each, 0)).toBe(fast.ticks);
-    if (name === 'Curlew') expect(fast.longRuns).toBe('compiled');
+    if (name === 'Curlew') expect(fast.timeline.leaper.longRuns).toBe('compiled');
   }
 });
 
@@ -334,7 +334,7 @@ test('until a condition holds: a long run leaps, and stops at the boundary where
     let stop, expected;
     while (!stop) stop = fast.run(100_000);
     while (!expected) expected = slow.runTick();
-    expect([stop.kind, fast.longRuns]).toEqual(['reached', 'compiled']);
+    expect([stop.kind, fast.timeline.leaper.longRuns]).toEqual(['reached', 'compiled']);
     expect(fast.ticks).toBe(slow.ticks);
     expectEqual(fast.state, slow.state);
   }
@@ -346,9 +346,9 @@ test('looking back and forward over a long run finds what stepping through it fi
   const runner = new Runner(machine, program);
   runner.begin();
   while (!runner.run(100_000));
-  expect(runner.longRuns).toBe('compiled');
-  const [start, end] = [runner.furthest - 70_000, runner.furthest];
-  runner.travel(start);
+  expect(runner.timeline.leaper.longRuns).toBe('compiled');
+  const [start, end] = [runner.timeline.furthest - 70_000, runner.timeline.furthest];
+  runner.timeline.travel(start);
   const conditions = ['M[count] = 0', 'M[level] = 30', 'ACC = 12', '1', '0', 'PC = half'].map((text) =>
     conditionOf(machine, program, text),
   );
@@ -368,15 +368,20 @@ test('looking back and forward over a long run finds what stepping through it fi
     for (const [at, condition] of conditions.entries()) {
       const sought = { kind: 'condition', condition } as const;
       const fits = ({ holds }: (typeof held)[0]): boolean => holds[at]!;
-      expect([condition.text, tick, found(runner.searchForward(sought, tick))]).toEqual([condition.text, tick, firstOf(tick, fits)]);
+      expect([condition.text, tick, found(runner.timeline.searchForward(sought, tick))]).toEqual([
+        condition.text,
+        tick,
+        firstOf(tick, fits),
+      ]);
       const last = lastOf(tick, fits);
-      if (last !== undefined) expect([condition.text, tick, found(runner.searchBack(sought, tick))]).toEqual([condition.text, tick, last]);
+      if (last !== undefined)
+        expect([condition.text, tick, found(runner.timeline.searchBack(sought, tick))]).toEqual([condition.text, tick, last]);
     }
     for (const most of [0, 1])
-      expect(found(runner.searchBack({ kind: 'calls', most }, tick))).toBe(lastOf(tick, ({ depth }) => depth <= most));
+      expect(found(runner.timeline.searchBack({ kind: 'calls', most }, tick))).toBe(lastOf(tick, ({ depth }) => depth <= most));
   }
-  expect(found(runner.searchForward({ kind: 'condition', condition: conditions[4]! }, -1))).toBeUndefined();
-  expect(found(runner.searchBack({ kind: 'condition', condition: conditions[4]! }))).toBeUndefined();
+  expect(found(runner.timeline.searchForward({ kind: 'condition', condition: conditions[4]! }, -1))).toBeUndefined();
+  expect(found(runner.timeline.searchBack({ kind: 'condition', condition: conditions[4]! }))).toBeUndefined();
 });
 
 const conditionOf = (machine: Machine, program: Program | undefined, text: string): Watched => {
@@ -468,7 +473,7 @@ test.each(all)(
           expectEqual(fast.state, slow.state);
           expect(fast.runRemarks).toEqual(slow.runRemarks);
           expect(fast.counts).toEqual(slow.counts);
-          expect(fast.longRuns).toBe('compiled');
+          expect(fast.timeline.leaper.longRuns).toBe('compiled');
           if (stop.kind !== 'breakpoint') return;
         }
       }),

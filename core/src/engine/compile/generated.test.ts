@@ -147,7 +147,7 @@ test('forward, then back, is the identity, and so is forward again', () => {
       while (runner.ticks < length && !runner.tick()) states.push(copyState(runner.state));
       if (runner.ticks === states.length) states.push(copyState(runner.state));
       for (let at = runner.ticks - 1; at >= 0; at--) {
-        runner.back();
+        runner.timeline.back();
         expect(runner.state).toEqual(states[at]);
       }
       for (let at = 1; at < states.length; at++) {
@@ -165,10 +165,10 @@ test('a preview tells what the tick will do, and changes nothing', () => {
       const runner = randomRunner(machineFrom(text), seed);
       for (let tick = 0; tick < 20; tick++) {
         const before = copyState(runner.state);
-        const preview = runner.preview();
+        const preview = runner.timeline.preview();
         expect(runner.state).toEqual(before);
         if (runner.tick() || !preview) return;
-        expect(runner.last).toEqual(preview.report);
+        expect(runner.timeline.last).toEqual(preview.report);
       }
     }),
     { numRuns },
@@ -180,13 +180,13 @@ test('every transfer that is told is what the state then holds', () => {
     fc.property(drawnMachine, fc.nat(), ({ text }, seed) => {
       const runner = randomRunner(machineFrom(text), seed);
       for (let tick = 0; tick < 80 && !runner.tick(); tick++) {
-        for (const { target, value } of runner.last!.transfers) {
+        for (const { target, value } of runner.timeline.last!.transfers) {
           if (target.kind === 'cell') expect(runner.state.spaces[target.space]![target.address]).toBe(value);
           if (target.kind !== 'register') continue;
           const size = 2 ** (target.high - target.low + 1);
           expect(Math.floor(runner.state.registers[target.register]! / 2 ** target.low) % size).toBe(value);
         }
-        for (const { flag, after } of runner.last!.flags) expect(runner.state.flags[flag]).toBe(after);
+        for (const { flag, after } of runner.timeline.last!.flags) expect(runner.state.flags[flag]).toBe(after);
       }
     }),
     { numRuns },

@@ -62,7 +62,7 @@ test('lines of a part are told as lines of the part, in stops, remarks and steps
   const runner = new Runner(curlew, program!);
   runner.instruction();
   const inside = runner.state.registers[curlew.programCounter]!;
-  runner.toStart();
+  runner.timeline.toStart();
   runner.breakpoints = [breakAt(inside)];
   expect(told(runner, go(runner))).toBe('Paused at the breakpoint on line 2 of the part “doubling”, before SHL.');
   expect(told(runner, go(runner, runner.overGoal()))).toBe('Stepped over; next is line 3 of the part “doubling”.');
@@ -78,7 +78,7 @@ test('over does a call as one step, out leaves the routine, and both say where t
   const runner = runnerFor(CALLS);
   expect(told(runner, go(runner, runner.overGoal()))).toBe('Stepped over; next is line 2.');
   expect([runner.state.control.chain, register(runner, 'ACC')]).toEqual([undefined, 8]);
-  runner.toStart();
+  runner.timeline.toStart();
   runner.instruction();
   runner.instruction();
   expect(runner.state.control.chain).toMatchObject({ depth: 2, target: 11, parent: { depth: 1, target: 7 } });
@@ -93,7 +93,7 @@ test('over does a call as one step, out leaves the routine, and both say where t
 test('over from the middle of a call goes to the end of the call', () => {
   const runner = runnerFor(CALLS);
   while (!runner.state.control.chain) runner.tick();
-  runner.back();
+  runner.timeline.back();
   expect(told(runner, go(runner, runner.overGoal()))).toBe('Stepped over; next is line 2.');
 });
 
@@ -148,7 +148,7 @@ test('recursion without end keeps the chain within bounds', () => {
 
 test('a step to the end of the phase', () => {
   const runner = runnerFor('LOAD #5\nHALT');
-  const phases = Array.from({ length: 4 }, () => (runner.phase(), runner.machine.phases[runner.last!.phase]));
+  const phases = Array.from({ length: 4 }, () => (runner.phase(), runner.machine.phases[runner.timeline.last!.phase]));
   expect(phases).toEqual(['Fetch', 'Decode', 'Fetch', 'Execute']);
 });
 
@@ -230,7 +230,7 @@ test('breakpoints are ignored a number of times, counted, disabled and removed o
 test('edits by hand never hit, and leaving a breakpoint never hits it again', () => {
   const runner = runnerFor(WRITES);
   runner.breakpoints = [breakOn({ kind: 'write', place: placed(runner, 'level') }), { ...breakAt(0), id: 2 }];
-  runner.edit({ kind: 'cell', space: 0, address: 13, value: 9, mark: 3 });
+  runner.timeline.edit({ kind: 'cell', space: 0, address: 13, value: 9, mark: 3 });
   expect(runner.breaks.hitsOf(2)).toBe(0);
   expect([go(runner)?.kind, runner.state.control.instructions]).toEqual(['breakpoint', 2]);
 });
@@ -241,7 +241,7 @@ test('a print-point writes its value into the wake and lets the run go on; trave
   expect(go(runner)?.kind).toBe('halted');
   const printed = [2, 3, 4].map((value) => ({ text: 'ACC + 1', value }));
   expect(runner.breaks.printed(0, Infinity)).toMatchObject(printed);
-  runner.toStart();
+  runner.timeline.toStart();
   go(runner);
   expect(runner.breaks.printed(0, Infinity)).toMatchObject(printed);
 });
@@ -302,8 +302,8 @@ test('what is on a port and what a device shows can be asked, as a goal, a break
     const past = made();
     past.begin();
     expect(past.run(1000)?.kind).toBe('halted');
-    const tick = found(past.searchForward({ kind: 'condition', condition }, -1));
-    past.travel(tick!);
+    const tick = found(past.timeline.searchForward({ kind: 'condition', condition }, -1));
+    past.timeline.travel(tick!);
     expect([past.state.control.instructions, text]).toEqual([instructions, text]);
   }
 });
@@ -336,7 +336,7 @@ test.each<[string, string, RegExp]>([
     expect(told(runner, stop)).toMatch(sentence);
     if (choice === 'ignore') continue;
     // What a hand has put there is no empty cell.
-    runner.edit({ kind: 'cell', space: 0, address: 4, value: 1, mark: 3 });
+    runner.timeline.edit({ kind: 'cell', space: 0, address: 4, value: 1, mark: 3 });
     expect(go(runner)?.kind).toBe('halted');
     expect(told(runner, { kind: 'halted' })).toMatch(/^Halted after 3 instructions/);
   }
@@ -397,7 +397,7 @@ test('a wait on a device that will never be ready is told with its polls; a pers
   bench.begin();
   expect(bench.run(1000)).toBeUndefined();
   expect(bench.changeable(bench.loop!)).toEqual([0]);
-  bench.queueInput([65]);
+  bench.timeline.queueInput([65]);
   expect(bench.loop).toBeUndefined();
   expect(go(bench)?.kind).toBe('halted');
 });
@@ -422,11 +422,11 @@ test('a plan for ever, and one that waits for a hand, end a closed run; the hand
   hand.begin();
   hand.run(500);
   expect(hand.changeable(hand.loop!)).toEqual([1]);
-  hand.release(1);
+  hand.timeline.release(1);
   expect(go(hand)?.kind).toBe('halted');
-  hand.travel(500);
+  hand.timeline.travel(500);
   expect(hand.state.control.halted).toBe(false);
-  hand.travel(hand.furthest);
+  hand.timeline.travel(hand.timeline.furthest);
   expect(hand.state.control.halted).toBe(true);
 });
 
@@ -596,7 +596,7 @@ test('a script’s input that comes late is waited for at every tick, polled or 
     expect(runner.run(10_000)?.kind).toBe('halted');
     expect([register(runner, 'ACC'), runner.ticks > tick]).toEqual([7, true]);
     const end = copyState(runner.state);
-    while (runner.ticks > 0) runner.back();
+    while (runner.ticks > 0) runner.timeline.back();
     while (!runner.tick());
     expect([runner.state.registers, runner.ticks]).toEqual([end.registers, end.control.ticks]);
   }
@@ -641,7 +641,7 @@ test('remarks belong to their tick: going back takes them away, going on brings 
   const runner = small({ ticks: { R: 'A <- M[200]' } }, 'R\nR\nHALT');
   go(runner);
   expect(runner.runRemarks).toHaveLength(1);
-  runner.toStart();
+  runner.timeline.toStart();
   expect(runner.runRemarks).toEqual([]);
   go(runner);
   expect(runner.runRemarks).toHaveLength(1);
@@ -655,36 +655,36 @@ test('when a cell was last written, when a condition held first and next: over f
   for (let slice = 0; slice < 10; slice++) runner.run(20_000);
   const n = (placed(runner, 'n') as { address: number }).address;
   const written = { kind: 'write', place: { kind: 'cell', space: 0, address: n } } as const;
-  const last = found(runner.searchBack(written))!;
-  runner.travel(last);
-  expect([runner.state.spaces[0]![n], runner.last!.transfers[0]!.target]).toMatchObject([100, { kind: 'cell', address: n }]);
-  expect(found(runner.searchBack(written, last - 1))).toBe(last - 31);
+  const last = found(runner.timeline.searchBack(written))!;
+  runner.timeline.travel(last);
+  expect([runner.state.spaces[0]![n], runner.timeline.last!.transfers[0]!.target]).toMatchObject([100, { kind: 'cell', address: n }]);
+  expect(found(runner.timeline.searchBack(written, last - 1))).toBe(last - 31);
   const isTen = { kind: 'condition', condition: watched(runner, `M[${n}] = 10`) } as const;
-  const first = found(runner.searchForward(isTen))!;
-  const next = found(runner.searchForward(isTen, first))!;
-  runner.travel(first);
-  expect([runner.state.spaces[0]![n], runner.instructionBack(), runner.state.spaces[0]![n]]).toEqual([10, true, 9]);
+  const first = found(runner.timeline.searchForward(isTen))!;
+  const next = found(runner.timeline.searchForward(isTen, first))!;
+  runner.timeline.travel(first);
+  expect([runner.state.spaces[0]![n], runner.timeline.instructionBack(), runner.state.spaces[0]![n]]).toEqual([10, true, 9]);
   expect(next - first).toBeLessThan(10);
-  expect(found(runner.searchBack(isTen, first - 1))).toBeUndefined();
-  expect(found(runner.searchBack({ kind: 'condition', condition: watched(runner, '1') }, 0))).toBe(0);
+  expect(found(runner.timeline.searchBack(isTen, first - 1))).toBeUndefined();
+  expect(found(runner.timeline.searchBack({ kind: 'condition', condition: watched(runner, '1') }, 0))).toBe(0);
 });
 
 test('an input that came late comes at the same tick again, and goes back to the queue in another future', () => {
   const runner = small({ parts: KEYS, ticks: POLL }, 'ASK\nUNTIL\nHALT');
   runner.begin();
   runner.run(5000);
-  runner.queueInput([65]);
+  runner.timeline.queueInput([65]);
   expect(go(runner)?.kind).toBe('halted');
   const end = runner.ticks;
   const state = copyState(runner.state);
-  runner.travel(10);
+  runner.timeline.travel(10);
   expect(runner.state.control.queue).toEqual([]);
-  expect(runner.inputs).toEqual([65]);
+  expect(runner.timeline.inputs).toEqual([65]);
   go(runner);
   expect(runner.ticks).toBe(end);
   expect(runner.state).toEqual(state);
-  runner.travel(10);
-  runner.edit({ kind: 'register', register: 3, value: 1 });
+  runner.timeline.travel(10);
+  runner.timeline.edit({ kind: 'register', register: 3, value: 1 });
   expect(runner.state.control.queue).toEqual([65]);
   go(runner);
   expect(runner.ticks).toBeLessThan(40);
@@ -693,11 +693,11 @@ test('an input that came late comes at the same tick again, and goes back to the
 test('flags and registers edited by hand are events of the run', () => {
   const runner = runnerFor('again INC\n JUMPC out\n JUMP again\nout HALT');
   for (let tick = 0; tick < 30; tick++) runner.tick();
-  runner.edit({ kind: 'flag', flag: 2, value: 1 });
+  runner.timeline.edit({ kind: 'flag', flag: 2, value: 1 });
   go(runner);
   const { ticks } = runner;
-  runner.toStart();
+  runner.timeline.toStart();
   go(runner);
   expect(runner.ticks).toBe(ticks);
-  expect(runner.script).toEqual([{ kind: 'flag', flag: 2, value: 1, tick: 30 }]);
+  expect(runner.timeline.script).toEqual([{ kind: 'flag', flag: 2, value: 1, tick: 30 }]);
 });

@@ -7,7 +7,8 @@ import { Peeker, type Watched } from '../watch/conditions';
 import type { Asked } from '../compile/stopConditions';
 import { Counts, type CountsTaken } from '../watch/counts';
 import type { Guarded, Limits } from '../compile/compiled';
-import { History, SHORT, type Beginning, type TickStop } from '../timeline/history';
+import { SHORT } from '../timeline/leaper';
+import { Timeline, type Beginning, type TickStop } from '../timeline/timeline';
 import type { Noticed, RunRemark } from '../meaning/noticed';
 import { Remarks } from '../watch/remarks';
 import { MOST_ADDRESSES, Repeats, type Loop } from './repeats';
@@ -16,7 +17,8 @@ import type { Outcome } from '../meaning/report';
 import { copyState, deviceLatch, type State } from '../meaning/state';
 import { TickExecutor } from '../meaning/interpret';
 
-export type { Edit, TickRecord } from '../timeline/history';
+export type { Edit } from '../timeline/interventions';
+export type { TickRecord } from '../timeline/timeline';
 
 /** Where a run is to stop by itself, at a boundary between instructions. */
 export type Goal =
@@ -53,7 +55,8 @@ const SAMPLE = 4096;
 /** Rounds of more ticks are not gone through to find a shorter one in them. */
 const LONG_ROUND = 2_000_000;
 
-export class Runner extends History {
+export class Runner {
+  readonly timeline: Timeline;
   readonly breaks: Breaks;
   options: RunOptions = { endless: 'tell', closely: SHORT };
   /** The run is known to repeat itself from now on, unless a person changes something. */
@@ -73,19 +76,44 @@ export class Runner extends History {
   private counting: Counts | undefined;
 
   constructor(machine: Machine, program: Program, beginning: Beginning = {}) {
-    super(machine, program, beginning);
-    this.breaks = new Breaks(machine, this.state, this.executor);
+    this.timeline = new Timeline(machine, program, beginning, {
+      changedFromOutside: () => this.changedFromOutside(),
+      forgotFuture: () => this.forgotFuture(),
+    });
+    this.breaks = new Breaks(machine, this.state, this.timeline.executor);
     this.repeats = new Repeats(machine, this.state);
     this.farRepeats = new Repeats(machine, this.state);
     this.peeker = new Peeker(machine, this.state);
     this.observe();
   }
 
+  get machine(): Machine {
+    return this.timeline.machine;
+  }
+
+  get program(): Program {
+    return this.timeline.program;
+  }
+
+  get state(): State {
+    return this.timeline.state;
+  }
+
+  get ticks(): number {
+    return this.state.control.ticks;
+  }
+
+  /** One tick. Undefined when it is done and the run can go on. */
+  tick(): TickStop | undefined {
+    return this.timeline.tick();
+  }
+
   private observe(): void {
-    const { executor, remarks, state } = this;
+    const { remarks, state } = this;
+    const { executor, leaper } = this.timeline;
     const notice = (each: Noticed): void => {
       remarks.add(each, state.control.ticks + 1, state.control.here);
-      if (each.kind === 'never written') this.compiled?.remarkedNever(each.space, each.address);
+      if (each.kind === 'never written') leaper.compiled?.remarkedNever(each.space, each.address);
     };
     executor.observe({ notice }, { reads: this.breaks.wantsReads || this.counting !== undefined });
     this.guarded = undefined;
@@ -102,14 +130,13 @@ export class Runner extends History {
 
   /** From now on counts; what was counted before is gone. */
   count(): void {
-    this.counting = new Counts(this.machine, this.state, this.executor);
-    this.wantsCounts = true;
-    this.compileAnew();
+    this.counting = new Counts(this.machine, this.state, this.timeline.executor);
+    this.timeline.leaper.count();
     this.observe();
   }
 
   get counts(): CountsTaken | undefined {
-    const leapt = this.compiled?.takeCounts();
+    const leapt = this.timeline.leaper.compiled?.takeCounts();
     if (leapt) this.counting?.add(leapt);
     return this.counting?.taken;
   }
@@ -119,16 +146,15 @@ export class Runner extends History {
     return this.remarks.upTo(this.ticks);
   }
 
-  protected override changedFromOutside(): void {
+  private changedFromOutside(): void {
     this.loop = undefined;
     this.forgetRepeats();
   }
 
-  protected override forgetFuture(): void {
-    super.forgetFuture();
+  private forgotFuture(): void {
     this.remarks.forgetAfter(this.ticks);
     this.breaks.forgetAfter(this.ticks);
-    this.compiled?.forgetRemarks();
+    this.timeline.leaper.compiled?.forgetRemarks();
   }
 
   private forgetRepeats(): void {
@@ -207,7 +233,7 @@ export class Runner extends History {
 
   private atRepeat(): Stop | undefined {
     // What comes from outside will not come again: a state from before it proves nothing.
-    if (this.eventsAhead) {
+    if (this.timeline.eventsAhead) {
       this.repeats.forget();
       this.farRepeats.forget();
       return undefined;
@@ -218,7 +244,7 @@ export class Runner extends History {
       this.slowUntil = instructions + this.options.closely;
       this.slowAgain = instructions * 2;
     }
-    const far = this.compiled && instructions >= this.slowUntil;
+    const far = this.timeline.leaper.compiled && instructions >= this.slowUntil;
     if (far && instructions % SAMPLE !== 0) return undefined;
     const again = (far ? this.farRepeats : this.repeats).at();
     if (!again) return undefined;
@@ -311,11 +337,12 @@ export class Runner extends History {
    */
   run(budget: number, { first = false }: { first?: boolean } = {}): Stop | undefined {
     if (first) this.begin(this.goal);
-    this.leaveRecords();
-    this.compileFor(budget);
-    const { breaks, state, counting } = this;
+    const { breaks, state, counting, timeline } = this;
+    const { leaper } = timeline;
+    timeline.leaveRecords();
+    leaper.compileFor(budget);
     const { watching } = breaks;
-    const stop = this.forward<Stop>(budget, {
+    const stop = leaper.forward<Stop>(budget, {
       before: () => {
         const ends = state.control.step === 0 ? this.atBoundary() : undefined;
         if (!ends && watching) breaks.beforeTick();
@@ -329,13 +356,13 @@ export class Runner extends History {
             }
           : undefined,
       afterLeap: () => {
-        breaks.held = this.compiled!.held;
+        breaks.held = leaper.compiled!.held;
         counting?.afterLeap();
       },
       leaps: this.leaps(),
     });
-    this.advanceFurthest();
-    if (stop === undefined) this.keepCheckpoint();
+    timeline.advanceFurthest();
+    if (stop === undefined) timeline.keepCheckpoint();
     return typeof stop === 'string' ? this.stopped(stop) : stop;
   }
 
@@ -348,7 +375,8 @@ export class Runner extends History {
 
   /** How far this run may leap: not where something is asked that only ticks can tell. */
   private leaps(): () => Omit<Limits, 'ticks'> | undefined {
-    const { compiled, goal, breaks, state } = this;
+    const { goal, breaks, state } = this;
+    const { compiled } = this.timeline.leaper;
     if (!compiled) return () => undefined;
     const { addresses, registers, flags, cells, reads } = breaks.places;
     this.guarded ??= {
@@ -383,7 +411,7 @@ export class Runner extends History {
 
   private stopped(outcome: Outcome): Stop {
     if (outcome === 'halted') return { kind: 'halted' };
-    const { report } = this.executor.reportTick();
-    return outcome === 'waiting' ? { kind: 'waiting', report } : this.faulted(report);
+    const { report } = this.timeline.executor.reportTick();
+    return outcome === 'waiting' ? { kind: 'waiting', report } : this.timeline.faulted(report);
   }
 }

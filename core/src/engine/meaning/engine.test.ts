@@ -11,7 +11,7 @@ const registers = (runner: Runner): Record<string, number> =>
 const flags = (runner: Runner): string => runner.machine.flags.map((each, at) => `${each.name}${runner.state.flags[at]}`).join(' ');
 const finish = (runner: Runner): Stop | undefined => runner.run(1_000_000, { first: true });
 const sentence = (runner: Runner): string =>
-  narrate(runner, runner.last!, 'done')
+  narrate(runner, runner.timeline.last!, 'done')
     .map((each) => each.text)
     .join('');
 const stopSentence = (runner: Runner, stop: Stop | undefined): string => explainStop(runner, stop!);
@@ -22,7 +22,7 @@ test('every tick of ADD moves what its line says', () => {
   const seen = Array.from({ length: 8 }, () => {
     runner.tick();
     const { PC, MAR, MDR, IR, ACC } = registers(runner);
-    return [runner.last!.text || 'decode', PC, MAR, MDR, IR, ACC];
+    return [runner.timeline.last!.text || 'decode', PC, MAR, MDR, IR, ACC];
   });
   expect(seen).toEqual([
     ['MAR <- PC', 2, 2, 0x9e, 0x1240, 0x9e],
@@ -40,7 +40,7 @@ test('every tick of ADD moves what its line says', () => {
 test('a tick reports its transfers with source, target, value and path', () => {
   const runner = runnerFor('LOAD #5\nADD level\nHALT\nlevel .cells 3');
   runner.instruction();
-  const reports = Array.from({ length: 8 }, () => (runner.tick(), runner.last!));
+  const reports = Array.from({ length: 8 }, () => (runner.tick(), runner.timeline.last!));
   expect(reports[0]!.transfers).toMatchObject([
     { path: 'address', route: 'straight', value: 2, sources: [{ value: 2, place: { kind: 'register', register: 0 } }] },
   ]);
@@ -124,7 +124,7 @@ test('a read with nothing queued waits: nothing is written and nothing is counte
   const stop = runner.tick();
   expect(stopSentence(runner, stop)).toBe('The trap askLevel waits for a number, which will go to ACC.');
   expect(runner.state).toEqual(before);
-  runner.queueInput([77]);
+  runner.timeline.queueInput([77]);
   expect(finish(runner)).toEqual({ kind: 'halted' });
   expect(runner.state.control.output).toBe('77\n');
 });
@@ -154,10 +154,10 @@ test('forward and back is the identity at every tick', () => {
   const states = [copyState(runner.state)];
   while (!runner.tick()) states.push(copyState(runner.state));
   for (let at = runner.ticks - 1; at >= 0; at--) {
-    expect(runner.back()).toBe(true);
+    expect(runner.timeline.back()).toBe(true);
     if (at < states.length) expect(runner.state).toEqual(states[at]);
   }
-  expect(runner.back()).toBe(false);
+  expect(runner.timeline.back()).toBe(false);
 });
 
 test('one instruction back goes to the beginning of the one under way, then of the one before', () => {
@@ -165,7 +165,11 @@ test('one instruction back goes to the beginning of the one under way, then of t
   runner.instruction();
   runner.tick();
   runner.tick();
-  const ticks = [runner.instructionBack() && runner.ticks, runner.instructionBack() && runner.ticks, runner.instructionBack()];
+  const ticks = [
+    runner.timeline.instructionBack() && runner.ticks,
+    runner.timeline.instructionBack() && runner.ticks,
+    runner.timeline.instructionBack(),
+  ];
   expect(ticks).toEqual([8, 0, false]);
 });
 
@@ -176,26 +180,26 @@ test('travel over a long fast run gives the same states as stepping through it',
   for (let slice = 0; slice < 30; slice++) runner.run(20_000, { first: slice === 0 });
   expect(runner.ticks).toBe(600_000);
   for (const target of [12_345, 599_999, 3, 400_001, 400_000, 250_000]) {
-    runner.travel(target);
-    reference.travel(0);
+    runner.timeline.travel(target);
+    reference.timeline.travel(0);
     const plain = runnerFor(source);
     plain.run(target, { first: true });
     expect(runner.state).toEqual(plain.state);
   }
-  runner.travel(300_000);
-  runner.back();
+  runner.timeline.travel(300_000);
+  runner.timeline.back();
   expect(runner.ticks).toBe(299_999);
 });
 
 test('after a fast run the tick just done can be recalled, shown and undone', () => {
   const runner = runnerFor('loop ADD #1\nJUMP loop');
   runner.run(100_000, { first: true });
-  expect(runner.last).toBeUndefined();
+  expect(runner.timeline.last).toBeUndefined();
   const before = copyState(runner.state);
-  runner.recall();
+  runner.timeline.recall();
   expect(runner.state).toEqual(before);
-  expect(runner.last).toMatchObject({ tick: 100_000 });
-  expect(runner.back()).toBe(true);
+  expect(runner.timeline.last).toMatchObject({ tick: 100_000 });
+  expect(runner.timeline.back()).toBe(true);
 });
 
 test('a breakpoint stops before its instruction, and is left without being hit again', () => {
@@ -214,17 +218,17 @@ test('after a fast run to a breakpoint the run stands there, not where it last s
   runner.instruction();
   for (let round = 1; round <= 3; round++) {
     expect(runner.run(10_000, { first: true })).toMatchObject({ kind: 'breakpoint', address: 2 });
-    runner.recall();
+    runner.timeline.recall();
     expect([runner.ticks, registers(runner).ACC]).toEqual([6 + 12 * round, round]);
-    expect(runner.last).toMatchObject({ tick: runner.ticks });
+    expect(runner.timeline.last).toMatchObject({ tick: runner.ticks });
   }
 });
 
 test('an input that is taken out of the queue after going back is gone from the new future', () => {
   const runner = runnerFor(programText('highest-water'), [120, 158, 0]);
   finish(runner);
-  runner.travel(0);
-  expect(runner.removeInput(1)).toBe(true);
+  runner.timeline.travel(0);
+  expect(runner.timeline.removeInput(1)).toBe(true);
   finish(runner);
   expect(runner.state.control.output).toContain('highest: 120');
 });
@@ -263,7 +267,7 @@ test('a tick tells in words who gave, who received, and which flags changed', ()
   expect(sentence(runner)).toBe(
     'The ALU adds 2B in MDR to 9E in ACC. ACC becomes C9, it was 9E. H became 1, P became 1; unchanged: Z 0, N 1, C 0, V 0.',
   );
-  runner.back();
+  runner.timeline.back();
   expect(sentence(runner)).toBe('2B from rise went to MDR, replacing 9E.');
 });
 
@@ -271,7 +275,7 @@ test('before a branch executes, the coming tick says what will happen and why', 
   const runner = runnerFor('LOAD #1\nJUMPZ end\nend HALT');
   runner.instruction();
   for (let tick = 0; tick < 5; tick++) runner.tick();
-  const { report } = runner.preview()!;
+  const { report } = runner.timeline.preview()!;
   expect(
     narrate(runner, report, 'coming')
       .map((each) => each.text)
@@ -283,8 +287,8 @@ test('before a branch executes, the coming tick says what will happen and why', 
 test('a flag tells which instruction set it, and shows the columns', () => {
   const runner = runnerFor('LOAD #0x9E\nADD #0x2B\nJUMP next\nnext HALT');
   finish(runner);
-  runner.recall();
-  const reason = explainFlag(runner, 1, runner.whyFlag(1));
+  runner.timeline.recall();
+  const reason = explainFlag(runner, 1, runner.timeline.whyFlag(1));
   expect(reason.sentence).toBe('N = 1: set by ADD #0x2B at 0x02, tick 12. The top bit is 1: read as signed, −55.');
   expect(reason.columns.map((each) => `${each.sign.trim()}|${each.binary}|${each.hex}`)).toEqual([
     '| 111 11  |carries',
@@ -297,7 +301,7 @@ test('a flag tells which instruction set it, and shows the columns', () => {
 test('a flag set long ago in a fast run still tells why', () => {
   const runner = runnerFor('LOAD #0xFF\nADD #1\nloop JUMP loop');
   for (let slice = 0; slice < 20; slice++) runner.run(50_000, { first: slice === 0 });
-  expect(explainFlag(runner, 2, runner.whyFlag(2)).sentence).toContain('tick 12. A one was carried out of the top');
+  expect(explainFlag(runner, 2, runner.timeline.whyFlag(2)).sentence).toContain('tick 12. A one was carried out of the top');
 });
 
 test('random memory never crashes the engine, and equal runs give equal states', () => {

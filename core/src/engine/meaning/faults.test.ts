@@ -95,7 +95,7 @@ test('a fault that is a trap drops its tick and the rest of its instruction, and
   expect([register('A'), register('B')]).toEqual([1, 4]);
   const cells = runner.state.spaces[0]!;
   expect([cells[0x80], cells[0x81], cells[0xf0]]).toEqual([5, 0, 3]);
-  const report = runner.reportOf(8)!;
+  const report = runner.timeline.reportOf(8)!;
   expect(report).toMatchObject({ part: 'enter', trapped: { kind: 'division' } });
   const told = narrate({ machine, program: runner.program, state: runner.state }, report, 'done')
     .map((each) => each.text)
@@ -187,14 +187,14 @@ test('a read with effects happens once for each reference that is carried out, a
   const ticks = { TWICE: 'A <- M[0xF0] + M[0xF0]', NOT: 'if B = 1: A <- M[0xF0]' };
   const { register, runner } = run({ parts: DEVICES, ticks }, 'NOT\nTWICE\nHALT', { inputs: [3, 4, 5] });
   expect([register('A'), runner.state.control.inputs]).toEqual([7, 2]);
-  runner.toStart();
+  runner.timeline.toStart();
   for (let tick = 0; tick < 6; tick++) {
-    runner.preview();
-    runner.preview();
+    runner.timeline.preview();
+    runner.timeline.preview();
     runner.tick();
   }
   expect(runner.state.control.inputs).toBe(2);
-  while (runner.back());
+  while (runner.timeline.back());
   expect(runner.state.control.inputs).toBe(0);
 });
 
@@ -206,18 +206,18 @@ test('a character that comes while the display is busy is lost; waiting for it k
   // Ten ticks of a busy display: as many as it takes pass in the tick that waits, and each can be undone.
   const { runner } = safe;
   const states = [copyState(runner.state)];
-  while (runner.back()) states.push(copyState(runner.state));
+  while (runner.timeline.back()) states.push(copyState(runner.state));
   const stalled: number[] = [];
   for (let at = states.length - 2; at >= 0; at--) {
     runner.tick();
-    if (runner.last!.stalled) stalled.push(runner.ticks);
+    if (runner.timeline.last!.stalled) stalled.push(runner.ticks);
     expect(runner.state).toEqual(states[at]);
   }
   expect(stalled.length).toBeGreaterThan(2);
   expect(stalled.at(-1)! - stalled[0]!).toBe(stalled.length - 1);
   expect(runner.state.control.instructions).toBe(5);
-  runner.travel(stalled[0]!);
-  expect(plain(narrate(runner, runner.last!, 'done'))).toBe('Waits until slow is ready.');
+  runner.timeline.travel(stalled[0]!);
+  expect(plain(narrate(runner, runner.timeline.last!, 'done'))).toBe('Waits until slow is ready.');
 });
 
 test('time passes in a wait for what a script gives at a tick; what nothing will change is waited for for ever', () => {
@@ -283,7 +283,7 @@ test('what is written to a register fixed at zero, or to a fixed digit, is throw
   };
   const { register, runner, machine } = run(small, 'PUT 0xFF\nX\nZ\nY\nHALT');
   expect([register('N'), register('A'), runner.state.flags[0]]).toEqual([0, 0x11, 1]);
-  const report = runner.reportOf(7)!;
+  const report = runner.timeline.reportOf(7)!;
   expect(report.transfers[0]).toMatchObject({ lost: true });
   expect(
     narrate({ machine, state: runner.state }, report, 'done')
@@ -330,21 +330,21 @@ test('switches set by hand belong to the run: going back undoes them, going on a
     'value',
   );
   const b = machine.registers.findIndex((each) => each.name === 'B');
-  runner.edit({ kind: 'latch', latch: box, value: 1 });
+  runner.timeline.edit({ kind: 'latch', latch: box, value: 1 });
   for (let tick = 0; tick < 10; tick++) runner.tick();
   expect([runner.state.registers[b], runner.state.latches[box]]).toEqual([1, 1]);
-  runner.edit({ kind: 'latch', latch: box, value: 5 });
+  runner.timeline.edit({ kind: 'latch', latch: box, value: 5 });
   for (let tick = 0; tick < 10; tick++) runner.tick();
   expect(runner.state.registers[b]).toBe(5);
-  while (runner.ticks > 9) runner.back();
+  while (runner.ticks > 9) runner.timeline.back();
   expect([runner.state.registers[b], runner.state.latches[box]]).toEqual([1, 1]);
-  runner.travel(20);
+  runner.timeline.travel(20);
   expect([runner.state.registers[b], runner.state.latches[box]]).toEqual([5, 5]);
   runner.run(5000, { first: false });
-  runner.travel(12);
+  runner.timeline.travel(12);
   expect([runner.state.registers[b], runner.state.latches[box]]).toEqual([1, 5]);
-  runner.travel(3000);
+  runner.timeline.travel(3000);
   expect([runner.state.registers[b], runner.state.latches[box]]).toEqual([5, 5]);
-  runner.toStart();
+  runner.timeline.toStart();
   expect(runner.state.latches[box]).toBe(1);
 });

@@ -5,11 +5,11 @@ import type { Runner } from '../control/runner';
 import { explainFlag } from './why';
 
 const told = (runner: Runner): string =>
-  narrate(runner, runner.last!, 'done')
+  narrate(runner, runner.timeline.last!, 'done')
     .map((each) => each.text)
     .join('');
 const coming = (runner: Runner): string =>
-  narrate(runner, runner.preview()!.report, 'coming')
+  narrate(runner, runner.timeline.preview()!.report, 'coming')
     .map((each) => each.text)
     .join('');
 
@@ -122,7 +122,9 @@ test.each<[string, string]>([
 
 test('each flag rule gives its reason in words', () => {
   const runner = after('LOAD #0x50\nADD #0x50\nHALT', 2);
-  const reasons = runner.machine.flags.map((_, flag) => explainFlag(runner, flag, runner.whyFlag(flag)).sentence.split('. ').at(-1));
+  const reasons = runner.machine.flags.map((_, flag) =>
+    explainFlag(runner, flag, runner.timeline.whyFlag(flag)).sentence.split('. ').at(-1),
+  );
   expect(reasons).toEqual([
     'The result is not 0.',
     'The top bit is 1: read as signed, −96.',
@@ -135,14 +137,17 @@ test('each flag rule gives its reason in words', () => {
 
 test('a flag that nothing has set says so, and one given a value too', () => {
   const runner = runnerFor('HALT');
-  expect(explainFlag(runner, 0, runner.whyFlag(0))).toEqual({ sentence: 'Z is 0 since the start: nothing has set it yet.', columns: [] });
+  expect(explainFlag(runner, 0, runner.timeline.whyFlag(0))).toEqual({
+    sentence: 'Z is 0 since the start: nothing has set it yet.',
+    columns: [],
+  });
   const given = after('SHL\nHALT', 1, withTick('C <- 1'));
-  expect(explainFlag(given, 2, given.whyFlag(2)).sentence).toBe('C = 1: set by SHL at 0x00, tick 4, which gave it this value.');
+  expect(explainFlag(given, 2, given.timeline.whyFlag(2)).sentence).toBe('C = 1: set by SHL at 0x00, tick 4, which gave it this value.');
 });
 
 test('borrows stand over the columns of a subtraction', () => {
   const runner = after('LOAD #0x10\nSUB #0x01\nHALT', 2);
-  const { columns } = explainFlag(runner, 2, runner.whyFlag(2));
+  const { columns } = explainFlag(runner, 2, runner.timeline.whyFlag(2));
   expect(columns.map((each) => `${each.sign}${each.binary} ${each.hex}`)).toEqual([
     '    1 111  borrows',
     '0001 0000 10',

@@ -8,7 +8,7 @@ import { deviceValue } from '../meaning/devices';
 import { planText, writeScript } from '../timeline/script';
 import { instructionAt, placeName } from './names';
 import type { TickReport } from '../meaning/report';
-import type { History } from '../timeline/history';
+import type { Timeline } from '../timeline/timeline';
 import { readPlace } from '../watch/places';
 import { deviceLatch, portLatch, type State } from '../meaning/state';
 
@@ -42,7 +42,7 @@ const stateColumns = (machine: Machine, state: State): number[] => [
 ];
 
 /** What came from outside at a tick, and what is so from then on: undefined where nothing came. */
-export function outsideRow(runner: Pick<History, 'machine' | 'state' | 'script' | 'ticks' | 'firstInputs'>): Row | undefined {
+export function outsideRow(runner: Pick<Timeline, 'machine' | 'state' | 'script' | 'ticks' | 'firstInputs'>): Row | undefined {
   const { machine, state, ticks } = runner;
   const given = runner.script.filter((each) => each.tick === ticks);
   const planned = state.plans.filter((each) => each.until.kind === 'tick' && each.until.tick === ticks);
@@ -154,7 +154,7 @@ export const phaseComment = (machine: Machine): string =>
   `phase: 0 before the first tick, ${machine.phases.map((each, at) => `${at + 1} ${each}`).join(', ')}`;
 
 /** Every cell that is not as power-on left it, with what it holds. */
-export function cellsNow({ machine, state }: Pick<History, 'machine' | 'state'>): { space: number; address: number; value: number }[] {
+export function cellsNow({ machine, state }: Pick<Timeline, 'machine' | 'state'>): { space: number; address: number; value: number }[] {
   return machine.spaces.flatMap((_, space) =>
     [...state.spaces[space]!.entries()].flatMap(([address, value]) =>
       state.marks[space]![address] === 0 ? [] : [{ space, address, value }],

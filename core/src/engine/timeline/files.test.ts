@@ -23,8 +23,8 @@ test('a megabyte of input is read, held and used up', () => {
   runner.begin();
   expect(runner.run(300_000)).toBeUndefined();
   expect(runner.state.control.inputs).toBeGreaterThan(1000);
-  runner.queueInput(script.inputs);
-  expect(runner.inputs).toHaveLength(2_000_002);
+  runner.timeline.queueInput(script.inputs);
+  expect(runner.timeline.inputs).toHaveLength(2_000_002);
 });
 
 test('a script is written as it is read', () => {
@@ -84,14 +84,14 @@ test('a run that is written as a script and done again is the same, tick for tic
   const runner = new Runner(gannet, program, script);
   runner.begin();
   runner.run(900);
-  runner.edit({ kind: 'register', register: 7, value: 0x1234 });
-  runner.queueInput(['b'.charCodeAt(0), '.'.charCodeAt(0)]);
+  runner.timeline.edit({ kind: 'register', register: 7, value: 0x1234 });
+  runner.timeline.queueInput(['b'.charCodeAt(0), '.'.charCodeAt(0)]);
   runner.begin();
   expect(runner.run(100_000)?.kind).toBe('halted');
-  const text = writeScript(gannet, { inputs: script!.inputs, plans: script!.plans, devices: [], edits: runner.script });
+  const text = writeScript(gannet, { inputs: script!.inputs, plans: script!.plans, devices: [], edits: runner.timeline.script });
   const again = new Runner(gannet, program, readScript(gannet, program, text).script);
   for (const tick of [1, 400, 899, 900, 901, 1500, runner.ticks]) {
-    runner.travel(tick);
+    runner.timeline.travel(tick);
     while (again.ticks < tick && !again.tick());
     const [a, b] = [copyState(runner.state), copyState(again.state)];
     expect([...b.registers, ...b.flags, ...b.spaces[0]!, ...b.latches, b.control.output, b.control.queue.length]).toEqual([
@@ -118,9 +118,9 @@ test('what the script gives later stays, whatever hands do before', () => {
   const program = programFrom(gannet, 'start HALT');
   const { script } = readScript(gannet, program, 'input 1\nat 5000: input 2\nat 6000: R1 = 7');
   const runner = new Runner(gannet, program, script);
-  runner.edit({ kind: 'register', register: 7, value: 3 });
-  runner.queueInput([9]);
-  expect([runner.inputs, runner.script.filter((each) => each.tick > 0)]).toMatchObject([
+  runner.timeline.edit({ kind: 'register', register: 7, value: 3 });
+  runner.timeline.queueInput([9]);
+  expect([runner.timeline.inputs, runner.timeline.script.filter((each) => each.tick > 0)]).toMatchObject([
     [1, 9],
     [
       { kind: 'inputs', tick: 5000, queue: [1, 9, 2] },
@@ -140,7 +140,7 @@ test('a value change dump is what a reader of the standard’s grammar finds: ev
     const writer = new VcdWriter(signals, { scope: machine.name, comment: phaseComment(machine) });
     const expected: number[][] = [];
     const look = (): void => {
-      const values = signals.map((each) => each.value(runner.state, runner.last));
+      const values = signals.map((each) => each.value(runner.state, runner.timeline.last));
       expected.push(values);
       writer.sample(runner.ticks, values);
     };

@@ -7,7 +7,8 @@ import { DEVICE_KINDS, type Device, type DeviceKind, type Machine } from '../../
 import { numberReader } from '../../machine/model/numbers';
 import { nearest } from '../../text/nearest';
 import { power, readNumber, shownNumber } from '../../text/number';
-import type { Beginning, DatedEdit, Edit } from './history';
+import type { DatedEdit, Edit } from './interventions';
+import type { Beginning } from './timeline';
 import { cellText, readEdit } from '../watch/places';
 import { inputKindOf, readEntries, readEntry } from '../meaning/services';
 import { AS_IT_IS, deviceLatch, latchOwner, NOT_READY, READY, type Plan, type Until } from '../meaning/state';

@@ -7,7 +7,7 @@ import { shownNumber } from '../../text/number';
 import type { WatchedPlace } from './breakpoints';
 import { readEntry } from '../meaning/services';
 import { deviceLatch, portLatch } from '../meaning/state';
-import type { Edit } from '../timeline/history';
+import type { Edit } from '../timeline/interventions';
 import { BY_HAND } from '../meaning/state';
 
 /** Reads a place; or says in a sentence what may stand there. Labels go in any case, all else as the machine writes it. */

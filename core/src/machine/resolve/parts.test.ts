@@ -276,7 +276,7 @@ test('the machine’s own words replace the plain sentence, with values in their
   const told: string[] = [];
   while (!runner.tick())
     told.push(
-      narrate({ machine, program, state: runner.state }, runner.last!, 'done')
+      narrate({ machine, program, state: runner.state }, runner.timeline.last!, 'done')
         .map((each) => each.text)
         .join(''),
     );

@@ -4,14 +4,12 @@
  */
 import type { Program } from '../../image/program';
 import type { Machine } from '../../machine/model/machine';
+import { UNGUARDED } from '../compile/compiled';
 import { plannedValue } from '../meaning/devices';
-import { CompiledRun, UNGUARDED, type Limits } from '../compile/compiled';
 import { TickExecutor } from '../meaning/interpret';
-import { Search, Side, type Past, type Sought } from './search';
 import type { Fault, FlagChange, Outcome, TickReport } from '../meaning/report';
 import {
   applyChange,
-  BY_A_HAND,
   copyState,
   createState,
   deviceLatch,
@@ -22,6 +20,9 @@ import {
   type Plan,
   type State,
 } from '../meaning/state';
+import { Interventions, type DatedEdit, type Edit } from './interventions';
+import { Leaper } from './leaper';
+import { Search, Side, type Past, type Sought } from './search';
 
 /** One tick that is remembered: what it told, and how to undo and redo it. */
 export interface TickRecord {
@@ -38,29 +39,6 @@ export type TickStop =
   | { readonly kind: 'waiting'; readonly report: TickReport }
   | { readonly kind: 'fault'; readonly fault: Fault; readonly report: TickReport };
 
-/** What a hand does: sets a latch, as switches are, a register, a flag or a cell with its mark; or gives one more input. */
-export type Edit =
-  | { readonly kind: 'latch'; readonly latch: number; readonly value: number }
-  | { readonly kind: 'register'; readonly register: number; readonly value: number }
-  | { readonly kind: 'flag'; readonly flag: number; readonly value: number }
-  | { readonly kind: 'cell'; readonly space: number; readonly address: number; readonly value: number; readonly mark: number }
-  /** The queue of inputs from now on, those that are used up included. */
-  | { readonly kind: 'inputs'; readonly queue: readonly number[] };
-
-/** `scripted`: given with the run, so no new future forgets it. */
-export type DatedEdit = Edit & { readonly tick: number; readonly scripted?: boolean };
-
-/** What a run that is not remembered looks at on its way. */
-interface Watching<T> {
-  /** Before each tick that the tick executor does; something ends the run. */
-  readonly before: () => T | undefined;
-  /** After each such tick, and after each leap. */
-  readonly after?: (() => void) | undefined;
-  readonly afterLeap?: (() => void) | undefined;
-  /** At a boundary: how far may be leapt; undefined where every tick has to be looked at. */
-  readonly leaps: () => Omit<Limits, 'ticks'> | undefined;
-}
-
 export interface Beginning {
   /** Cells that the image does not fill stay as they are there. */
   readonly keep?: State;
@@ -70,86 +48,63 @@ export interface Beginning {
   readonly edits?: readonly DatedEdit[];
 }
 
-/** The change that an edit makes to a state now; undefined where it makes none. */
-function changeOf(state: State, edit: Exclude<Edit, { kind: 'inputs' }>): Change | undefined {
-  const { value } = edit;
-  switch (edit.kind) {
-    case 'latch': {
-      const before = state.latches[edit.latch]!;
-      return before === value ? undefined : { kind: 'latch', latch: edit.latch, before, after: value };
-    }
-    case 'register': {
-      const before = state.registers[edit.register]!;
-      return before === value ? undefined : { kind: 'register', register: edit.register, before, after: value };
-    }
-    case 'flag': {
-      const before = state.flags[edit.flag]!;
-      const tickBefore = state.flagTicks[edit.flag]!;
-      return { kind: 'flag', flag: edit.flag, before, after: value, tickBefore, tickAfter: BY_A_HAND };
-    }
-    case 'cell': {
-      const { space, address, mark } = edit;
-      const before = state.spaces[space]![address]!;
-      const markBefore = state.marks[space]![address]!;
-      if (before === value && markBefore === mark) return undefined;
-      return { kind: 'cell', space, address, before, after: value, markBefore, markAfter: mark };
-    }
-    default:
-      return edit satisfies never;
-  }
-}
-
 const MOST_RECORDS = 1500;
 /** Ticks remembered around a place that was travelled to. */
 const NEAR = 600;
 /** Bytes that checkpoints may take, about, and how many there may be at least and at most. */
 const CHECKPOINT_ROOM = 24e6;
 const [FEWEST, MOST] = [30, 1500];
-/** Runs of fewer instructions are not worth compiling. */
-export const SHORT = 3000;
 
-export class History {
+/** Whoever goes along with a run is told what its timeline does by itself. */
+export interface Companion {
+  /** The state is another one than the run had come to, or something has come from outside. */
+  changedFromOutside(): void;
+  /** What was remembered of the future has ended. */
+  forgotFuture(): void;
+}
+
+export class Timeline {
   readonly state: State;
-  protected readonly executor: TickExecutor;
+  readonly executor: TickExecutor;
+  readonly leaper: Leaper;
+  private readonly interventions: Interventions;
+  private readonly companion: Companion;
   private readonly checkpoints: State[] = [];
   private readonly mostCheckpoints: number;
   private spacing = 10_000;
   /** Ticks in order without a gap; those from `position` on are the future that was travelled back from. */
   private readonly records: TickRecord[] = [];
   private position = 0;
-  /** What hands have done, in order of ticks: done again whenever the run is. */
-  private edits: DatedEdit[] = [];
-  /** Plans that a tick fulfils. */
-  private readonly scheduled: readonly (Plan & { readonly tick: number })[];
-  /** The tick of the next edit or plan after the present one. */
-  private nextEvent = Infinity;
-  /** Leaps over what needs no look; made when a run turns out to be long. */
-  protected compiled: CompiledRun | undefined;
-  private compiling: 'not yet' | 'done' | 'never' = 'not yet';
-  /** The furthest tick this run has reached. */
-  furthest = 0;
+  private reached = 0;
 
   constructor(
     readonly machine: Machine,
     readonly program: Program,
-    { keep, inputs = [], plans = [], edits = [] }: Beginning = {},
+    { keep, inputs = [], plans = [], edits = [] }: Beginning,
+    companion: Companion,
   ) {
+    this.companion = companion;
     const arrivals = edits.flatMap((each) => (each.kind === 'inputs' && (each.scripted ?? true) ? [each.tick] : []));
     this.state = createState(machine, keep, { plans, arrivals });
     loadProgram(machine, this.state, program);
     this.state.control.queue = inputs;
-    this.scheduled = plans.flatMap((plan) => (plan.until.kind === 'tick' ? [{ ...plan, tick: plan.until.tick }] : []));
+    this.interventions = new Interventions(machine, { plans, edits });
     for (const plan of plans) {
       const past = plan.until.kind === 'key' && inputs.length > 0;
-      this.fulfil(this.state, plan, past ? plan.after : plan.before);
+      this.interventions.fulfil(this.state, plan, past ? plan.after : plan.before);
     }
-    this.edits = edits.map((each) => ({ ...each, scripted: each.scripted ?? true }));
     this.executor = new TickExecutor(machine, this.state);
+    this.leaper = new Leaper(machine, this.state, this.executor, this.interventions);
     const bytes = this.state.spaces.reduce((sum, each) => sum + each.length * 5, 400);
     this.mostCheckpoints = Math.min(MOST, Math.max(FEWEST, Math.floor(CHECKPOINT_ROOM / bytes)));
-    this.applyEvents(this.state);
+    this.interventions.applyAt(this.state);
     this.checkpoints.push(copyState(this.state));
     this.findNextEvent();
+  }
+
+  /** The furthest tick this run has reached. */
+  get furthest(): number {
+    return this.reached;
   }
 
   get ticks(): number {
@@ -158,17 +113,12 @@ export class History {
 
   /** The queue of inputs: used up, waiting, and those that the future travelled back from will give. */
   get inputs(): readonly number[] {
-    return this.laterQueue ?? this.state.control.queue;
-  }
-
-  private get laterQueue(): readonly number[] | undefined {
-    const later = this.edits.findLast((each) => each.kind === 'inputs' && !each.scripted);
-    return later?.kind === 'inputs' && later.tick > this.ticks ? later.queue : undefined;
+    return this.interventions.queueAfter(this.ticks) ?? this.state.control.queue;
   }
 
   /** What hands have done so far, and will do again in the future that was travelled back from. */
   get script(): readonly DatedEdit[] {
-    return this.edits;
+    return this.interventions.all;
   }
 
   /** What the run was given before its first tick. */
@@ -178,7 +128,7 @@ export class History {
 
   /** Whether something is still to come from outside at a tick that is settled. */
   get eventsAhead(): boolean {
-    return this.nextEvent < Infinity;
+    return this.interventions.nextTick < Infinity;
   }
 
   /** The tick just done, where it is remembered. */
@@ -219,67 +169,26 @@ export class History {
    */
   edit(edit: Edit): void {
     this.recall();
-    const { laterQueue } = this;
+    const laterQueue = this.interventions.queueAfter(this.ticks);
     this.forgetFuture();
     if (laterQueue && edit.kind !== 'inputs') this.put({ kind: 'inputs', queue: laterQueue });
     this.put(edit);
     this.findNextEvent();
-    this.changedFromOutside();
+    this.companion.changedFromOutside();
   }
 
-  /** Of two edits of one thing at one tick the later one counts. The remembered tick takes it along, so that going back undoes it. */
+  /** The remembered tick takes it along, so that going back undoes it. */
   private put(edit: Edit): void {
-    const kept = this.edits.filter((each) => each.tick !== this.ticks || !samePlace(each, edit));
-    const present = this.state.control.queue.length;
-    // What the script gives later comes behind what is queued now.
-    const rest = kept.map((each) =>
-      edit.kind === 'inputs' && each.kind === 'inputs' && each.tick > this.ticks
-        ? { ...each, queue: [...edit.queue, ...each.queue.slice(present)] }
-        : each,
-    );
-    this.edits = [...rest, { ...edit, tick: this.ticks }];
-    const changes = this.applyTo(this.state, edit);
-    this.compiled?.changed();
+    this.interventions.put(edit, this.ticks, this.state.control.queue.length);
+    const changes = this.interventions.apply(this.state, edit);
+    this.leaper.changed();
     const last = this.records[this.position - 1];
     if (last) this.records[this.position - 1] = { ...last, changes: [...last.changes, ...changes], after: { ...this.state.control } };
-    if (this.ticks === 0) this.applyTo(this.checkpoints[0]!, edit);
-  }
-
-  /** Something has come from outside the run. */
-  protected changedFromOutside(): void {}
-
-  private applyTo(state: State, edit: Edit): Change[] {
-    if (edit.kind === 'inputs') {
-      const first = state.control.queue.length === 0 && edit.queue.length > 0;
-      state.control.queue = edit.queue;
-      return first ? state.plans.flatMap((each) => (each.until.kind === 'key' ? this.fulfil(state, each, each.after) : [])) : [];
-    }
-    const change = changeOf(state, edit);
-    if (change) applyChange(state, change, 'after');
-    return change ? [change] : [];
-  }
-
-  private fulfil(state: State, plan: Plan, value: number): Change[] {
-    const latch = deviceLatch(this.machine, plan.device, plan.latch);
-    return this.applyTo(state, { kind: 'latch', latch, value: plannedValue(this.machine, state, plan, value) });
-  }
-
-  /** What plans and hands do at the tick that a state has reached. */
-  private applyEvents(state: State): Change[] {
-    const { ticks } = state.control;
-    const planned = this.scheduled.flatMap((each) => (each.tick === ticks ? this.fulfil(state, each, each.after) : []));
-    return [...planned, ...this.edits.flatMap((each) => (each.tick === ticks ? this.applyTo(state, each) : []))];
-  }
-
-  private eventAfter(tick: number): number {
-    let next = Infinity;
-    for (const each of this.edits) if (each.tick > tick && each.tick < next) next = each.tick;
-    for (const each of this.scheduled) if (each.tick > tick && each.tick < next) next = each.tick;
-    return next;
+    if (this.ticks === 0) this.interventions.apply(this.checkpoints[0]!, edit);
   }
 
   private findNextEvent(): void {
-    this.nextEvent = this.eventAfter(this.ticks);
+    this.interventions.lookFrom(this.ticks);
   }
 
   /** What the next tick would do. Undefined once halted. */
@@ -294,23 +203,25 @@ export class History {
     if (known) return this.redo(known);
     const before = this.records[this.position - 1]?.after ?? { ...this.state.control };
     const { outcome, report, changes } = this.executor.reportTick();
-    this.compiled?.changed();
+    this.leaper.changed();
     if (outcome === 'waiting') return { kind: 'waiting', report };
     if (outcome === 'fault') return this.faulted(report);
-    const events = this.ticks === this.nextEvent ? this.applyEvents(this.state) : [];
-    if (this.ticks >= this.nextEvent) this.findNextEvent();
+    const { nextTick } = this.interventions;
+    const events = this.ticks === nextTick ? this.interventions.applyAt(this.state) : [];
+    if (this.ticks >= nextTick) this.findNextEvent();
     this.remember({ report, changes: [...changes, ...events], before, after: { ...this.state.control } });
     return outcome === 'halted' ? { kind: 'halted' } : undefined;
   }
 
-  protected faulted(report: TickReport): TickStop {
+  /** How a run stands after a fault: stopped, or at an end where the machine says so. */
+  faulted(report: TickReport): TickStop {
     const fault = report.fault!;
     return this.machine.faults[fault.kind]?.kind === 'end' ? { kind: 'halted', ran: fault } : { kind: 'fault', fault, report };
   }
 
   /** Done again, so that whoever watches writes and reads sees them; then made equal to what was remembered. */
   private redo(record: TickRecord): TickStop | undefined {
-    this.compiled?.changed();
+    this.leaper.changed();
     this.executor.tick();
     record.changes.forEach((each) => applyChange(this.state, each, 'after'));
     this.state.control = { ...record.after };
@@ -322,7 +233,7 @@ export class History {
   private remember(record: TickRecord): void {
     this.records.push(record);
     this.position++;
-    this.furthest = Math.max(this.furthest, this.ticks);
+    this.reached = Math.max(this.reached, this.ticks);
     if (this.records.length <= MOST_RECORDS) return;
     this.keepCheckpoint();
     const dropped = MOST_RECORDS / 3;
@@ -330,26 +241,27 @@ export class History {
     this.position -= dropped;
   }
 
-  protected forgetFuture(): void {
+  private forgetFuture(): void {
     this.records.length = this.position;
-    this.furthest = this.ticks;
-    this.edits = this.edits.filter((each) => each.tick <= this.ticks || each.scripted);
+    this.reached = this.ticks;
+    this.interventions.forgetAfter(this.ticks);
     this.findNextEvent();
     while (this.checkpoints.at(-1)!.control.ticks > this.ticks) this.checkpoints.pop();
+    this.companion.forgotFuture();
   }
 
   /** One tick back. False at the start. */
   back(): boolean {
     if (this.ticks === 0) return false;
     if (this.position === 0) this.travel(this.ticks, { again: true });
-    this.compiled?.changed();
+    this.leaper.changed();
     const record = this.records[this.position - 1];
     if (!record) throw new Error(`Tick ${this.ticks} is not remembered after travelling to it`);
     for (let at = record.changes.length - 1; at >= 0; at--) applyChange(this.state, record.changes[at]!, 'before');
     this.state.control = { ...record.before };
     this.position--;
     this.findNextEvent();
-    this.changedFromOutside();
+    this.companion.changedFromOutside();
     return true;
   }
 
@@ -373,7 +285,7 @@ export class History {
       while (this.ticks > target) this.back();
       while (this.ticks < target && !this.tick());
     } else this.replay(target);
-    this.changedFromOutside();
+    this.companion.changedFromOutside();
   }
 
   /** Goes to a tick that the run has perhaps not reached yet, without stopping on the way; as far as it can. */
@@ -388,7 +300,7 @@ export class History {
   private replay(target: number): void {
     const from = Math.max(0, target - NEAR);
     restoreState(this.state, this.checkpoints[this.checkpointBefore(from)]!);
-    this.compiled?.changed();
+    this.leaper.changed();
     this.records.length = 0;
     this.position = 0;
     this.findNextEvent();
@@ -402,79 +314,29 @@ export class History {
 
   /** Up to `budget` ticks with nobody looking; undefined where all were done. */
   private silently(budget: number): Outcome | undefined {
-    this.compileFor(budget);
-    this.compiled?.guard(UNGUARDED);
-    this.compiled?.watch({});
+    const { leaper } = this;
+    leaper.compileFor(budget);
+    leaper.compiled?.guard(UNGUARDED);
+    leaper.compiled?.watch({});
     const limits = { instructions: Infinity, depth: -1 };
-    return this.forward<Outcome>(budget, { before: () => undefined, leaps: () => limits });
-  }
-
-  /** Whether leaps are to count. */
-  protected wantsCounts = false;
-
-  /** From now on leaps are done by another module. */
-  protected compileAnew(): void {
-    this.compiled = undefined;
-    this.compiling = 'not yet';
-  }
-
-  /** Long runs leap. */
-  protected compileFor(budget: number): void {
-    if (this.compiling !== 'not yet' || (this.state.control.instructions < SHORT && budget < SHORT * 4)) return;
-    this.compiled = CompiledRun.for(this.machine, { counts: this.wantsCounts });
-    this.compiling = this.compiled ? 'done' : 'never';
-    this.compiled?.attach(this.state);
-  }
-
-  /** Which executor does the long runs; `tick` where modules are not allowed, or this machine cannot be compiled. */
-  get longRuns(): 'not yet' | 'compiled' | 'tick' {
-    return this.compiling === 'done' ? 'compiled' : this.compiling === 'never' ? 'tick' : 'not yet';
-  }
-
-  /** Does up to `budget` ticks without remembering them. */
-  protected forward<T>(budget: number, { before, after, afterLeap, leaps }: Watching<T>): T | Outcome | undefined {
-    const { executor, state, compiled } = this;
-    const end = state.control.ticks + budget;
-    while (state.control.ticks < end) {
-      const stop = before();
-      if (stop !== undefined) return stop;
-      if (compiled && state.control.step === 0) {
-        const limits = leaps();
-        // What comes from outside comes with a tick that is done one by one.
-        const ticks = Math.min(end, this.nextEvent - 1) - state.control.ticks;
-        if (limits && compiled.leap({ ...limits, ticks }) > 0) {
-          afterLeap?.();
-          continue;
-        }
-      }
-      const outcome = executor.tick();
-      compiled?.noteTick(executor);
-      if (outcome === 'waiting' || outcome === 'fault') return outcome;
-      if (state.control.ticks >= this.nextEvent) {
-        this.applyEvents(state);
-        compiled?.changed();
-        this.findNextEvent();
-      }
-      after?.();
-      if (outcome === 'halted') return outcome;
-    }
-    return undefined;
+    return leaper.forward<Outcome>(budget, { before: () => undefined, leaps: () => limits });
   }
 
   /** What was reached without remembering it. */
-  protected advanceFurthest(): void {
-    this.furthest = Math.max(this.furthest, this.ticks);
+  advanceFurthest(): void {
+    this.reached = Math.max(this.reached, this.ticks);
   }
 
   /** A fast run leaves the remembered ticks behind; a checkpoint takes their place. */
-  protected leaveRecords(): void {
+  leaveRecords(): void {
     if (this.records.length === 0) return;
     this.keepCheckpoint();
     this.records.length = 0;
     this.position = 0;
   }
 
-  protected keepCheckpoint(): void {
+  /** Where the run has gone far enough since the last one. */
+  keepCheckpoint(): void {
     const { checkpoints } = this;
     if (this.ticks - checkpoints.at(-1)!.control.ticks < this.spacing) return;
     checkpoints.push(copyState(this.state));
@@ -496,9 +358,9 @@ export class History {
     return {
       machine,
       checkpoints,
-      applyEvents: (state) => this.applyEvents(state).length > 0,
-      eventAfter: (tick) => this.eventAfter(tick),
-      leaps: this.longRuns === 'compiled',
+      applyEvents: (state) => this.interventions.applyAt(state).length > 0,
+      eventAfter: (tick) => this.interventions.after(tick),
+      leaps: this.leaper.longRuns === 'compiled',
     };
   }
 
@@ -528,13 +390,4 @@ export class History {
     const change = report?.flags.findLast((each) => each.flag === flag);
     return report && change ? { report, change } : undefined;
   }
-}
-
-/** Two edits that set the same thing: the later one counts. */
-function samePlace(a: Edit, b: Edit): boolean {
-  if (a.kind === 'cell' && b.kind === 'cell') return a.space === b.space && a.address === b.address;
-  if (a.kind === 'register' && b.kind === 'register') return a.register === b.register;
-  if (a.kind === 'flag' && b.kind === 'flag') return a.flag === b.flag;
-  if (a.kind === 'latch' && b.kind === 'latch') return a.latch === b.latch;
-  return a.kind === 'inputs' && b.kind === 'inputs';
 }

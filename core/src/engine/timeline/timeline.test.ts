@@ -27,12 +27,12 @@ function travelled(): Runner {
 }
 
 function act(runner: Runner, { does }: { does: typeof hand extends fc.Arbitrary<infer T> ? T : never }): void {
-  if (does.kind === 'key') runner.queueInput([does.value]);
+  if (does.kind === 'key') runner.timeline.queueInput([does.value]);
   else if (does.kind === 'register' && !gannet.registers[does.register]!.zero)
-    runner.edit({ kind: 'register', register: does.register, value: does.value });
-  else if (does.kind === 'cell') runner.edit({ kind: 'cell', space: 0, address: does.address, value: does.value, mark: 3 });
-  else if (does.kind === 'flag') runner.edit({ kind: 'flag', flag: does.flag, value: does.value });
-  else if (does.kind === 'release') runner.release(1);
+    runner.timeline.edit({ kind: 'register', register: does.register, value: does.value });
+  else if (does.kind === 'cell') runner.timeline.edit({ kind: 'cell', space: 0, address: does.address, value: does.value, mark: 3 });
+  else if (does.kind === 'flag') runner.timeline.edit({ kind: 'flag', flag: does.flag, value: does.value });
+  else if (does.kind === 'release') runner.timeline.release(1);
 }
 
 const same = (one: State, other: State): void => {
@@ -60,10 +60,10 @@ test('a run with hands in it, gone through back and forth, is the same at every 
       }
       const end = runner.ticks;
       for (const state of seen.toReversed()) {
-        runner.travel(state.control.ticks);
+        runner.timeline.travel(state.control.ticks);
         if (seen.filter((each) => each.control.ticks === state.control.ticks).at(-1) === state) same(runner.state, state);
       }
-      runner.travel(end);
+      runner.timeline.travel(end);
       same(runner.state, seen.at(-1)!);
     }),
     { numRuns },
@@ -80,9 +80,9 @@ test('a run with hands in it replays from its script, tick for tick', () => {
         act(runner, step);
       }
       const { plans } = runner.state;
-      const text = writeScript(gannet, { inputs: runner.firstInputs, plans, devices: [], edits: runner.script });
+      const text = writeScript(gannet, { inputs: runner.timeline.firstInputs, plans, devices: [], edits: runner.timeline.script });
       const again = new Runner(gannet, log, readScript(gannet, log, text).script);
-      again.reach(runner.ticks);
+      again.timeline.reach(runner.ticks);
       expect([...again.state.registers, ...again.state.flags, ...again.state.latches, again.state.control.output, again.ticks]).toEqual([
         ...[...runner.state.registers, ...runner.state.flags, ...runner.state.latches, runner.state.control.output, runner.ticks],
       ]);
@@ -97,12 +97,12 @@ test('every tick back is the state before it, with edits between the ticks', () 
   const states = [copyState(runner.state)];
   for (let tick = 1; tick <= 40; tick++) {
     runner.tick();
-    if (tick % 7 === 0) runner.edit({ kind: 'cell', space: 0, address: 0x80 + tick, value: tick, mark: 3 });
-    if (tick % 11 === 0) runner.edit({ kind: 'flag', flag: tick % 6, value: 1 });
+    if (tick % 7 === 0) runner.timeline.edit({ kind: 'cell', space: 0, address: 0x80 + tick, value: tick, mark: 3 });
+    if (tick % 11 === 0) runner.timeline.edit({ kind: 'flag', flag: tick % 6, value: 1 });
     states.push(copyState(runner.state));
   }
   for (let tick = 39; tick >= 0; tick--) {
-    runner.back();
+    runner.timeline.back();
     // An edit belongs to the tick that it came after, and is undone with it.
     same(runner.state, states[tick]!);
   }
@@ -110,10 +110,10 @@ test('every tick back is the state before it, with edits between the ticks', () 
 
 test('reaching a tick without stopping on the way gives the state of stepping there; beyond the end it stays there', () => {
   const [one, other] = [0, 1].map(() => new Runner(curlew, programFrom(curlew, programText('mean-level'))));
-  one!.reach(200);
+  one!.timeline.reach(200);
   while (other!.ticks < 200) other!.tick();
   same(one!.state, other!.state);
-  one!.reach(1_000_000);
+  one!.timeline.reach(1_000_000);
   expect(one!.state.control.halted).toBe(true);
-  expect(one!.last!.halted).toBe(true);
+  expect(one!.timeline.last!.halted).toBe(true);
 });
