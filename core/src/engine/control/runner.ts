@@ -16,6 +16,7 @@ import { placesUsed } from '../meaning/stacks';
 import type { Outcome } from '../meaning/report';
 import { copyState, deviceLatch, type State } from '../meaning/state';
 import { TickExecutor } from '../meaning/interpret';
+import { reportTick } from '../meaning/reportTick';
 
 export type { Edit } from '../timeline/interventions';
 export type { TickRecord } from '../timeline/timeline';
@@ -411,7 +412,7 @@ export class Runner {
 
   private stopped(outcome: Outcome): Stop {
     if (outcome === 'halted') return { kind: 'halted' };
-    const { report } = this.timeline.executor.reportTick();
+    const { report } = reportTick(this.timeline.executor);
     return outcome === 'waiting' ? { kind: 'waiting', report } : this.timeline.faulted(report);
   }
 }

@@ -4,6 +4,7 @@ import { machineFrom } from '../../testing/demo';
 import { smallMachine, type Small } from '../../testing/small';
 import { narrate } from '../tell/narrate';
 import { TickExecutor } from './interpret';
+import { reportTick } from './reportTick';
 import { withRole, type Machine } from '../../machine/model/machine';
 
 const rounds = Number(process.env.ZETTAK_RUNS ?? 6);
@@ -139,7 +140,7 @@ function told(machine: Machine, from: number): void {
   const state = drawnState(machine, from);
   const executor = new TickExecutor(machine, state);
   for (let count = 0; count < 250; count++) {
-    const { report, outcome } = executor.reportTick();
+    const { report, outcome } = reportTick(executor);
     expect(narrate({ machine, state, program: undefined }, report, 'done').length).toBeGreaterThan(0);
     if (outcome !== 'done') return;
   }

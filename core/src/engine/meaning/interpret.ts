@@ -1,6 +1,6 @@
 /**
  * The tick executor: what a machine means. One tick reads everything, then faults or waits, then writes everything.
- * With a report it also tells what moved and what changed; without one it only does it.
+ * It does no more than that; a recorder, while there is one, takes down what moved and what changed.
  */
 import { decoderOf } from '../../machine/model/encode';
 import { programSpaceOf, type FaultKind, type Form, type Machine, type ScheduledTick } from '../../machine/model/machine';
@@ -11,38 +11,31 @@ import { cut, flagAfter, work, wrapped, type Worked } from './arithmetic';
 import { Chain, type Mark } from './callStack';
 import { inputsAhead, isReady, plannedValue, writeDevice, type Attached, timeMakesReady } from './devices';
 import { askedOf, BITWISE, Evaluator } from './evaluate';
-import { Gathering, rolesOf, routeOf, type Roles } from './tickRecorder';
-import type { Fault, Outcome, PlaceRef, Reading, TickReport } from './report';
+import { rolesOf, type TickRecorder, type TransferTrace } from './tickRecorder';
+import type { Fault, Outcome, PlaceRef } from './report';
 import type { Noticed } from './noticed';
 import { performService, type ServiceEffect } from './services';
-import { CODE, DATA, deviceLatch, looksForEmpty, NEVER, portLatch, type Change, type State } from './state';
+import { CODE, DATA, deviceLatch, looksForEmpty, NEVER, portLatch, type State } from './state';
 import { placesUsed } from './stacks';
 import { CELL, FLAG, LATCH, REGISTER, Writes } from './writes';
-
-export interface Reported {
-  readonly outcome: Outcome;
-  readonly report: TickReport;
-  readonly changes: readonly Change[];
-}
-
-/** Ticks of an instruction whose `finish` is skipped. */
-const withoutFinish = (schedule: readonly ScheduledTick[]): number => {
-  let count = schedule.length;
-  while (count > 0 && schedule[count - 1]!.part === 'finish') count--;
-  return count;
-};
 
 /** The longest text a run keeps; what is older falls away. */
 export const MOST_OUTPUT = 100_000;
 
 type Transferring = Action & { kind: 'transfer' };
 
-/** What a transfer's report needs besides place and value. */
-interface Told {
-  readonly expr: Expr;
-  readonly worked: Worked | undefined;
-  readonly sources: readonly Reading[];
-  readonly taken: number;
+/** What a tick is about to do besides writing. */
+export interface Effects {
+  waits: boolean;
+  /** It waits for what time alone brings: the tick passes, and nothing else happens. */
+  stalls: boolean;
+  halts: boolean;
+  jumps: boolean;
+  /** Written to the console. */
+  says: string;
+  /** Values taken from the queue. */
+  takes: number;
+  mark: Mark | undefined;
 }
 
 /** Who wants to know what is allowed and seldom meant. */
@@ -58,44 +51,36 @@ export class TickExecutor {
   /** The tick that was done last. */
   done: ScheduledTick | undefined;
   private readonly candidates: (cell: number) => readonly Form[];
-  private readonly roles: Roles;
   readonly reads: Evaluator;
   readonly writes: Writes;
   private readonly chain: Chain;
   private readonly cells: number;
-  private readonly checksData: boolean;
-  private readonly checksEmpty: boolean;
-  private readonly checksFit: boolean;
-  private readonly wrapsCounter: boolean;
+  /** What this machine looks for: data and empty cells that are executed, results that do not fit, a counter that wraps. */
+  private readonly checks: { readonly data: boolean; readonly empty: boolean; readonly fit: boolean; readonly wraps: boolean };
   private readonly counter: number;
+  /** Registers that hold places and instructions, not results of arithmetic. */
+  private readonly places: ReadonlySet<number>;
   /** 1 for registers that are fixed at 0. */
   private readonly zeros: Uint8Array;
   private readonly radix: 2 | 10;
   /** The ticks of an undefined opcode that is passed over. */
   private readonly passedOver: readonly ScheduledTick[];
-  private gathering: Gathering | undefined;
-  private dry = false;
-  private changes: Change[] = [];
-  private waits = false;
-  /** It waits for what time alone brings: the tick passes, and nothing else happens. */
-  private stalls = false;
-  private halts = false;
-  private jumps = false;
-  /** What the last tick has written to the console. */
-  says = '';
-  private takes = 0;
-  private mark: Mark | undefined;
+  /** Takes down what a tick does, while somebody wants a report. */
+  recorder: TickRecorder | undefined;
+  /** Of the tick that was done last. */
+  readonly does: Effects = { waits: false, stalls: false, halts: false, jumps: false, says: '', takes: 0, mark: undefined };
   private noticed: Noticed[] = [];
   private comparing = false;
-  private decodedForm: Form | undefined;
-  private trapped: Fault | undefined;
+  /** Found by the decode tick that was done last. */
+  decodedForm: Form | undefined;
+  /** A fault for which the last tick has entered a trap instead. */
+  trapped: Fault | undefined;
 
   constructor(
     readonly machine: Machine,
     readonly state: State,
   ) {
     this.candidates = decoderOf(machine).byFirst;
-    this.roles = rolesOf(machine);
     this.reads = new Evaluator(machine, state);
     this.writes = new Writes(machine.radix, machine.programSpace);
     this.chain = new Chain(machine, state);
@@ -104,10 +89,13 @@ export class TickExecutor {
     this.counter = machine.programCounter;
     this.zeros = Uint8Array.from(machine.registers, (each) => (each.zero ? 1 : 0));
     this.radix = machine.radix;
-    this.checksData = machine.faults['executing data'] !== undefined;
-    this.checksEmpty = looksForEmpty(machine);
-    this.checksFit = machine.faults['result too wide'] !== undefined;
-    this.wrapsCounter = machine.faults['program counter outside']?.kind === 'wrap';
+    this.places = rolesOf(machine).places;
+    this.checks = {
+      data: machine.faults['executing data'] !== undefined,
+      empty: looksForEmpty(machine),
+      fit: machine.faults['result too wide'] !== undefined,
+      wraps: machine.faults['program counter outside']?.kind === 'wrap',
+    };
   }
 
   /** Performs one tick. After 'waiting' and 'fault' nothing has changed; `fault` then tells which. */
@@ -129,21 +117,21 @@ export class TickExecutor {
       this.fault ??= this.reads.fault;
     }
     if (this.fault) return 'fault';
-    if (this.waits && !this.stalls) return 'waiting';
+    if (this.does.waits && !this.does.stalls) return 'waiting';
     if (this.writes.computed && this.writes.count > 1) {
       const place = this.writes.clash();
       if (place) this.fault = { kind: 'two writers', place };
       if (this.fault) return 'fault';
     }
-    if (this.dry) return 'done';
+    if (this.recorder?.dry) return 'done';
     this.done = scheduled;
     if (this.reads.polled.length > 0) this.countPolls();
     const link = this.chain.beforeWrites(this.writes);
     if (this.observer) this.tellObserver(this.observer, link);
-    this.writes.commit(this.state, this.gathering && this.changes);
-    if (this.stalls) control.ticks++;
+    this.writes.commit(this.state, this.recorder?.changes);
+    if (this.does.stalls) control.ticks++;
     else this.advance(scheduled, control);
-    return this.halts ? 'halted' : 'done';
+    return this.does.halts ? 'halted' : 'done';
   }
 
   /** Devices count how often they are asked; a plan may be waiting for that. */
@@ -192,64 +180,6 @@ export class TickExecutor {
     };
   }
 
-  /** Performs one tick and tells about it. `dry`: tells what would happen, and changes nothing. */
-  reportTick({ dry }: { dry: boolean } = { dry: false }): Reported {
-    const { state } = this;
-    const kept = state.control;
-    if (dry) state.control = { ...kept };
-    const { control } = state;
-    this.gathering = new Gathering(this.machine, state, this.roles);
-    this.reads.noting = true;
-    this.dry = dry;
-    this.changes = [];
-    const before = { schedule: control.schedule, step: control.step };
-    const outcome = this.tick();
-    const { gathering } = this;
-    this.gathering = undefined;
-    this.reads.noting = false;
-    this.dry = false;
-    const at = this.trapped ? this.machine.entry[1]! : before.schedule[before.step]!;
-    const report = this.describe(gathering, { at, step: this.trapped ? 1 : before.step + 1, outcome, dry });
-    if (dry) state.control = kept;
-    return { outcome, report, changes: this.changes };
-  }
-
-  private describe(
-    gathering: Gathering,
-    { at, step, outcome, dry }: { at: ScheduledTick; step: number; outcome: Outcome; dry: boolean },
-  ): TickReport {
-    const { control } = this.state;
-    const done = !dry && (outcome === 'done' || outcome === 'halted');
-    const entering = control.entering || at.part === 'enter';
-    const form = at.part === 'first' ? undefined : at.part === 'decode' ? this.decodedForm : control.form;
-    const schedule = form?.schedule ?? (entering ? this.machine.entry.slice(1) : undefined);
-    const skips = control.jumped || this.jumpsIn(at);
-    const mark = this.mark && gathering.markOf(this.mark.word, this.mark.place, control.next);
-    return {
-      tick: done ? control.ticks : control.ticks + 1,
-      here: control.here,
-      step,
-      total: schedule && (skips ? withoutFinish(schedule) : schedule.length),
-      phase: at.phase,
-      part: at.part,
-      at: at.at,
-      text: at.tick.text,
-      form: form?.index,
-      transfers: gathering.transfers,
-      compared: gathering.compared,
-      flags: gathering.flags,
-      condition: gathering.condition,
-      decoded: gathering.decoded,
-      service: gathering.service,
-      awaited: gathering.awaited,
-      stalled: this.stalls,
-      marks: mark ? [mark, ...gathering.marks] : gathering.marks,
-      halted: this.halts,
-      fault: outcome === 'fault' ? this.fault : undefined,
-      trapped: this.trapped,
-    };
-  }
-
   private begin(): ScheduledTick {
     const { state, machine } = this;
     const { control } = state;
@@ -257,13 +187,14 @@ export class TickExecutor {
     this.writes.computed = false;
     this.fault = undefined;
     this.reads.begin();
-    this.waits = false;
-    this.stalls = false;
-    this.halts = false;
-    this.jumps = false;
-    this.says = '';
-    this.takes = 0;
-    this.mark = undefined;
+    const { does } = this;
+    does.waits = false;
+    does.stalls = false;
+    does.halts = false;
+    does.jumps = false;
+    does.says = '';
+    does.takes = 0;
+    does.mark = undefined;
     if (this.noticed.length > 0) this.noticed = [];
     if (this.cellsRead.length > 0) this.cellsRead = [];
     if (control.step === 0) {
@@ -272,8 +203,8 @@ export class TickExecutor {
       control.form = undefined;
       control.jumped = false;
       if (here >= this.cells) this.fault = { kind: 'program counter outside', address: here };
-      else if (this.checksData && state.kinds[here] === DATA) this.fault = { kind: 'executing data', address: here };
-      else if (this.checksEmpty && state.marks[machine.programSpace]![here] === NEVER)
+      else if (this.checks.data && state.kinds[here] === DATA) this.fault = { kind: 'executing data', address: here };
+      else if (this.checks.empty && state.marks[machine.programSpace]![here] === NEVER)
         this.fault = { kind: 'executing an empty cell', address: here };
     } else if (control.unknown) {
       this.fault = { kind: 'undefined opcode', cell: this.firstCell(), address: control.here };
@@ -289,7 +220,7 @@ export class TickExecutor {
   /** Looks the first cell up in the machine; moves nothing. */
   private decode(): void {
     const cell = this.firstCell();
-    if (this.gathering) this.gathering.decoded = { cell };
+    if (this.recorder) this.recorder.decoded = { cell };
     const forms = this.candidates(cell);
     const [first] = forms;
     // A form that its first cell settles shares that cell with no other.
@@ -322,7 +253,7 @@ export class TickExecutor {
     const told = this.fault && this.machine.faults[this.fault.kind];
     if (told?.kind !== 'trap' || this.machine.entry.length === 0 || control.entering) return false;
     this.trapped = this.fault;
-    this.gathering?.forget();
+    this.recorder?.forget();
     this.reads.forget();
     control.next = cut(control.here + (control.form?.format.cells ?? 1), programSpaceOf(this.machine).addressWidth, this.machine.radix);
     control.schedule = this.machine.entry;
@@ -348,18 +279,18 @@ export class TickExecutor {
           this.choose(action);
           break;
         case 'halt':
-          this.halts = true;
+          this.does.halts = true;
           break;
         case 'service':
           this.serve(action.number);
           break;
         case 'wait':
-          this.waits = !isReady(this.machine, this.state, action.device);
-          this.stalls = this.waits && timeMakesReady(this.machine, this.state, action.device);
-          if (this.gathering) this.gathering.awaited = action.device;
+          this.does.waits = !isReady(this.machine, this.state, action.device);
+          this.does.stalls = this.does.waits && timeMakesReady(this.machine, this.state, action.device);
+          if (this.recorder) this.recorder.awaited = action.device;
           break;
         case 'mark':
-          this.mark = { word: action.mark, place: action.place && this.silently(action.place) };
+          this.does.mark = { word: action.mark, place: action.place && this.silently(action.place) };
           break;
         case 'stack':
           this.checkStack(action.stack, action.way);
@@ -383,7 +314,7 @@ export class TickExecutor {
   /** Whether the stack has room, or a value, before anything of this tick is written. */
   private checkStack(index: number, way: 'push' | 'pop'): void {
     const { from, to, step } = this.machine.stacks[index]!;
-    this.gathering?.marks.push({ kind: way, stack: index });
+    this.recorder?.marks.push({ kind: way, stack: index });
     if (this.ignores('stack limit')) return;
     const used = placesUsed(this.machine, this.state, index);
     const size = to - from + 1;
@@ -393,16 +324,16 @@ export class TickExecutor {
   private choose(action: Action & { kind: 'if' }): void {
     this.reads.forget();
     const holds = this.reads.value(action.condition) !== 0;
-    if (this.gathering) this.gathering.condition = { text: action.text, holds, readings: this.reads.readings };
+    if (this.recorder) this.recorder.condition = { text: action.text, holds, readings: this.reads.readings };
     this.run(holds ? action.then : action.otherwise);
   }
 
   private transfer({ target, value: expr, flagged }: Transferring): void {
-    const { gathering, reads } = this;
+    const { recorder, reads } = this;
     const taken = reads.takes;
     // Where flags are set, a result that is thrown away is a comparison.
     this.comparing = flagged !== undefined;
-    if (gathering) reads.forget();
+    if (recorder) reads.forget();
     const worked = flagged && this.setFlags(flagged);
     const value = worked ? (worked.wide ?? worked.result) : reads.exactValue(expr);
     if (reads.fault) return;
@@ -415,16 +346,17 @@ export class TickExecutor {
     const { radix } = this;
     const own = typeof value === 'bigint' ? Number(wrapped(value, target.width, radix)) : cut(value, target.width, radix);
     const place = this.put(target, own);
-    if (gathering && place && !this.fault && !reads.fault) this.tell(target, place, own, { expr, worked, sources, taken });
+    if (recorder && place && !this.fault && !reads.fault) this.tell(target, place, own, { expr, worked, sources, taken });
   }
 
-  private tell(target: Target, place: PlaceRef, value: number, { expr, worked, sources, taken }: Told): void {
-    const shown = worked ?? this.rework(expr, taken, routeOf(this.roles, target, expr));
-    this.gathering!.transfer({ place, target, expr, value, worked: shown, sources, addressed: this.reads.addressed });
+  private tell(target: Target, place: PlaceRef, value: number, trace: TransferTrace): void {
+    const route = this.recorder!.routeOf(target, trace.expr);
+    const worked = trace.worked ?? (route === 'straight' ? undefined : this.rework(trace.expr, trace.taken));
+    this.recorder!.transfer({ place, target, value, addressed: this.reads.addressed, route, worked, sources: trace.sources });
   }
 
   /** High digits first; each part gets its own. */
-  private putJoined(target: Target & { kind: 'joined' }, value: number | bigint, told: Told): void {
+  private putJoined(target: Target & { kind: 'joined' }, value: number | bigint, trace: TransferTrace): void {
     const radix = BigInt(this.machine.radix);
     let left = target.width;
     let rest = wrapped(BigInt(value), target.width, this.machine.radix);
@@ -434,11 +366,11 @@ export class TickExecutor {
       const digits = rest / unit;
       rest %= unit;
       if (part.kind === 'joined') {
-        this.putJoined(part, digits, told);
+        this.putJoined(part, digits, trace);
         continue;
       }
       const place = this.put(part, Number(digits));
-      if (place && this.gathering) this.tell(part, place, Number(digits), told);
+      if (place && this.recorder) this.tell(part, place, Number(digits), trace);
     }
   }
 
@@ -450,7 +382,7 @@ export class TickExecutor {
       const [a, b] = this.again(taken, () => [reads.value(expr.left), reads.value(expr.right)] as const);
       this.fault = { kind: 'division', a, b };
     }
-    if (!this.checksFit || target.kind !== 'register' || this.roles.places.has(target.register)) return;
+    if (!this.checks.fit || target.kind !== 'register' || this.places.has(target.register)) return;
     if (operator !== '+' && operator !== '-' && operator !== '*') return;
     const { a, b, carry, signed, widths } = operationOf(expr);
     if (operator === '*' && value < power(radix, target.width)) return;
@@ -466,9 +398,8 @@ export class TickExecutor {
       this.fault = { kind: 'result too wide', exact: Number(exact), width: target.width };
   }
 
-  /** Operand values once more, for the drawing; undefined where there is no operation to show, or numbers cannot hold it. */
-  private rework(expr: Expr, taken: number, route: string): Worked | undefined {
-    if (route === 'straight') return undefined;
+  /** Operand values once more, for the drawing; undefined where numbers cannot hold them. */
+  private rework(expr: Expr, taken: number): Worked | undefined {
     const { operator, a, b, carry, width, signed, widths } = operationOf(expr);
     const { radix, reads } = this;
     const widest = Math.max(...widths, operator === '*' ? 0 : width);
@@ -494,7 +425,7 @@ export class TickExecutor {
   private compare(flagged: Flagged): void {
     this.reads.forget();
     const worked = this.setFlags(flagged);
-    if (this.gathering) this.gathering.compared = { ...worked, sources: this.reads.readings };
+    if (this.recorder) this.recorder.compared = { ...worked, sources: this.reads.readings };
   }
 
   private setFlags({ operation, effects }: Flagged): Worked {
@@ -517,7 +448,7 @@ export class TickExecutor {
       if (after === undefined) continue;
       const { flag, rule, noBorrow } = effect;
       this.writes.add(FLAG, flag, 0, 1, after);
-      this.gathering?.flag({ flag, rule, noBorrow, worked, before: this.state.flags[flag]!, after });
+      this.recorder?.flag({ flag, rule, noBorrow, worked, before: this.state.flags[flag]!, after });
     }
     return worked;
   }
@@ -538,9 +469,9 @@ export class TickExecutor {
     this.applyEffect(effect);
     const register = trap.argument ?? trap.result;
     const value = effect.value ?? (trap.argument === undefined ? undefined : state.registers[trap.argument]!);
-    const { gathering } = this;
-    if (gathering) {
-      gathering.service = {
+    const { recorder } = this;
+    if (recorder) {
+      recorder.service = {
         number,
         trap: trap.name,
         kind: trap.service,
@@ -554,15 +485,15 @@ export class TickExecutor {
     const target: Target = { kind: 'register', register: trap.result, high: width - 1, low: 0, width, whole: true };
     const given = cut(effect.value, width, machine.radix);
     const place = this.put(target, given);
-    if (place) gathering?.brought(place, given, width);
+    if (place) recorder?.brought(place, given, width);
   }
 
   private applyEffect({ ends, output, takes, waits, cells, latch }: ServiceEffect): void {
-    this.halts = ends;
-    this.says = output;
-    this.takes = takes;
-    this.waits = waits;
-    this.stalls = waits && inputsAhead(this.state);
+    this.does.halts = ends;
+    this.does.says = output;
+    this.does.takes = takes;
+    this.does.waits = waits;
+    this.does.stalls = waits && inputsAhead(this.state);
     const { programSpace } = this.machine;
     for (const { address, value } of cells) this.writes.add(CELL, programSpace, address, programSpaceOf(this.machine).width, value);
     if (latch) this.writes.add(LATCH, latch.latch, 0, 32, latch.value);
@@ -580,7 +511,7 @@ export class TickExecutor {
       }
       case 'flag':
         this.writes.add(FLAG, target.flag, 0, 1, value);
-        this.gathering?.flag({
+        this.recorder?.flag({
           flag: target.flag,
           rule: undefined,
           noBorrow: false,
@@ -588,7 +519,7 @@ export class TickExecutor {
           before: this.state.flags[target.flag]!,
           after: value,
         });
-        return this.gathering && { kind: 'flag', flag: target.flag };
+        return this.recorder && { kind: 'flag', flag: target.flag };
       case 'cell':
         return this.putCell(target, value);
       case 'port':
@@ -604,18 +535,18 @@ export class TickExecutor {
 
   private putRegister(register: number, high: number, low: number, value: number): PlaceRef | undefined {
     const counter = register === this.counter;
-    if (counter) this.jumps = true;
+    if (counter) this.does.jumps = true;
     if (this.zeros[register] === 0) {
-      this.writes.add(REGISTER, register, low, high - low + 1, counter && this.wrapsCounter ? value % this.cells : value);
+      this.writes.add(REGISTER, register, low, high - low + 1, counter && this.checks.wraps ? value % this.cells : value);
     } else if (this.observer && !this.comparing)
       this.noticed.push({ kind: 'write lost', place: { kind: 'register', register, high, low } });
-    return this.gathering && { kind: 'register', register, high, low };
+    return this.recorder && { kind: 'register', register, high, low };
   }
 
   private putCell(target: Target & { kind: 'cell' }, value: number): PlaceRef | undefined {
     const address = this.reads.place(target.space, target.bank, target.address);
     if (address < 0) return undefined;
-    const place: PlaceRef | undefined = this.gathering && { kind: 'cell', space: target.space, address };
+    const place: PlaceRef | undefined = this.recorder && { kind: 'cell', space: target.space, address };
     const attached = this.reads.attachments.cellWrites[target.space]?.get(address);
     if (attached) this.writeTo(attached, value);
     const input = this.reads.attachments.cells[target.space]?.has(address);
@@ -643,12 +574,13 @@ export class TickExecutor {
   private writeTo(attached: Attached, value: number): void {
     const { latches, output, takes } = writeDevice(this.machine, this.state, attached, value);
     for (const { latch, value: held } of latches) this.writes.add(LATCH, latch, 0, 32, held);
-    this.says += output;
-    this.takes += takes;
+    this.does.says += output;
+    this.does.takes += takes;
   }
 
-  private jumpsIn({ part }: ScheduledTick): boolean {
-    return this.jumps && (part === 'execute' || part === 'enter');
+  /** Whether a tick of this part leaves the instruction for another place. */
+  jumpsIn({ part }: ScheduledTick): boolean {
+    return this.does.jumps && (part === 'execute' || part === 'enter');
   }
 
   /** Counts the tick and finds the one to come. */
@@ -656,18 +588,18 @@ export class TickExecutor {
     const { machine } = this;
     control.ticks++;
     control.step++;
-    control.inputs += this.takes + this.reads.takes;
-    if (this.says) {
-      control.output = appended(control.output, this.says);
-      control.written += this.says.length;
+    control.inputs += this.does.takes + this.reads.takes;
+    if (this.does.says) {
+      control.output = appended(control.output, this.does.says);
+      control.written += this.does.says.length;
     }
-    if (this.mark) for (const each of this.chain.follow(this.mark)) this.observer?.notice(each);
+    if (this.does.mark) for (const each of this.chain.follow(this.does.mark)) this.observer?.notice(each);
     if (scheduled.part === 'decode') this.takeForm(control);
     else if (scheduled.part === 'more') this.settle(control);
     else if (this.jumpsIn(scheduled)) control.jumped = true;
-    if (this.halts) control.halted = true;
+    if (this.does.halts) control.halted = true;
     const rest = control.schedule[control.step];
-    if (this.halts || (!rest && !control.unknown) || (rest?.part === 'finish' && control.jumped)) {
+    if (this.does.halts || (!rest && !control.unknown) || (rest?.part === 'finish' && control.jumped)) {
       if (!control.entering) control.instructions++;
       control.entering = false;
       control.step = 0;

@@ -1,11 +1,11 @@
-/** What a reported tick gathers before it is written: transfers with their routes, flags with their operands. */
+/** Takes down what a tick does: transfers with their routes, flags with their operands, what is changed. */
 import { withRole, type Machine } from '../../machine/model/machine';
 import { operationOf } from '../../notation/check';
 import type { Expr, Target } from '../../notation/tree';
 import { digitsAt } from '../../text/number';
 import { withMore } from './evaluate';
 import type { FlagChange, MarkReport, PlaceRef, Reading, Route, ServiceReport, TickReport, Transfer, Worked } from './report';
-import { portLatch, type State } from './state';
+import { portLatch, type Change, type State } from './state';
 
 export interface Roles {
   /** Registers whose values are addresses on their way. */
@@ -38,8 +38,7 @@ export function rolesOf(machine: Machine): Roles {
   };
 }
 
-/** How a value comes to its place. */
-export function routeOf({ counting }: Roles, target: Target, expr: Expr): Route {
+function routeOf({ counting }: Roles, target: Target, expr: Expr): Route {
   if (operationOf(expr).operator === 'value') return 'straight';
   const counts =
     expr.kind === 'binary' &&
@@ -54,14 +53,24 @@ export function routeOf({ counting }: Roles, target: Target, expr: Expr): Route 
 interface Moved {
   readonly place: PlaceRef;
   readonly target: Target;
-  readonly expr: Expr;
   readonly value: number;
+  readonly route: Route;
   readonly worked: Worked | undefined;
   readonly sources: readonly Reading[];
   readonly addressed: readonly Reading[];
 }
 
-export class Gathering {
+/** How a transfer comes about, besides its place and value. */
+export interface TransferTrace {
+  readonly expr: Expr;
+  readonly worked: Worked | undefined;
+  readonly sources: readonly Reading[];
+  /** Inputs that this tick had taken before. */
+  readonly taken: number;
+}
+
+export class TickRecorder {
+  readonly changes: Change[] = [];
   transfers: Transfer[] = [];
   compared: TickReport['compared'];
   condition: TickReport['condition'];
@@ -70,12 +79,21 @@ export class Gathering {
   awaited: number | undefined;
   marks: MarkReport[] = [];
   flags: readonly FlagChange[] = [];
+  private readonly roles: Roles;
 
   constructor(
     private readonly machine: Machine,
     private readonly state: State,
-    private readonly roles: Roles,
-  ) {}
+    /** It tells what would happen, and nothing is to change. */
+    readonly dry: boolean,
+  ) {
+    this.roles = rolesOf(machine);
+  }
+
+  /** How a value comes to its place. */
+  routeOf(target: Target, expr: Expr): Route {
+    return routeOf(this.roles, target, expr);
+  }
 
   /** For a tick that is dropped: what comes instead tells for itself. */
   forget(): void {
@@ -93,7 +111,7 @@ export class Gathering {
     this.flags = withMore(this.flags, change);
   }
 
-  transfer({ place, target, expr, value, worked, sources, addressed }: Moved): void {
+  transfer({ place, target, value, route, worked, sources, addressed }: Moved): void {
     const register = place.kind === 'register' ? place.register : undefined;
     this.transfers.push({
       sources,
@@ -102,7 +120,7 @@ export class Gathering {
       before: this.valueAt(place, target.width),
       value,
       width: target.width,
-      route: routeOf(this.roles, target, expr),
+      route,
       path: register !== undefined && this.roles.addresses.has(register) ? 'address' : 'data',
       worked,
       lost: register !== undefined && this.machine.registers[register]!.zero,

@@ -7,6 +7,7 @@ import type { Machine } from '../../machine/model/machine';
 import { UNGUARDED } from '../compile/compiled';
 import { plannedValue } from '../meaning/devices';
 import { TickExecutor } from '../meaning/interpret';
+import { reportTick } from '../meaning/reportTick';
 import type { Fault, FlagChange, Outcome, TickReport } from '../meaning/report';
 import {
   applyChange,
@@ -193,7 +194,7 @@ export class Timeline {
 
   /** What the next tick would do. Undefined once halted. */
   preview(): { readonly report: TickReport; readonly outcome: Outcome } | undefined {
-    return this.state.control.halted ? undefined : this.executor.reportTick({ dry: true });
+    return this.state.control.halted ? undefined : reportTick(this.executor, { dry: true });
   }
 
   /** One tick. Undefined when it is done and the run can go on. */
@@ -202,7 +203,7 @@ export class Timeline {
     const known = this.records[this.position];
     if (known) return this.redo(known);
     const before = this.records[this.position - 1]?.after ?? { ...this.state.control };
-    const { outcome, report, changes } = this.executor.reportTick();
+    const { outcome, report, changes } = reportTick(this.executor);
     this.leaper.changed();
     if (outcome === 'waiting') return { kind: 'waiting', report };
     if (outcome === 'fault') return this.faulted(report);
@@ -381,7 +382,7 @@ export class Timeline {
     if (known) return known.report;
     const side = new Side(this.past, this.checkpoints[this.checkpointBefore(tick - 1)]!);
     while (side.state.control.ticks < tick - 1 && side.tick());
-    return side.executor.reportTick().report;
+    return reportTick(side.executor).report;
   }
 
   /** Why a flag is as it is: the change that set it last, and the tick; undefined as at reset. */

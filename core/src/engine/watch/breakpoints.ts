@@ -222,7 +222,8 @@ export class Breaks {
 
   /** After a tick that was done: notes what it did that is watched. */
   afterTick(): void {
-    const { writes, says, cellsRead } = this.executor;
+    const { writes, cellsRead } = this.executor;
+    const { says } = this.executor.does;
     const { ticks, here } = this.state.control;
     const told = { tick: ticks, here };
     for (let at = 0; at < this.placed.length; at++) {
