@@ -11,7 +11,7 @@ import { cut, flagAfter, work, wrapped, type Worked } from './arithmetic';
 import { Chain, type Mark } from './callStack';
 import { inputsAhead, isReady, plannedValue, writeDevice, type Attached, timeMakesReady } from './devices';
 import { askedOf, BITWISE, Evaluator } from './evaluate';
-import { rolesOf, type TickRecorder, type TransferTrace } from './tickRecorder';
+import { rolesOf, type Roles, type TickRecorder, type TransferTrace } from './tickRecorder';
 import type { Fault, Outcome, PlaceRef } from './report';
 import type { Noticed } from './noticed';
 import { performService, type ServiceEffect } from './services';
@@ -58,8 +58,7 @@ export class TickExecutor {
   /** What this machine looks for: data and empty cells that are executed, results that do not fit, a counter that wraps. */
   private readonly checks: { readonly data: boolean; readonly empty: boolean; readonly fit: boolean; readonly wraps: boolean };
   private readonly counter: number;
-  /** Registers that hold places and instructions, not results of arithmetic. */
-  private readonly places: ReadonlySet<number>;
+  readonly roles: Roles;
   /** 1 for registers that are fixed at 0. */
   private readonly zeros: Uint8Array;
   private readonly radix: 2 | 10;
@@ -89,7 +88,7 @@ export class TickExecutor {
     this.counter = machine.programCounter;
     this.zeros = Uint8Array.from(machine.registers, (each) => (each.zero ? 1 : 0));
     this.radix = machine.radix;
-    this.places = rolesOf(machine).places;
+    this.roles = rolesOf(machine);
     this.checks = {
       data: machine.faults['executing data'] !== undefined,
       empty: looksForEmpty(machine),
@@ -382,7 +381,7 @@ export class TickExecutor {
       const [a, b] = this.again(taken, () => [reads.value(expr.left), reads.value(expr.right)] as const);
       this.fault = { kind: 'division', a, b };
     }
-    if (!this.checks.fit || target.kind !== 'register' || this.places.has(target.register)) return;
+    if (!this.checks.fit || target.kind !== 'register' || this.roles.places.has(target.register)) return;
     if (operator !== '+' && operator !== '-' && operator !== '*') return;
     const { a, b, carry, signed, widths } = operationOf(expr);
     if (operator === '*' && value < power(radix, target.width)) return;

@@ -79,16 +79,14 @@ export class TickRecorder {
   awaited: number | undefined;
   marks: MarkReport[] = [];
   flags: readonly FlagChange[] = [];
-  private readonly roles: Roles;
 
   constructor(
     private readonly machine: Machine,
     private readonly state: State,
+    private readonly roles: Roles,
     /** It tells what would happen, and nothing is to change. */
     readonly dry: boolean,
-  ) {
-    this.roles = rolesOf(machine);
-  }
+  ) {}
 
   /** How a value comes to its place. */
   routeOf(target: Target, expr: Expr): Route {
