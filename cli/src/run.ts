@@ -7,7 +7,7 @@ import type { CountsTaken } from '@zettak/core/engine/watch/counts';
 import { explainRemark } from '@zettak/core/engine/tell/explainRemark';
 import { readEdit } from '@zettak/core/engine/watch/places';
 import { readScript, readValues, withDevices, withInputs, type Script } from '@zettak/core/engine/timeline/script';
-import { explainStop } from '@zettak/core/engine/tell/stops';
+import { explainStop } from '@zettak/core/engine/tell/explainStop';
 import { Runner, type Stop } from '@zettak/core/engine/control/runner';
 import { inputKindOf, readEntries } from '@zettak/core/engine/meaning/services';
 import { BY_RUN, deviceLatch, OVER_CODE, portLatch } from '@zettak/core/engine/meaning/state';
@@ -287,7 +287,7 @@ function countsOf({ machine }: Runner, counts: CountsTaken): object {
 }
 
 /** How a run ended, and whether that is told as JSON. */
-interface Told {
+interface EndingParts {
   readonly stop: string;
   readonly sentence: string;
   readonly json: boolean;
@@ -295,7 +295,7 @@ interface Told {
   readonly streamed: boolean;
 }
 
-function endingOf(runner: Runner, { stop, sentence }: Told): Ending {
+function endingOf(runner: Runner, { stop, sentence }: EndingParts): Ending {
   const { machine, state } = runner;
   const { control } = state;
   const cells = machine.spaces.map(({ name }, space) => {
@@ -343,7 +343,7 @@ function resultLine({ machine, state }: Runner, { name, space, address, base, un
   return `${name}: ${shown}${unit && ` ${unit}`}`;
 }
 
-export function printEnding(terminal: Terminal, runner: Runner, told: Told): void {
+export function printEnding(terminal: Terminal, runner: Runner, told: EndingParts): void {
   const ending = endingOf(runner, told);
   if (told.json) return terminal.write(JSON.stringify(ending, null, 2));
   const { machine } = runner;

@@ -19,7 +19,7 @@ import { reviewFlow } from './check/review';
 import type { Unit } from './read/syntax';
 import { templatesOf } from './place/templates';
 import { evaluate, valueOf } from './place/values';
-import { keyOf, type Ground, type Work } from './place/assembly';
+import { keyOf, type Ground, type Placement } from './place/assembly';
 import { tellProblems } from './telling';
 
 export { MOST_CHARACTERS };
@@ -87,28 +87,28 @@ function assembleText(machine: Machine, { name, text }: { name: string; text: st
     isSystem: way.isSystem,
     exact: units.exact,
   };
-  const work = placeAll(ground);
-  const filled = fillLines(work, units.all);
-  for (const each of work.names.values()) if (each.value === undefined) valueOf(work, each);
-  const start = startOf(work, filled);
-  const declared = declaredPlaces(work);
-  let found: AssemblyProblem[] = [...units.problems, ...work.problems, ...loneNames(work)];
+  const placement = placeAll(ground);
+  const filled = fillLines(placement, units.all);
+  for (const each of placement.names.values()) if (each.value === undefined) valueOf(placement, each);
+  const start = startOf(placement, filled);
+  const declared = declaredPlaces(placement);
+  let found: AssemblyProblem[] = [...units.problems, ...placement.problems, ...loneNames(placement)];
   if (start === undefined && !hasErrors(found)) {
     found.push({ code: 'nothing-to-run', grade: 'error', span: { start: 0, end: Math.min(1, text.length) } });
   }
   const wrong = hasErrors(found);
-  if (!way.isSystem) found = [...found, ...reviewNumbers(work, units.chosen)];
+  if (!way.isSystem) found = [...found, ...reviewNumbers(placement, units.chosen)];
   const shared = { rows: filled.rows.get(units.all[0]!)!, base: units.base };
   const explain = explainAssembly(machine.radix);
   const tell = (): Problem[] => tellProblems(units.all, switched(found, way.off), explain);
   if (start === undefined) return { ...shared, problems: tell() };
-  const facts = factsOf(work, filled, start, units.base);
+  const facts = factsOf(placement, filled, start, units.base);
   const programWith = (more: Partial<Facts>): Program =>
-    programOf(work, filled, { units: units.all, declared, facts: { ...facts, ...more } });
+    programOf(placement, filled, { units: units.all, declared, facts: { ...facts, ...more } });
   if (wrong) {
     // Of cells that two lines claim, nobody can say which is meant.
     const claimed = found.some((each) => each.code === 'cells-overlap');
-    const partial = claimed ? undefined : partialOf(work, filled, programWith({}));
+    const partial = claimed ? undefined : partialOf(placement, filled, programWith({}));
     return { ...shared, problems: tell(), ...(partial && { partial }) };
   }
   if (way.isSystem) {
@@ -116,8 +116,8 @@ function assembleText(machine: Machine, { name, text }: { name: string; text: st
     noteSystem(machine, program);
     return { ...shared, problems: tell(), program };
   }
-  const { problems: flow, outside, services, called } = reviewFlow(work, filled, start);
-  found = [...found, ...reviewNames(work, filled, start), ...reviewComments(work, called), ...flow];
+  const { problems: flow, outside, services, called } = reviewFlow(placement, filled, start);
+  found = [...found, ...reviewNames(placement, filled, start), ...reviewComments(placement, called), ...flow];
   const problems = tell();
   const warnings = problems.filter((each) => each.grade === 'warning').length;
   return { ...shared, problems, program: programWith({ outside, services, warnings }) };
@@ -133,23 +133,23 @@ function switched(problems: readonly AssemblyProblem[], off: Assembling['off']):
 }
 
 /** Forms that differ only in range start at the shortest and only grow, until nothing changes. */
-function placeAll(ground: Ground): Work {
+function placeAll(ground: Ground): Placement {
   const grown = new Map<string, number>();
   for (let pass = 1; ; pass++) {
-    const work = startWork(ground, grown);
-    for (const statement of ground.statements) placeLine(work, statement);
-    if (work.routine) {
-      const { name, span } = work.routine;
-      work.problems.push({ code: 'routine-without-end', grade: 'error', span, name });
+    const placement = startWork(ground, grown);
+    for (const statement of ground.statements) placeLine(placement, statement);
+    if (placement.routine) {
+      const { name, span } = placement.routine;
+      placement.problems.push({ code: 'routine-without-end', grade: 'error', span, name });
     }
-    const tight = work.growing.filter((each) => !each.fits());
-    if (tight.length === 0) return work;
+    const tight = placement.growing.filter((each) => !each.fits());
+    if (tight.length === 0) return placement;
     // What has not come to rest after many passes takes its longest form at once.
     for (const { key, most } of tight) grown.set(key, pass < MOST_PASSES ? (grown.get(key) ?? 0) + 1 : most);
   }
 }
 
-function startWork(ground: Ground, grown: Work['grown']): Work {
+function startWork(ground: Ground, grown: Placement['grown']): Placement {
   const { machine, isSystem } = ground;
   const own = machine.system;
   const first = isSystem ? own!.from : (machine.fixedStart ?? (own?.from === 0 ? own.to + 1 : 0));
@@ -179,15 +179,15 @@ function startWork(ground: Ground, grown: Work['grown']): Work {
 }
 
 /** What `.start` says, else the first instruction of the program's own text, else of its parts. */
-function startOf(work: Work, { rows }: Filled): number | undefined {
-  if (work.begin) {
-    const { expression, statement } = work.begin;
-    work.user = statement;
-    const value = evaluate(work, expression);
-    work.user = undefined;
-    const { cells, name } = programSpaceOf(work.machine);
+function startOf(placement: Placement, { rows }: Filled): number | undefined {
+  if (placement.begin) {
+    const { expression, statement } = placement.begin;
+    placement.user = statement;
+    const value = evaluate(placement, expression);
+    placement.user = undefined;
+    const { cells, name } = programSpaceOf(placement.machine);
     if (value === undefined || (value >= 0 && value < cells)) return value;
-    work.problems.push({ code: 'address-outside', grade: 'error', span: expression.span, address: value, cells, space: name });
+    placement.problems.push({ code: 'address-outside', grade: 'error', span: expression.span, address: value, cells, space: name });
     return undefined;
   }
   for (const each of rows.values()) {
@@ -198,38 +198,38 @@ function startOf(work: Work, { rows }: Filled): number | undefined {
 }
 
 /** Places of declared inputs and outputs: the label of that name, or what is said behind “=”. */
-function declaredPlaces(work: Work): DeclaredPlace[] {
-  const { machine } = work;
-  return work.declared.flatMap(({ way, word, statement, place, base, unit }): DeclaredPlace[] => {
+function declaredPlaces(placement: Placement): DeclaredPlace[] {
+  const { machine } = placement;
+  return placement.declared.flatMap(({ way, word, statement, place, base, unit }): DeclaredPlace[] => {
     const shared = { way, name: word.text, base, unit, line: statement.unit.part === undefined ? statement.line : statement.unit.line };
     const named = place ? (place.kind === 'name' ? place.name : undefined) : word.text;
-    const label = named === undefined ? undefined : work.names.get(keyOf(work, named));
+    const label = named === undefined ? undefined : placement.names.get(keyOf(placement, named));
     if (label?.kind === 'label') {
       label.uses.push(shared.line);
       if (label.value === null || label.value === undefined) return [];
       return [{ ...shared, space: label.space ?? machine.programSpace, address: label.at ?? label.value }];
     }
     if (!place) {
-      work.problems.push({ code: 'declared-nowhere', grade: 'error', span: word.span, name: word.text });
+      placement.problems.push({ code: 'declared-nowhere', grade: 'error', span: word.span, name: word.text });
       return [];
     }
-    work.user = statement;
-    const address = evaluate(work, place);
-    work.user = undefined;
+    placement.user = statement;
+    const address = evaluate(placement, place);
+    placement.user = undefined;
     const { cells, name } = programSpaceOf(machine);
     if (address === undefined) return [];
     if (address >= 0 && address < cells) return [{ ...shared, space: machine.programSpace, address }];
-    work.problems.push({ code: 'address-outside', grade: 'error', span: place.span, address, cells, space: name });
+    placement.problems.push({ code: 'address-outside', grade: 'error', span: place.span, address, cells, space: name });
     return [];
   });
 }
 
 function programOf(
-  work: Work,
+  placement: Placement,
   { cells, rows }: Filled,
   { units, declared, facts }: { units: readonly Unit[]; declared: readonly DeclaredPlace[]; facts: Facts },
 ): Program {
-  const symbols = ownNames(work).flatMap((each): ProgramSymbol[] =>
+  const symbols = ownNames(placement).flatMap((each): ProgramSymbol[] =>
     typeof each.value !== 'number'
       ? []
       : [
@@ -252,7 +252,7 @@ function programOf(
     symbols,
     facts,
     start: facts.start,
-    routines: work.routines.map(({ name, from, to, line, end, unit }) => ({
+    routines: placement.routines.map(({ name, from, to, line, end, unit }) => ({
       name,
       from,
       to,
@@ -262,13 +262,13 @@ function programOf(
     })),
     parts: others.map((each) => ({ name: each.part!, line: each.line, source: each.source.text, rows: rows.get(each)! })),
     declared,
-    ...(work.system && { system: work.system }),
+    ...(placement.system && { system: placement.system }),
   };
 }
 
 /** The finished part of a program with errors: it can run up to what is missing. */
-function partialOf(work: Work, { cells, unfinished }: Filled, program: Program): Unfinished | undefined {
-  const stops = [...new Set([...unfinished, ...work.gaps])];
-  const ready = cells.some((each) => each.address === program.start && each.space === work.machine.programSpace);
+function partialOf(placement: Placement, { cells, unfinished }: Filled, program: Program): Unfinished | undefined {
+  const stops = [...new Set([...unfinished, ...placement.gaps])];
+  const ready = cells.some((each) => each.address === program.start && each.space === placement.machine.programSpace);
   return ready && !stops.includes(program.start) ? { program, stops } : undefined;
 }

@@ -1,11 +1,11 @@
 /** The whole way from a document to a machine: reading it, and trying its system program. */
-import { readMachine, type MachineReading, type Reading } from '../machine/read';
+import { readMachine, type MachineReading, type ReadOptions } from '../machine/read';
 import type { Machine } from '../machine/model/machine';
 import type { MachineProblem } from '../machine/document/problems';
 import { systemOf } from './assemble';
 
 /** Never throws over `text`. */
-export const readWholeMachine = (text: string, reading: Omit<Reading, 'review'> = {}): MachineReading =>
+export const readWholeMachine = (text: string, reading: Omit<ReadOptions, 'review'> = {}): MachineReading =>
   readMachine(text, { ...reading, review: reviewSystem });
 
 /** A system program that does not assemble, leaves its cells, or leaves a vector entry without a routine. */

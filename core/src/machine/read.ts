@@ -9,22 +9,17 @@ import { machineSchema } from './document/schema';
 import { resolveFormats } from './resolve/formats';
 import { resolveCycle, resolveEntry, resolveForms, resolveShortForms, type Ground } from './resolve/instructions';
 import type { Device, Flag, Machine, Register, Role, Space } from './model/machine';
-import {
-  causeWidth,
-  resolveAssembly,
-  resolveDevices,
-  resolveFaults,
-  resolvePorts,
-  resolveStacks,
-  resolveSystem,
-  resolveTraps,
-} from './resolve/outside';
+import { resolveDevices } from './resolve/devices';
+import { resolvePorts } from './resolve/ports';
+import { resolveAssembly, resolveSystem } from './resolve/programRules';
+import { resolveStacks } from './resolve/stacks';
+import { causeWidth, resolveFaults, resolveTraps } from './resolve/traps';
 import { explainMachine, type MachineProblem } from './document/problems';
 import { relatedPlaces } from './document/related';
 import { addressDigits, instructionSlots, resolveRegisters } from './resolve/registers';
 import { shapeProblemsOf } from './document/findings';
 import { slipIn, slipOfTheWhole } from './document/slips';
-import { addProblem, fitting, indexIn, report, widthFor, type Work } from './resolve/reading';
+import { addProblem, fitting, indexIn, report, widthFor, type DocumentReading } from './resolve/reading';
 import { resolveWords } from './resolve/words';
 import { derive, readYaml, type Path } from './document/yaml';
 
@@ -35,7 +30,7 @@ export interface MachineReading {
   readonly source: Source;
 }
 
-export interface Reading {
+export interface ReadOptions {
   readonly name?: string;
   /** The text of another machine by its name, for a machine that is based on it. */
   readonly base?: (name: string) => string | undefined;
@@ -63,7 +58,7 @@ function withoutConsequences(source: Source, problems: readonly MachineProblem[]
 }
 
 /** Never throws over `text`. */
-export function readMachine(text: string, { name = 'machine.yaml', base, review }: Reading = {}): MachineReading {
+export function readMachine(text: string, { name = 'machine.yaml', base, review }: ReadOptions = {}): MachineReading {
   const source = makeSource(name, text);
   const own = readYaml(source);
   const problems: MachineProblem[] = [...own.problems];
@@ -94,39 +89,39 @@ export function readMachine(text: string, { name = 'machine.yaml', base, review 
     problems.push(...found);
     return finish();
   }
-  const work: Work = { source, yaml, document: parsed.data, problems, radix: parsed.data.word.digits === undefined ? 2 : 10 };
-  const machine = resolve(work);
-  if (machine && !hasErrors(problems)) review?.(machine).forEach((each) => addProblem(work, each));
+  const reading: DocumentReading = { source, yaml, document: parsed.data, problems, radix: parsed.data.word.digits === undefined ? 2 : 10 };
+  const machine = resolve(reading);
+  if (machine && !hasErrors(problems)) review?.(machine).forEach((each) => addProblem(reading, each));
   return finish(machine);
 }
 
-function resolve(work: Work): Machine | undefined {
-  const { document, radix } = work;
+function resolve(reading: DocumentReading): Machine | undefined {
+  const { document, radix } = reading;
   if (document.word.bits !== undefined && document.word.digits !== undefined)
-    return void report(work, ['word', 'digits'], { code: 'two-kinds-of-word' });
+    return void report(reading, ['word', 'digits'], { code: 'two-kinds-of-word' });
   if (document.word.bits === undefined && document.word.digits === undefined)
-    return void report(work, ['word'], {
+    return void report(reading, ['word'], {
       code: 'wrong-shape',
       at: 'word',
       reason: 'bits, or digits of a decimal machine, are expected here',
     });
-  const wordWidth = widthFor(work, ['word'], document.word, 8);
-  const spaces = resolveSpaces(work, wordWidth);
+  const wordWidth = widthFor(reading, ['word'], document.word, 8);
+  const spaces = resolveSpaces(reading, wordWidth);
   const program = spaces[0];
-  if (!program) return void report(work, ['spaces'], { code: 'wrong-shape', at: 'spaces', reason: 'at least one memory is needed' });
-  const { registers, arrays, composites } = resolveRegisters(work, wordWidth);
-  const programCounter = roleIndex(work, registers, 'program counter');
-  const instructionRegister = roleIndex(work, registers, 'instruction');
-  const ports = resolvePorts(work, wordWidth);
-  const devices = resolveDevices(work, { spaces, ports }, wordWidth);
-  const stacks = resolveStacks(work, registers, spaces);
-  const { traps, routines } = resolveTraps(work, registers, devices);
-  const formats = resolveFormats(work, program.width, arrays);
+  if (!program) return void report(reading, ['spaces'], { code: 'wrong-shape', at: 'spaces', reason: 'at least one memory is needed' });
+  const { registers, arrays, composites } = resolveRegisters(reading, wordWidth);
+  const programCounter = roleIndex(reading, registers, 'program counter');
+  const instructionRegister = roleIndex(reading, registers, 'instruction');
+  const ports = resolvePorts(reading, wordWidth);
+  const devices = resolveDevices(reading, { spaces, ports }, wordWidth);
+  const stacks = resolveStacks(reading, registers, spaces);
+  const { traps, routines } = resolveTraps(reading, registers, devices);
+  const formats = resolveFormats(reading, program.width, arrays);
   if (programCounter === undefined || instructionRegister === undefined) return undefined;
-  const slots = instructionSlots(work, registers, program.width);
-  checkSlots(work, { slots: slots.length, formats, register: registers[instructionRegister]!, cell: program.width });
-  const { flags, meanings } = resolveFlags(work, devices);
-  const names = namesOf(work, [
+  const slots = instructionSlots(reading, registers, program.width);
+  checkSlots(reading, { slots: slots.length, formats, register: registers[instructionRegister]!, cell: program.width });
+  const { flags, meanings } = resolveFlags(reading, devices);
+  const names = namesOf(reading, [
     ...registers.map((each, register): Named => [
       ['registers', each.array ?? each.name],
       each.name,
@@ -145,13 +140,13 @@ function resolve(work: Work): Machine | undefined {
     ...stacks.map((each, stack): Named => [['stacks', each.name], each.name, { kind: 'stack', stack }]),
     ...[...traps, ...routines].map((each): Named => [['traps', String(each.number)], each.name, { kind: 'service', number: each.number }]),
   ]);
-  checkRoles(work, registers);
+  checkRoles(reading, registers);
   const scope: Scope = { names, radix, addressWidth: program.addressWidth };
-  const ground: Ground = { scope, formats, slots, registers, cellWidth: program.width, causeWidth: causeWidth(work) };
-  const cycle = resolveCycle(work, ground);
-  const forms = resolveForms(work, { ...ground, cycle });
+  const ground: Ground = { scope, formats, slots, registers, cellWidth: program.width, causeWidth: causeWidth(reading) };
+  const cycle = resolveCycle(reading, ground);
+  const forms = resolveForms(reading, { ...ground, cycle });
   const { phases } = document.cycle;
-  const system = resolveSystem(work, program);
+  const system = resolveSystem(reading, program);
   const machine: Machine = {
     name: document.machine,
     title: document.title,
@@ -168,56 +163,57 @@ function resolve(work: Work): Machine | undefined {
     phases,
     formats: [...formats.values()],
     forms,
-    shortForms: resolveShortForms(work),
+    shortForms: resolveShortForms(reading),
     traps,
     routines,
     opening: [...cycle.first, cycle.decode],
     entry: resolveEntry(ground, cycle),
-    faults: resolveFaults(work),
+    faults: resolveFaults(reading),
     programCounter,
     ...(document['begins at'] !== undefined && { fixedStart: document['begins at'] }),
     slots,
     instructionRegister,
     programSpace: 0,
-    assembly: resolveAssembly(work, traps, program.width),
-    words: resolveWords(work, { registers, flags, forms, phases }),
+    assembly: resolveAssembly(reading, traps, program.width),
+    words: resolveWords(reading, { registers, flags, forms, phases }),
     ...(system && { system }),
   };
-  checkMachine(work, machine, cycle);
+  checkMachine(reading, machine, cycle);
   return machine;
 }
 
 const MOST_TOTAL = 262_144;
 
-function resolveSpaces(work: Work, wordWidth: number): Space[] {
-  return Object.entries(work.document.spaces).map(([name, each]): Space => {
+function resolveSpaces(reading: DocumentReading, wordWidth: number): Space[] {
+  return Object.entries(reading.document.spaces).map(([name, each]): Space => {
     const path = ['spaces', name];
-    const width = widthFor(work, path, each, wordWidth);
+    const width = widthFor(reading, path, each, wordWidth);
     const banks = each.banks ?? 1;
-    if (banks * each.cells > MOST_TOTAL) report(work, path, { code: 'space-too-large', name, cells: banks * each.cells, most: MOST_TOTAL });
-    const fill = fitting(work, [...path, 'fill'], each.fill, width);
-    const addressWidth = addressDigits(each.cells, work.radix);
+    if (banks * each.cells > MOST_TOTAL)
+      report(reading, path, { code: 'space-too-large', name, cells: banks * each.cells, most: MOST_TOTAL });
+    const fill = fitting(reading, [...path, 'fill'], each.fill, width);
+    const addressWidth = addressDigits(each.cells, reading.radix);
     return { name, title: each.title || name, cells: each.cells, banks, width, fill, readOnly: each['read-only'] ?? false, addressWidth };
   });
 }
 
 const ONE_OF_A_KIND: readonly Role[] = ['program counter', 'memory address', 'memory data'];
 
-function roleIndex(work: Work, registers: readonly Register[], role: Role): number | undefined {
+function roleIndex(reading: DocumentReading, registers: readonly Register[], role: Role): number | undefined {
   const index = registers.findIndex((each) => each.role === role);
-  if (index === -1) report(work, ['registers'], { code: 'role-missing', role });
+  if (index === -1) report(reading, ['registers'], { code: 'role-missing', role });
   return index === -1 ? undefined : index;
 }
 
-function checkRoles(work: Work, registers: readonly Register[]): void {
+function checkRoles(reading: DocumentReading, registers: readonly Register[]): void {
   for (const role of ONE_OF_A_KIND) {
     const [one, other] = registers.filter((each) => each.role === role);
-    if (one && other) report(work, ['registers', other.array ?? other.name, 'role'], { code: 'role-twice', role, one: one.name });
+    if (one && other) report(reading, ['registers', other.array ?? other.name, 'role'], { code: 'role-twice', role, one: one.name });
   }
 }
 
 function checkSlots(
-  work: Work,
+  reading: DocumentReading,
   {
     slots,
     formats,
@@ -227,7 +223,7 @@ function checkSlots(
 ): void {
   const needed = Math.max(1, ...[...formats.values()].map((each) => each.cells));
   if (slots > 0 && slots < needed) {
-    report(work, ['registers', register.array ?? register.name], {
+    report(reading, ['registers', register.array ?? register.name], {
       code: 'instruction-too-long',
       name: register.name,
       cells: needed,
@@ -236,16 +232,16 @@ function checkSlots(
   }
 }
 
-function resolveFlags(work: Work, devices: readonly Device[]): { flags: Flag[]; meanings: (Meaning & { kind: 'flag' })[] } {
-  const into = work.radix === 10 ? 1 : 4;
+function resolveFlags(reading: DocumentReading, devices: readonly Device[]): { flags: Flag[]; meanings: (Meaning & { kind: 'flag' })[] } {
+  const into = reading.radix === 10 ? 1 : 4;
   const flags: Flag[] = [];
   const meanings: (Meaning & { kind: 'flag' })[] = [];
-  for (const [name, entry] of Object.entries(work.document.flags ?? {})) {
+  for (const [name, entry] of Object.entries(reading.document.flags ?? {})) {
     const path = ['flags', name];
     const given = (['rule', 'formula', 'line'] as const).filter((each) => entry[each] !== undefined);
-    if (given.length > 1) report(work, [...path, given[1]!], { code: 'one-of', keys: given });
-    const line = entry.line === undefined ? undefined : lineOf(work, [...path, 'line'], entry.line, devices);
-    const formula = entry.formula === undefined ? undefined : formulaOf(work, [...path, 'formula']);
+    if (given.length > 1) report(reading, [...path, given[1]!], { code: 'one-of', keys: given });
+    const line = entry.line === undefined ? undefined : lineOf(reading, [...path, 'line'], entry.line, devices);
+    const formula = entry.formula === undefined ? undefined : formulaOf(reading, [...path, 'formula']);
     const shared = { noBorrow: entry.subtract === 'no borrow', into: entry.into ?? into, odd: entry.ones === 'odd' };
     const rule = entry.rule ?? (formula ? 'formula' : undefined);
     flags.push({ name, title: entry.title || name, ...(rule && { rule }), ...shared, start: entry.start ?? 0, ...(line && { line }) });
@@ -262,10 +258,15 @@ function resolveFlags(work: Work, devices: readonly Device[]): { flags: Flag[]; 
 }
 
 /** switches.gate: a line of a device. */
-function lineOf(work: Work, path: Path, text: string, devices: readonly Device[]): { device: number; bit: number } | undefined {
+function lineOf(
+  reading: DocumentReading,
+  path: Path,
+  text: string,
+  devices: readonly Device[],
+): { device: number; bit: number } | undefined {
   const [name, line, more] = text.trim().split('.') as [string, string | undefined, string | undefined];
   const device = indexIn(
-    work,
+    reading,
     path,
     name,
     devices.map((each) => each.name),
@@ -273,15 +274,15 @@ function lineOf(work: Work, path: Path, text: string, devices: readonly Device[]
   );
   if (device === undefined) return undefined;
   const lines = devices[device]!.lines;
-  const at = indexIn(work, path, more === undefined ? (line ?? '') : text, [...lines.keys()], 'line');
+  const at = indexIn(reading, path, more === undefined ? (line ?? '') : text, [...lines.keys()], 'line');
   return at === undefined ? undefined : { device, bit: lines.get(line!)! };
 }
 
-function formulaOf(work: Work, path: Path) {
-  const [line] = work.yaml.linesOf(path);
+function formulaOf(reading: DocumentReading, path: Path) {
+  const [line] = reading.yaml.linesOf(path);
   if (!line) return undefined;
   const { expr, problems } = parseExpr(line.text, line.offset);
-  problems.forEach((each) => addProblem(work, each));
+  problems.forEach((each) => addProblem(reading, each));
   return expr;
 }
 
@@ -300,12 +301,12 @@ const WORDS: Readonly<Record<Meaning['kind'], string>> = {
   value: 'a field',
 };
 
-function namesOf(work: Work, named: readonly Named[]): Map<string, Meaning> {
+function namesOf(reading: DocumentReading, named: readonly Named[]): Map<string, Meaning> {
   const names = new Map<string, Meaning>();
   for (const [path, name, meaning] of named) {
     const earlier = names.get(name);
-    if (RESERVED.includes(name)) report(work, path, { code: 'name-reserved', name });
-    else if (earlier) report(work, path, { code: 'name-twice', name, first: WORDS[earlier.kind] });
+    if (RESERVED.includes(name)) report(reading, path, { code: 'name-reserved', name });
+    else if (earlier) report(reading, path, { code: 'name-twice', name, first: WORDS[earlier.kind] });
     else names.set(name, meaning);
   }
   return names;

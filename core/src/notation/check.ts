@@ -4,7 +4,7 @@ import { unitOf } from '../text/number';
 import type { Span } from '../text/source';
 import { checkExpr, COMPARISONS, placeOfElement } from './expressions';
 import { printExpr } from './print';
-import { add, lookUp, type Meaning, type Scope, type Work } from './scope';
+import { add, lookUp, type Meaning, type Scope, type Checking } from './scope';
 import type { ActionSyntax, ExprSyntax, TickSyntax } from './syntax';
 import {
   flatTargets,
@@ -20,23 +20,23 @@ import {
 } from './tree';
 
 /** `tick` is undefined when `problems` holds an error. `enter` has been taken apart before. */
-export function checkTick(syntax: TickSyntax, scope: Scope): { tick?: Tick; problems: Work['problems'] } {
-  const work: Work = { scope, problems: [] };
+export function checkTick(syntax: TickSyntax, scope: Scope): { tick?: Tick; problems: Checking['problems'] } {
+  const checking: Checking = { scope, problems: [] };
   const given = new Set(
     syntax.actions.flatMap((each) => (each.kind === 'transfer' && each.target.kind === 'name' ? [each.target.name] : [])),
   );
   const ruled = syntax.flags.filter(({ name }) => !given.has(name));
-  const meant = ruled.flatMap((flag) => checkFlag(work, flag) ?? []);
-  const candidates = syntax.actions.flatMap(flaggable).filter((each) => !isFlagTransfer(work, each));
+  const meant = ruled.flatMap((flag) => checkFlag(checking, flag) ?? []);
+  const candidates = syntax.actions.flatMap(flaggable).filter((each) => !isFlagTransfer(checking, each));
   if (syntax.flags.length > 0 && candidates.length !== 1) {
-    add(work, { code: 'flags-need-one-operation', grade: 'error', span: syntax.span, count: candidates.length });
+    add(checking, { code: 'flags-need-one-operation', grade: 'error', span: syntax.span, count: candidates.length });
   }
   const flagged = syntax.flags.length > 0 ? candidates[0] : undefined;
-  const actions = syntax.actions.flatMap((each) => checkAction(work, each, flagged, meant) ?? []);
-  checkAlone(work, syntax);
-  checkWriters(work, syntax, actions);
-  const broken = work.problems.some((each) => each.grade === 'error');
-  return { ...(!broken && { tick: { text: syntax.text, span: syntax.span, actions } }), problems: work.problems };
+  const actions = syntax.actions.flatMap((each) => checkAction(checking, each, flagged, meant) ?? []);
+  checkAlone(checking, syntax);
+  checkWriters(checking, syntax, actions);
+  const broken = checking.problems.some((each) => each.grade === 'error');
+  return { ...(!broken && { tick: { text: syntax.text, span: syntax.span, actions } }), problems: checking.problems };
 }
 
 type FlagMeaning = Meaning & { kind: 'flag' };
@@ -46,25 +46,25 @@ function flaggable(action: ActionSyntax): ActionSyntax[] {
   return action.kind === 'if' ? [...action.then, ...action.otherwise].flatMap(flaggable) : [];
 }
 
-function isFlagTransfer(work: Work, action: ActionSyntax): boolean {
+function isFlagTransfer(checking: Checking, action: ActionSyntax): boolean {
   if (action.kind !== 'transfer' || action.target.kind !== 'name') return false;
-  return work.scope.names.get(action.target.name)?.kind === 'flag';
+  return checking.scope.names.get(action.target.name)?.kind === 'flag';
 }
 
-function checkFlag(work: Work, { name, span }: { name: string; span: Span }): FlagMeaning | undefined {
-  const meaning = work.scope.names.get(name);
+function checkFlag(checking: Checking, { name, span }: { name: string; span: Span }): FlagMeaning | undefined {
+  const meaning = checking.scope.names.get(name);
   if (meaning?.kind !== 'flag') {
-    const flags = [...work.scope.names].flatMap(([each, { kind }]) => (kind === 'flag' ? [each] : []));
+    const flags = [...checking.scope.names].flatMap(([each, { kind }]) => (kind === 'flag' ? [each] : []));
     const near = name.length > 1 ? nearest(name, flags) : undefined;
     const mend = near && { title: `Write ${near}`, edits: [{ span, text: near }] };
-    add(work, { code: 'unknown-flag', grade: 'error', span, name, flags, ...(near && { nearest: near }), ...(mend && { mend }) });
+    add(checking, { code: 'unknown-flag', grade: 'error', span, name, flags, ...(near && { nearest: near }), ...(mend && { mend }) });
   } else if (meaning.rule || meaning.formula) return meaning;
-  else add(work, { code: 'flag-without-rule', grade: 'error', span, flag: name });
+  else add(checking, { code: 'flag-without-rule', grade: 'error', span, flag: name });
   return undefined;
 }
 
 function checkAction(
-  work: Work,
+  checking: Checking,
   syntax: ActionSyntax,
   flagged: ActionSyntax | undefined,
   flags: readonly FlagMeaning[],
@@ -73,35 +73,35 @@ function checkAction(
     case 'halt':
       return { kind: 'halt' };
     case 'service': {
-      const number = checkExpr(work, syntax.number, undefined);
+      const number = checkExpr(checking, syntax.number, undefined);
       return number && { kind: 'service', number };
     }
     case 'wait': {
-      const meaning = lookUp(work, syntax.name, { start: syntax.span.end - syntax.name.length, end: syntax.span.end });
+      const meaning = lookUp(checking, syntax.name, { start: syntax.span.end - syntax.name.length, end: syntax.span.end });
       if (meaning?.kind === 'device') return { kind: 'wait', device: meaning.device };
-      if (meaning) add(work, { code: 'not-of-kind', grade: 'error', span: syntax.span, name: syntax.name, needed: 'a device' });
+      if (meaning) add(checking, { code: 'not-of-kind', grade: 'error', span: syntax.span, name: syntax.name, needed: 'a device' });
       return undefined;
     }
     case 'stack': {
-      const meaning = lookUp(work, syntax.name, { start: syntax.span.end - syntax.name.length, end: syntax.span.end });
+      const meaning = lookUp(checking, syntax.name, { start: syntax.span.end - syntax.name.length, end: syntax.span.end });
       if (meaning?.kind === 'stack') return { kind: 'stack', way: syntax.way, stack: meaning.stack };
-      if (meaning) add(work, { code: 'not-of-kind', grade: 'error', span: syntax.span, name: syntax.name, needed: 'a stack' });
+      if (meaning) add(checking, { code: 'not-of-kind', grade: 'error', span: syntax.span, name: syntax.name, needed: 'a stack' });
       return undefined;
     }
     case 'mark': {
-      const place = syntax.place && checkExpr(work, syntax.place, work.scope.addressWidth);
+      const place = syntax.place && checkExpr(checking, syntax.place, checking.scope.addressWidth);
       return syntax.place && !place ? undefined : { kind: 'mark', mark: syntax.mark, ...(place && { place }) };
     }
     case 'enter':
-      add(work, { code: 'must-stand-alone', grade: 'error', span: syntax.span, word: 'enter' });
+      add(checking, { code: 'must-stand-alone', grade: 'error', span: syntax.span, word: 'enter' });
       return undefined;
     case 'compare':
-      return checkCompare(work, syntax, flags);
+      return checkCompare(checking, syntax, flags);
     case 'transfer':
-      return checkTransfer(work, syntax, syntax === flagged ? flags : undefined);
+      return checkTransfer(checking, syntax, syntax === flagged ? flags : undefined);
     case 'if': {
-      const condition = checkExpr(work, syntax.condition);
-      const check = (each: ActionSyntax) => checkAction(work, each, flagged, flags) ?? [];
+      const condition = checkExpr(checking, syntax.condition);
+      const check = (each: ActionSyntax) => checkAction(checking, each, flagged, flags) ?? [];
       const then = syntax.then.flatMap(check);
       const otherwise = syntax.otherwise.flatMap(check);
       return condition && { kind: 'if', condition, text: printExpr(syntax.condition), then, otherwise };
@@ -111,68 +111,69 @@ function checkAction(
   }
 }
 
-function checkCompare(work: Work, syntax: ActionSyntax & { kind: 'compare' }, flags: readonly FlagMeaning[]): Action | undefined {
-  const value = checkExpr(work, syntax.value);
+function checkCompare(checking: Checking, syntax: ActionSyntax & { kind: 'compare' }, flags: readonly FlagMeaning[]): Action | undefined {
+  const value = checkExpr(checking, syntax.value);
   if (!value) return undefined;
   if (flags.length === 0) {
     const expected = '“; flags …” after a compare';
-    add(work, { code: 'tick-expected', grade: 'error', span: syntax.span, expected, found: 'the end of the line' });
+    add(checking, { code: 'tick-expected', grade: 'error', span: syntax.span, expected, found: 'the end of the line' });
     return undefined;
   }
-  return { kind: 'compare', flagged: checkFlagged(work, value, flags, syntax.span) };
+  return { kind: 'compare', flagged: checkFlagged(checking, value, flags, syntax.span) };
 }
 
 function checkTransfer(
-  work: Work,
+  checking: Checking,
   syntax: ActionSyntax & { kind: 'transfer' },
   flags: readonly FlagMeaning[] | undefined,
 ): Action | undefined {
-  const target = checkTarget(work, syntax.target);
-  const value = checkExpr(work, syntax.value, target?.width);
+  const target = checkTarget(checking, syntax.target);
+  const value = checkExpr(checking, syntax.value, target?.width);
   if (!target || !value) return undefined;
   if (value.width > target.width && isNamed(value)) {
-    const unit = unitOf(work.scope.radix);
+    const unit = unitOf(checking.scope.radix);
     const { start, end } = syntax.value.span;
     const edits = [
       { span: { start, end: start }, text: 'low(' },
       { span: { start: end, end }, text: ')' },
     ];
     const mend = { title: 'Write low(…): the cut is meant', edits };
-    add(work, { code: 'value-cut', grade: 'remark', span: syntax.value.span, width: value.width, into: target.width, unit, mend });
+    add(checking, { code: 'value-cut', grade: 'remark', span: syntax.value.span, width: value.width, into: target.width, unit, mend });
   }
-  return { kind: 'transfer', target, value, ...(flags && { flagged: checkFlagged(work, value, flags, syntax.span) }) };
+  return { kind: 'transfer', target, value, ...(flags && { flagged: checkFlagged(checking, value, flags, syntax.span) }) };
 }
 
 /** Values whose width somebody chose: what is cut off them is told. */
 const isNamed = (value: Expr): boolean => value.kind !== 'literal' && value.kind !== 'latch';
 
-function checkFlagged(work: Work, value: Expr, flags: readonly FlagMeaning[], span: Span): Flagged {
+function checkFlagged(checking: Checking, value: Expr, flags: readonly FlagMeaning[], span: Span): Flagged {
   const operation = operationOf(value);
-  const { radix } = work.scope;
+  const { radix } = checking.scope;
   const widest = Math.max(operation.a.width, operation.b?.width ?? 0, operation.operator === '*' ? 0 : operation.width);
   const most = radix === 10 ? 9 : 32;
-  if (widest > most) add(work, { code: 'too-wide-for-flags', grade: 'error', span, width: widest, most, unit: unitOf(radix) });
+  if (widest > most) add(checking, { code: 'too-wide-for-flags', grade: 'error', span, width: widest, most, unit: unitOf(radix) });
   const effects = flags.flatMap(({ flag, rule, formula, noBorrow, into, odd }): FlagEffect[] => {
     const shared = { flag, noBorrow, into, odd };
     if (formula) {
-      const expr = checkFormula(work, formula, operation);
+      const expr = checkFormula(checking, formula, operation);
       return expr ? [{ ...shared, rule: 'formula', formula: expr }] : [];
     }
     if (!hasMeaning(rule!, operation)) {
-      const name = [...work.scope.names].find(([, meaning]) => meaning.kind === 'flag' && meaning.flag === flag)![0];
-      add(work, { code: 'rule-without-meaning', grade: 'error', span, flag: name, rule: rule!, operator: wordOf(operation) });
+      const name = [...checking.scope.names].find(([, meaning]) => meaning.kind === 'flag' && meaning.flag === flag)![0];
+      add(checking, { code: 'rule-without-meaning', grade: 'error', span, flag: name, rule: rule!, operator: wordOf(operation) });
     }
-    if (rule === 'parity' && work.scope.radix === 10) add(work, { code: 'bits-on-decimal', grade: 'error', span, operator: 'parity' });
+    if (rule === 'parity' && checking.scope.radix === 10)
+      add(checking, { code: 'bits-on-decimal', grade: 'error', span, operator: 'parity' });
     return [{ ...shared, rule: rule! }];
   });
   return { operation, effects };
 }
 
 /** A flag's formula may name a, b and result of the operation beside everything else. */
-function checkFormula(work: Work, formula: ExprSyntax, { a, b, width }: Operation): Expr | undefined {
+function checkFormula(checking: Checking, formula: ExprSyntax, { a, b, width }: Operation): Expr | undefined {
   const bound = (name: Bound, each: number): [string, Meaning] => [name, { kind: 'value', value: { kind: 'bound', name, width: each } }];
-  const names = new Map([...work.scope.names, bound('a', a.width), bound('result', width), ...(b ? [bound('b', b.width)] : [])]);
-  return checkExpr({ scope: { ...work.scope, names }, problems: work.problems }, formula, 1);
+  const names = new Map([...checking.scope.names, bound('a', a.width), bound('result', width), ...(b ? [bound('b', b.width)] : [])]);
+  return checkExpr({ scope: { ...checking.scope, names }, problems: checking.problems }, formula, 1);
 }
 
 const SHIFTS: readonly string[] = ['<<', '>>', 'asr', 'rotl', 'rotr'];
@@ -212,17 +213,17 @@ function findOperation(value: Expr): Omit<Operation, 'width' | 'widths'> {
   return { operator, a: left, b: right, signed };
 }
 
-function checkTarget(work: Work, syntax: ExprSyntax): Target | undefined {
+function checkTarget(checking: Checking, syntax: ExprSyntax): Target | undefined {
   if (syntax.kind === 'name' && syntax.part === undefined) {
-    const meaning = lookUp(work, syntax.name, syntax.span);
+    const meaning = lookUp(checking, syntax.name, syntax.span);
     if (!meaning) return undefined;
     if (meaning.kind === 'several') return meaning.target;
     if (meaning.kind === 'flag' && !meaning.line) return { kind: 'flag', flag: meaning.flag, width: 1 };
-    if (meaning.kind !== 'register') return noTarget(work, syntax);
+    if (meaning.kind !== 'register') return noTarget(checking, syntax);
   }
-  if (syntax.kind !== 'name' && syntax.kind !== 'slice' && syntax.kind !== 'index') return noTarget(work, syntax);
-  const value = checkExpr(work, syntax);
-  return value && (targetOf(value) ?? noTarget(work, syntax));
+  if (syntax.kind !== 'name' && syntax.kind !== 'slice' && syntax.kind !== 'index') return noTarget(checking, syntax);
+  const value = checkExpr(checking, syntax);
+  return value && (targetOf(value) ?? noTarget(checking, syntax));
 }
 
 /** The place that a value is read from, where it can be written too. */
@@ -263,22 +264,22 @@ function targetOf(value: Expr): Target | undefined {
   }
 }
 
-function noTarget(work: Work, syntax: ExprSyntax): undefined {
-  add(work, { code: 'not-a-target', grade: 'error', span: syntax.span, text: printExpr(syntax) });
+function noTarget(checking: Checking, syntax: ExprSyntax): undefined {
+  add(checking, { code: 'not-a-target', grade: 'error', span: syntax.span, text: printExpr(syntax) });
   return undefined;
 }
 
 /** A tick that may wait does nothing else, so that a wait leaves everything as it was. */
-function checkAlone(work: Work, { actions, span }: TickSyntax): void {
+function checkAlone(checking: Checking, { actions, span }: TickSyntax): void {
   const waits = (each: ActionSyntax): boolean => each.kind === 'service' || each.kind === 'wait';
   const nested = (each: ActionSyntax): ActionSyntax[] =>
     each.kind === 'if' ? [...each.then, ...each.otherwise].flatMap((inner) => [inner, ...nested(inner)]) : [];
   const word = [...actions, ...actions.flatMap(nested)].find(waits)?.kind;
-  if (word && (actions.length > 1 || !waits(actions[0]!))) add(work, { code: 'must-stand-alone', grade: 'error', span, word });
+  if (word && (actions.length > 1 || !waits(actions[0]!))) add(checking, { code: 'must-stand-alone', grade: 'error', span, word });
 }
 
 /** Two writers of one place are an error where both surely act: the two branches of one `if` never do. */
-function checkWriters(work: Work, { span }: TickSyntax, actions: readonly Action[]): void {
+function checkWriters(checking: Checking, { span }: TickSyntax, actions: readonly Action[]): void {
   const written: Target[] = [];
   const visit = (list: readonly Action[], seen: Target[]): void => {
     for (const action of list) {
@@ -289,7 +290,7 @@ function checkWriters(work: Work, { span }: TickSyntax, actions: readonly Action
       if (action.kind !== 'transfer') continue;
       for (const target of flatTargets(action.target)) {
         const clash = seen.find((each) => overlaps(each, target));
-        if (clash) add(work, { code: 'two-writers', grade: 'error', span, place: placeName(work, clash) });
+        if (clash) add(checking, { code: 'two-writers', grade: 'error', span, place: placeName(checking, clash) });
         seen.push(target);
       }
     }
@@ -303,8 +304,8 @@ function overlaps(a: Target, b: Target): boolean {
   return a.kind === b.kind && (a.kind === 'cell' || a.kind === 'port' || a.kind === 'element') && JSON.stringify(a) === JSON.stringify(b);
 }
 
-function placeName(work: Work, target: Target): string {
-  for (const [name, meaning] of work.scope.names) {
+function placeName(checking: Checking, target: Target): string {
+  for (const [name, meaning] of checking.scope.names) {
     if (target.kind === 'register' && meaning.kind === 'register' && meaning.register === target.register) return name;
     if (target.kind === 'flag' && meaning.kind === 'flag' && meaning.flag === target.flag) return name;
     if (target.kind === 'cell' && meaning.kind === 'space' && meaning.space === target.space) return `One cell of ${name}`;

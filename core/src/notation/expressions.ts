@@ -2,39 +2,39 @@
 import { digitsIn, power, unitOf } from '../text/number';
 import type { Span } from '../text/source';
 import { printExpr } from './print';
-import { add, LATCHES, lookUp, MOST_DIGITS, type Meaning, type Work } from './scope';
+import { add, LATCHES, lookUp, MOST_DIGITS, type Meaning, type Checking } from './scope';
 import type { ExprSyntax } from './syntax';
 import type { ElementPlace, Expr, Latch } from './tree';
 
 export const COMPARISONS: ReadonlySet<string> = new Set(['=', '!=', '<', '<=', '>', '>=']);
 
 /** `expected` is the width that a bare number takes when it has no partner. */
-export function checkExpr(work: Work, syntax: ExprSyntax, expected?: number): Expr | undefined {
+export function checkExpr(checking: Checking, syntax: ExprSyntax, expected?: number): Expr | undefined {
   switch (syntax.kind) {
     case 'number':
-      return checkLiteral(work, syntax, expected);
+      return checkLiteral(checking, syntax, expected);
     case 'name':
-      return checkName(work, syntax);
+      return checkName(checking, syntax);
     case 'index':
-      return checkIndex(work, syntax);
+      return checkIndex(checking, syntax);
     case 'slice':
-      return checkSlice(work, syntax);
+      return checkSlice(checking, syntax);
     case 'unary':
-      return checkUnary(work, syntax, expected);
+      return checkUnary(checking, syntax, expected);
     case 'binary':
-      return checkBinary(work, syntax, expected);
+      return checkBinary(checking, syntax, expected);
     case 'call':
-      return checkCall(work, syntax, expected);
+      return checkCall(checking, syntax, expected);
     default:
       return syntax satisfies never;
   }
 }
 
-function checkLiteral(work: Work, { value, span }: ExprSyntax & { kind: 'number' }, expected?: number): Expr | undefined {
-  const { radix } = work.scope;
+function checkLiteral(checking: Checking, { value, span }: ExprSyntax & { kind: 'number' }, expected?: number): Expr | undefined {
+  const { radix } = checking.scope;
   const width = expected ?? digitsIn(value, radix);
   if (value < power(radix, width)) return { kind: 'literal', value, width };
-  add(work, { code: 'literal-too-wide', grade: 'error', span, value, width, unit: unitOf(radix), greatest: power(radix, width) - 1 });
+  add(checking, { code: 'literal-too-wide', grade: 'error', span, value, width, unit: unitOf(radix), greatest: power(radix, width) - 1 });
   return undefined;
 }
 
@@ -46,13 +46,13 @@ const WITHOUT_VALUE: Readonly<Partial<Record<Meaning['kind'], string>>> = {
   stack: 'a stack',
 };
 
-function checkName(work: Work, syntax: ExprSyntax & { kind: 'name' }): Expr | undefined {
+function checkName(checking: Checking, syntax: ExprSyntax & { kind: 'name' }): Expr | undefined {
   const { name, part, span } = syntax;
-  const { scope } = work;
-  if (LATCHES.includes(name) && !scope.names.has(name)) return checkLatch(work, name as Latch, span);
-  const meaning = lookUp(work, name, span);
+  const { scope } = checking;
+  if (LATCHES.includes(name) && !scope.names.has(name)) return checkLatch(checking, name as Latch, span);
+  const meaning = lookUp(checking, name, span);
   if (!meaning) return undefined;
-  if (part !== undefined) return checkPart(work, { name, part, meaning, span });
+  if (part !== undefined) return checkPart(checking, { name, part, meaning, span });
   switch (meaning.kind) {
     case 'register':
       return { kind: 'register', register: meaning.register, width: meaning.width };
@@ -65,61 +65,61 @@ function checkName(work: Work, syntax: ExprSyntax & { kind: 'name' }): Expr | un
       return { kind: 'literal', value: meaning.number, width: digitsIn(meaning.number, scope.radix) };
     case 'device':
       if (meaning.width !== undefined) return { kind: 'shown', device: meaning.device, width: meaning.width };
-      add(work, { code: 'not-a-value', grade: 'error', span, name, is: WITHOUT_VALUE.device! });
+      add(checking, { code: 'not-a-value', grade: 'error', span, name, is: WITHOUT_VALUE.device! });
       return undefined;
     case 'space':
     case 'ports':
     case 'array':
     case 'stack':
-      add(work, { code: 'not-a-value', grade: 'error', span, name, is: WITHOUT_VALUE[meaning.kind]! });
+      add(checking, { code: 'not-a-value', grade: 'error', span, name, is: WITHOUT_VALUE[meaning.kind]! });
       return undefined;
     default:
       return meaning satisfies never;
   }
 }
 
-function checkLatch(work: Work, latch: Latch, span: Span): Expr | undefined {
-  const { addressWidth, causeWidth } = work.scope;
+function checkLatch(checking: Checking, latch: Latch, span: Span): Expr | undefined {
+  const { addressWidth, causeWidth } = checking.scope;
   if (latch !== 'cause') return { kind: 'latch', latch, width: addressWidth };
   if (causeWidth !== undefined) return { kind: 'latch', latch, width: causeWidth };
-  add(work, { code: 'cause-outside-enter', grade: 'error', span });
+  add(checking, { code: 'cause-outside-enter', grade: 'error', span });
   return undefined;
 }
 
 function checkPart(
-  work: Work,
+  checking: Checking,
   { name, part, meaning, span }: { name: string; part: string; meaning: Meaning; span: Span },
 ): Expr | undefined {
   if (meaning.kind === 'device') {
     const bit = meaning.lines.get(part);
     if (bit !== undefined) return { kind: 'line', device: meaning.device, bit, width: 1 };
-    add(work, { code: 'unknown-part', grade: 'error', span, register: name, part, parts: [...meaning.lines.keys()] });
+    add(checking, { code: 'unknown-part', grade: 'error', span, register: name, part, parts: [...meaning.lines.keys()] });
     return undefined;
   }
   const parts = meaning.kind === 'register' ? meaning.parts : new Map<string, never>();
   const slice = parts.get(part);
   if (slice) return { kind: 'slice', ...slice, width: slice.high - slice.low + 1, name: part, field: false };
-  add(work, { code: 'unknown-part', grade: 'error', span, register: name, part, parts: [...parts.keys()] });
+  add(checking, { code: 'unknown-part', grade: 'error', span, register: name, part, parts: [...parts.keys()] });
   return undefined;
 }
 
-function checkIndex(work: Work, syntax: ExprSyntax & { kind: 'index' }): Expr | undefined {
+function checkIndex(checking: Checking, syntax: ExprSyntax & { kind: 'index' }): Expr | undefined {
   const { name, span, bank, index } = syntax;
-  const meaning = lookUp(work, name, span);
+  const meaning = lookUp(checking, name, span);
   if (!meaning) return undefined;
-  if (meaning.kind === 'space') return checkCell(work, meaning, syntax);
-  if (bank) return noIndex(work, name, span, 'no memory with banks, so');
-  if (meaning.kind === 'array') return checkElement(work, meaning, index);
+  if (meaning.kind === 'space') return checkCell(checking, meaning, syntax);
+  if (bank) return noIndex(checking, name, span, 'no memory with banks, so');
+  if (meaning.kind === 'array') return checkElement(checking, meaning, index);
   if (meaning.kind === 'ports') {
-    const port = checkExpr(work, index, index.kind === 'number' ? undefined : digitsIn(meaning.count - 1, work.scope.radix));
+    const port = checkExpr(checking, index, index.kind === 'number' ? undefined : digitsIn(meaning.count - 1, checking.scope.radix));
     if (port?.kind === 'literal' && port.value >= meaning.count) {
-      add(work, { code: 'port-outside', grade: 'error', span: index.span, name, port: port.value, count: meaning.count });
+      add(checking, { code: 'port-outside', grade: 'error', span: index.span, name, port: port.value, count: meaning.count });
       return undefined;
     }
     return port && { kind: 'port', port, width: meaning.width };
   }
-  if (index.kind !== 'number') return noIndex(work, name, span, 'no memory, so');
-  return checkSlice(work, {
+  if (index.kind !== 'number') return noIndex(checking, name, span, 'no memory, so');
+  return checkSlice(checking, {
     kind: 'slice',
     operand: { kind: 'name', name, span: { start: span.start, end: span.start + name.length } },
     high: index.value,
@@ -128,29 +128,33 @@ function checkIndex(work: Work, syntax: ExprSyntax & { kind: 'index' }): Expr | 
   });
 }
 
-function noIndex(work: Work, name: string, span: Span, why: string): undefined {
-  add(work, { code: 'not-a-value', grade: 'error', span, name, is: `${why} ${name}[…]` });
+function noIndex(checking: Checking, name: string, span: Span, why: string): undefined {
+  add(checking, { code: 'not-a-value', grade: 'error', span, name, is: `${why} ${name}[…]` });
   return undefined;
 }
 
-function checkCell(work: Work, meaning: Meaning & { kind: 'space' }, syntax: ExprSyntax & { kind: 'index' }): Expr | undefined {
-  const { radix } = work.scope;
+function checkCell(checking: Checking, meaning: Meaning & { kind: 'space' }, syntax: ExprSyntax & { kind: 'index' }): Expr | undefined {
+  const { radix } = checking.scope;
   if ((syntax.bank !== undefined) !== meaning.banks > 1) {
-    add(work, { code: 'banks-differ', grade: 'error', span: syntax.span, space: syntax.name, banks: meaning.banks });
+    add(checking, { code: 'banks-differ', grade: 'error', span: syntax.span, space: syntax.name, banks: meaning.banks });
     return undefined;
   }
-  const bank = syntax.bank && checkExpr(work, syntax.bank, digitsIn(meaning.banks - 1, radix));
-  const address = checkExpr(work, syntax.index, meaning.addressWidth);
+  const bank = syntax.bank && checkExpr(checking, syntax.bank, digitsIn(meaning.banks - 1, radix));
+  const address = checkExpr(checking, syntax.index, meaning.addressWidth);
   if (!address || (syntax.bank && !bank)) return undefined;
   return { kind: 'cell', space: meaning.space, ...(bank && { bank }), address, width: meaning.width };
 }
 
 /** R[expr]; of pairs, both halves joined. A number is looked up now, all else when the tick runs. */
-function checkElement(work: Work, { first, count, scale, width }: Meaning & { kind: 'array' }, syntax: ExprSyntax): Expr | undefined {
-  const index = checkExpr(work, syntax, syntax.kind === 'number' ? undefined : digitsIn(count - 1, work.scope.radix));
+function checkElement(
+  checking: Checking,
+  { first, count, scale, width }: Meaning & { kind: 'array' },
+  syntax: ExprSyntax,
+): Expr | undefined {
+  const index = checkExpr(checking, syntax, syntax.kind === 'number' ? undefined : digitsIn(count - 1, checking.scope.radix));
   if (!index) return undefined;
   if (index.kind === 'literal' && index.value >= count) {
-    add(work, { code: 'element-outside', grade: 'error', span: syntax.span, index: index.value, count });
+    add(checking, { code: 'element-outside', grade: 'error', span: syntax.span, index: index.value, count });
     return undefined;
   }
   const element = (offset: number): Expr =>
@@ -169,12 +173,12 @@ export const placeOfElement = ({ first, count, scale, offset, index }: ElementPl
   index,
 });
 
-function checkSlice(work: Work, { operand: inner, high, low, span }: ExprSyntax & { kind: 'slice' }): Expr | undefined {
-  const operand = checkExpr(work, inner);
+function checkSlice(checking: Checking, { operand: inner, high, low, span }: ExprSyntax & { kind: 'slice' }): Expr | undefined {
+  const operand = checkExpr(checking, inner);
   if (!operand) return undefined;
   if (high < low || high >= operand.width) {
-    const unit = unitOf(work.scope.radix);
-    add(work, { code: 'slice-outside', grade: 'error', span, name: printExpr(inner), width: operand.width, unit });
+    const unit = unitOf(checking.scope.radix);
+    add(checking, { code: 'slice-outside', grade: 'error', span, name: printExpr(inner), width: operand.width, unit });
     return undefined;
   }
   const width = high - low + 1;
@@ -187,34 +191,38 @@ function checkSlice(work: Work, { operand: inner, high, low, span }: ExprSyntax 
 
 const BITWISE: ReadonlySet<string> = new Set(['&', '|', '^', '~']);
 
-function bitwiseRefused(work: Work, operator: string, span: Span): boolean {
-  if (work.scope.radix === 2 || !BITWISE.has(operator)) return false;
-  add(work, { code: 'bits-on-decimal', grade: 'error', span, operator });
+function bitwiseRefused(checking: Checking, operator: string, span: Span): boolean {
+  if (checking.scope.radix === 2 || !BITWISE.has(operator)) return false;
+  add(checking, { code: 'bits-on-decimal', grade: 'error', span, operator });
   return true;
 }
 
-function checkUnary(work: Work, { operator, operand: inner, span }: ExprSyntax & { kind: 'unary' }, expected?: number): Expr | undefined {
-  const operand = checkExpr(work, inner, expected);
-  if (!operand || bitwiseRefused(work, operator, span)) return undefined;
+function checkUnary(
+  checking: Checking,
+  { operator, operand: inner, span }: ExprSyntax & { kind: 'unary' },
+  expected?: number,
+): Expr | undefined {
+  const operand = checkExpr(checking, inner, expected);
+  if (!operand || bitwiseRefused(checking, operator, span)) return undefined;
   return { kind: 'unary', operator, operand, width: operand.width };
 }
 
 /** A literal takes its partner's width; comparisons have width 1; a shift keeps the width of what is shifted. */
-function checkBinary(work: Work, syntax: ExprSyntax & { kind: 'binary' }, expected?: number): Expr | undefined {
+function checkBinary(checking: Checking, syntax: ExprSyntax & { kind: 'binary' }, expected?: number): Expr | undefined {
   const { operator, span } = syntax;
   const comparison = COMPARISONS.has(operator);
   const shift = operator === '<<' || operator === '>>';
   const outer = comparison || operator === '*' ? undefined : expected;
   const leftFirst = syntax.left.kind !== 'number' || shift;
-  const first = checkExpr(work, leftFirst ? syntax.left : syntax.right, outer);
-  const second = checkExpr(work, leftFirst ? syntax.right : syntax.left, shift ? undefined : first?.width);
-  if (!first || !second || bitwiseRefused(work, operator, span)) return undefined;
+  const first = checkExpr(checking, leftFirst ? syntax.left : syntax.right, outer);
+  const second = checkExpr(checking, leftFirst ? syntax.right : syntax.left, shift ? undefined : first?.width);
+  if (!first || !second || bitwiseRefused(checking, operator, span)) return undefined;
   const [left, right] = leftFirst ? [first, second] : [second, first];
   const width = widthOf(operator, left.width, right.width);
-  const most = MOST_DIGITS[work.scope.radix];
+  const most = MOST_DIGITS[checking.scope.radix];
   // A sum or difference needs one digit more than its operands before it is cut.
   const sum = operator === '+' || operator === '-';
-  if (width > most || (sum && width === most && work.scope.radix === 2)) return tooWide(work, span, width + (sum ? 1 : 0));
+  if (width > most || (sum && width === most && checking.scope.radix === 2)) return tooWide(checking, span, width + (sum ? 1 : 0));
   const signed = isSigned(syntax.left) && isSigned(syntax.right);
   return { kind: 'binary', operator, left, right, width, signed };
 }
@@ -226,9 +234,9 @@ function widthOf(operator: string, left: number, right: number): number {
   return operator === '%' ? right : Math.max(left, right);
 }
 
-function tooWide(work: Work, span: Span, width: number): undefined {
-  const { radix } = work.scope;
-  add(work, { code: 'too-wide', grade: 'error', span, width, most: MOST_DIGITS[radix], unit: unitOf(radix) });
+function tooWide(checking: Checking, span: Span, width: number): undefined {
+  const { radix } = checking.scope;
+  add(checking, { code: 'too-wide', grade: 'error', span, width, most: MOST_DIGITS[radix], unit: unitOf(radix) });
   return undefined;
 }
 
@@ -249,37 +257,38 @@ const FUNCTIONS: Readonly<Record<string, string>> = {
 /** The widest value that is shifted arithmetically or rotated. */
 const MOST_TURNED = { 2: 32, 10: 15 } as const;
 
-function checkCall(work: Work, syntax: ExprSyntax & { kind: 'call' }, expected?: number): Expr | undefined {
+function checkCall(checking: Checking, syntax: ExprSyntax & { kind: 'call' }, expected?: number): Expr | undefined {
   const { name, parts, span } = syntax;
-  const wrong = (): undefined => void add(work, { code: 'wrong-function', grade: 'error', span, name, written: Object.values(FUNCTIONS) });
+  const wrong = (): undefined =>
+    void add(checking, { code: 'wrong-function', grade: 'error', span, name, written: Object.values(FUNCTIONS) });
   const [first, second, third] = parts as [ExprSyntax, ExprSyntax | undefined, ExprSyntax | undefined];
   if (!Object.hasOwn(FUNCTIONS, name) || (name !== 'join' && parts.length > 3)) return wrong();
-  if (name === 'join') return checkJoin(work, parts, span);
-  const operand = checkExpr(work, first, name === 'low' ? undefined : expected);
+  if (name === 'join') return checkJoin(checking, parts, span);
+  const operand = checkExpr(checking, first, name === 'low' ? undefined : expected);
   if (!operand) return undefined;
   if (name === 'signed' && parts.length === 1) return operand;
   if (name === 'low' && parts.length === 1)
     return { kind: 'resize', operand, signed: false, width: Math.min(expected ?? operand.width, operand.width) };
-  const widest = MOST_DIGITS[work.scope.radix];
+  const widest = MOST_DIGITS[checking.scope.radix];
   if (name === 'extend' && second?.kind === 'number' && !third && second.value >= operand.width && second.value <= widest) {
     return { kind: 'resize', operand, signed: true, width: second.value };
   }
   if (!second || !(name === 'rotl' || name === 'rotr' || name === 'asr') || (name === 'asr' && third)) return wrong();
-  const places = checkExpr(work, second);
-  const through = third && checkExpr(work, third);
+  const places = checkExpr(checking, second);
+  const through = third && checkExpr(checking, third);
   if (!places || (third && !through)) return undefined;
-  const most = MOST_TURNED[work.scope.radix];
+  const most = MOST_TURNED[checking.scope.radix];
   if (operand.width > most) {
-    add(work, { code: 'too-wide-to-turn', grade: 'error', span, name, width: operand.width, most, unit: unitOf(work.scope.radix) });
+    add(checking, { code: 'too-wide-to-turn', grade: 'error', span, name, width: operand.width, most, unit: unitOf(checking.scope.radix) });
     return undefined;
   }
   if (through && through.kind !== 'flag') return wrong();
   return { kind: 'shift', operator: name, operand, places, ...(through && { through }), width: operand.width };
 }
 
-function checkJoin(work: Work, parts: readonly ExprSyntax[], span: Span): Expr | undefined {
-  const checked = parts.map((each) => checkExpr(work, each));
+function checkJoin(checking: Checking, parts: readonly ExprSyntax[], span: Span): Expr | undefined {
+  const checked = parts.map((each) => checkExpr(checking, each));
   if (checked.some((each) => each === undefined)) return undefined;
   const width = checked.reduce((sum, each) => sum + each!.width, 0);
-  return width <= MOST_DIGITS[work.scope.radix] ? { kind: 'join', parts: checked as Expr[], width } : tooWide(work, span, width);
+  return width <= MOST_DIGITS[checking.scope.radix] ? { kind: 'join', parts: checked as Expr[], width } : tooWide(checking, span, width);
 }

@@ -16,7 +16,7 @@ import { tokenize, type Token } from './tokens';
 
 const MAX_DEPTH = 40;
 
-class Stop extends Error {}
+class ParseStop extends Error {}
 
 interface Reader {
   readonly tokens: readonly Token[];
@@ -36,7 +36,7 @@ export function parseTick(text: string, base: number): { tick?: TickSyntax; prob
     const span = { start: base, end: base + text.length };
     return { tick: { text: text.trim(), span, actions, flags }, problems: [] };
   } catch (error) {
-    if (!(error instanceof Stop)) throw error;
+    if (!(error instanceof ParseStop)) throw error;
     return { problems: reader.problems };
   }
 }
@@ -50,7 +50,7 @@ export function parseExpr(text: string, base: number, rules: NumberRules = DECIM
     if (peek(reader).kind !== 'end') fail(reader, 'the end of the line');
     return { expr, problems: [] };
   } catch (error) {
-    if (!(error instanceof Stop)) throw error;
+    if (!(error instanceof ParseStop)) throw error;
     return { problems: reader.problems };
   }
 }
@@ -73,7 +73,7 @@ function fail(reader: Reader, expected: string): never {
   const token = peek(reader);
   const found = token.kind === 'end' ? 'the end of the line' : `“${token.text}”`;
   reader.problems.push({ code: 'tick-expected', grade: 'error', span: token.span, expected, found });
-  throw new Stop();
+  throw new ParseStop();
 }
 
 /** actions := action (',' action)* */
@@ -265,13 +265,13 @@ function numberOf(reader: Reader, token: Token): number {
   const value = readNumber(token.text, reader.rules);
   if (value !== undefined && value < 2 ** 32) return value;
   reader.problems.push({ code: 'bad-number', grade: 'error', span: token.span, text: token.text });
-  throw new Stop();
+  throw new ParseStop();
 }
 
 function deeper<T>(reader: Reader, read: () => T): T {
   if (++reader.depth > MAX_DEPTH) {
     reader.problems.push({ code: 'too-deep', grade: 'error', span: peek(reader).span });
-    throw new Stop();
+    throw new ParseStop();
   }
   const result = read();
   reader.depth--;

@@ -45,7 +45,7 @@ export interface Scope {
   readonly causeWidth?: number;
 }
 
-export interface Work {
+export interface Checking {
   readonly scope: Scope;
   readonly problems: NotationProblem[];
 }
@@ -55,15 +55,15 @@ export const LATCHES: readonly string[] = ['here', 'next', 'length', 'cause'] sa
 /** The widest value in between: within unsigned 64 bits. */
 export const MOST_DIGITS: Readonly<Record<Radix, number>> = { 2: 64, 10: 18 };
 
-export const add = (work: Work, problem: NotationProblem): void => void work.problems.push(problem);
+export const add = (checking: Checking, problem: NotationProblem): void => void checking.problems.push(problem);
 
-export function lookUp(work: Work, name: string, span: Span): Meaning | undefined {
-  const meaning = work.scope.names.get(name);
+export function lookUp(checking: Checking, name: string, span: Span): Meaning | undefined {
+  const meaning = checking.scope.names.get(name);
   if (meaning) return meaning;
-  if (work.problems.some((each) => each.span.start === span.start && each.code === 'unknown-name')) return undefined;
-  const near = nearest(name, [...work.scope.names.keys(), ...LATCHES]);
+  if (checking.problems.some((each) => each.span.start === span.start && each.code === 'unknown-name')) return undefined;
+  const near = nearest(name, [...checking.scope.names.keys(), ...LATCHES]);
   const at = { start: span.start, end: span.start + name.length };
   const mend = near && { title: `Write ${near}`, edits: [{ span: at, text: near }] };
-  add(work, { code: 'unknown-name', grade: 'error', span: at, name, ...(near && { nearest: near }), ...(mend && { mend }) });
+  add(checking, { code: 'unknown-name', grade: 'error', span: at, name, ...(near && { nearest: near }), ...(mend && { mend }) });
   return undefined;
 }

@@ -7,7 +7,7 @@ import { decode } from '../machine/model/encode';
 import { programSpaceOf, type Machine } from '../machine/model/machine';
 import type { HandRow, HandView } from './protocol';
 
-export interface Asked {
+export interface HandRequest {
   readonly machine: Machine;
   readonly state: State;
   /** What the text on the bench assembles to, where it has no errors. */
@@ -16,7 +16,7 @@ export interface Asked {
   readonly count: number;
 }
 
-export function handView({ machine, state, program, from, count }: Asked): HandView {
+export function handView({ machine, state, program, from, count }: HandRequest): HandView {
   const memory = state.spaces[machine.programSpace]!;
   const marks = state.marks[machine.programSpace]!;
   const { cells: size } = programSpaceOf(machine);

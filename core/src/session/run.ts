@@ -221,7 +221,7 @@ export class Run {
     this.arrive(runner);
     if (runner.ticks === 0) return this.publish();
     const { control } = runner.state;
-    const now = depthOf(control) - (control.step > 0 && control.chain && control.chain.tick > control.ticks - control.step ? 1 : 0);
+    const now = depthOf(control) - (control.step > 0 && control.callStack && control.callStack.tick > control.ticks - control.step ? 1 : 0);
     this.drive.search(runner.timeline.searchBack({ kind: 'calls', most: now - fewer }, runner.ticks - 1), (tick) => {
       if (tick === undefined) return this.publish({ sentence: 'No such boundary lies before this one.' });
       this.travel(tick);

@@ -8,7 +8,7 @@ import { explainRemark } from '../engine/tell/explainRemark';
 import type { Goal, Runner, Stop } from '../engine/control/runner';
 import { planText } from '../engine/timeline/script';
 import { deviceLatch, type Frame } from '../engine/meaning/state';
-import { explainStop, polledNames, underWay } from '../engine/tell/stops';
+import { explainStop, polledNames, underWay } from '../engine/tell/explainStop';
 import { explainFlag } from '../engine/tell/why';
 import { indexOf } from '../image/program';
 import { decodedLines, interesting, phaseTicks, upcoming, wakeEntries, wanted } from './viewParts';
@@ -54,7 +54,7 @@ export function viewOf(shown: Shown): View {
     thisTime: { ticks: control.ticks - since.ticks, instructions: control.instructions - since.instructions },
     furthest: runner.timeline.furthest,
     calls: callsOf(telling),
-    callsBroken: control.chainBroken,
+    callsBroken: control.callStackBroken,
     remarks: runner.runRemarks.slice(-MOST_REMARKS).map((each) => ({ tick: each.tick, sentence: explainRemark(telling, each) })),
     breaks: [...runner.breakpoints.map(({ id }) => ({ id, hits: runner.breaks.hitsOf(id) })), ...shown.refused],
     ...((unfinished?.kind === 'over' || unfinished?.kind === 'out') && { unfinished: unfinished.kind }),
@@ -102,7 +102,7 @@ function deviceOf({ machine, state }: Runner, device: number): ShownDevice {
 /** The open calls, outermost first. */
 function callsOf({ machine, program, state }: Telling): OpenCall[] {
   const calls: OpenCall[] = [];
-  for (let frame: Frame | undefined = state.control.chain; frame && calls.length < MOST_CALLS; frame = frame.parent) {
+  for (let frame: Frame | undefined = state.control.callStack; frame && calls.length < MOST_CALLS; frame = frame.parent) {
     const line = ownLine(program, frame.from);
     calls.push({
       name: (program && indexOf(program).labelAt.get(frame.target)) ?? addressText(machine, frame.target),

@@ -61,7 +61,7 @@ const chainOf = (frame: Frame | undefined): unknown[] =>
 
 /** Everything of a state as values that are compared one by one. */
 export const whole = ({ registers, flags, flagTicks, latches, control }: State) => {
-  const { schedule, form, chain, ...plain } = control;
+  const { schedule, form, callStack: chain, ...plain } = control;
   return {
     ...{ registers: [...registers], flags: [...flags], flagTicks: [...flagTicks], latches: [...latches] },
     control: { ...plain, form: form?.index, ticks: control.ticks, left: schedule.length },

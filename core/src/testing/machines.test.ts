@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { assemble } from '../assembler/assemble';
 import { readWholeMachine } from '../assembler/machines';
-import { explainStop } from '../engine/tell/stops';
+import { explainStop } from '../engine/tell/explainStop';
 import { Runner } from '../engine/control/runner';
 import { copyState, deviceLatch, portLatch, type State } from '../engine/meaning/state';
 import { TickExecutor } from '../engine/meaning/interpret';

@@ -17,12 +17,12 @@ import { openProgram, startAnew, takeMachineVersion } from './opening';
 import { PlaceMenu } from './PlaceMenu';
 import { ProgramPanel } from './ProgramPanel';
 import { useRun } from './run';
-import { RunPanel } from './run/RunPanel';
+import { RunPanel } from './runTools/RunPanel';
 import { StartOver } from './StartOver';
 import { StatePanel } from './StatePanel';
 import { TickPanel } from './TickPanel';
 import { Wake } from './Wake';
-import { WritePanel } from './write/WritePanel';
+import { WritePanel } from './writeTools/WritePanel';
 
 const COLUMNS = {
   watching: { base: '300px minmax(400px, 1fr) 270px', xl: 'minmax(330px, 28vw) minmax(440px, 1fr) minmax(280px, 23.5vw)' },

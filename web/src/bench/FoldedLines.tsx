@@ -8,9 +8,9 @@ import { shownDigits } from '@zettak/core/text/number';
 import { Button } from '../ui/Button';
 import { Fold } from '../ui/Fold';
 import { follow } from '../ui/follow';
-import { withAddress } from './stops';
+import { withAddress } from './breakpoints';
 import { useDocument } from './document';
-import { setStops, useRun } from './run';
+import { setBreakpoints, useRun } from './run';
 
 /** The system program of the machine. */
 export function SystemLines({ machine }: { machine: Machine }) {
@@ -128,10 +128,10 @@ const WORDS = 2;
 function Line({ machine, number, text, row, executing, next }: LineParts) {
   const { width, addressWidth } = machine.spaces[machine.programSpace]!;
   const address = row?.address;
-  const stops = useRun((state) => state.stops);
+  const stops = useRun((state) => state.breakpoints);
   const place = address === undefined ? '' : addressText(machine, address);
   const stop = stops.find((each) => each.kind === 'address' && each.text === place);
-  const toggle = (): void => setStops(withAddress(stops, place));
+  const toggle = (): void => setBreakpoints(withAddress(stops, place));
   const holds = (where: number): boolean => row !== undefined && holdsAddress(row, where);
   const classes = [holds(executing) ? 'executing' : '', holds(next) ? 'next' : ''].join(' ').trim();
   return (

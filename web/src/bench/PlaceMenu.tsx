@@ -5,12 +5,12 @@ import { engine } from '../session/engine';
 import { Button } from '../ui/Button';
 import { Entry, Label } from '../ui/Field';
 import { Hint, Refusal } from '../ui/Panel';
-import { nextId } from './stops';
+import { nextId } from './breakpoints';
 import type { BreakSpec } from '@zettak/core/session/protocol';
 import { useDocument } from './document';
 import { BASE_READ, BASE_WORDS, type Pointed, useLooks, askAbout } from './looks';
-import { setStops, useRun } from './run';
-import { tell } from './text';
+import { setBreakpoints, useRun } from './run';
+import { say } from './text';
 
 export const boxOf = (element: Element): Pointed['at'] => {
   const { x, y, width, height } = element.getBoundingClientRect();
@@ -64,21 +64,22 @@ function Choices({ pointed: { place, name, cell } }: { pointed: Pointed }) {
     else close();
   };
   const stop = (kind: BreakSpec['kind'], print = ''): void => {
-    const { stops } = useRun.getState();
+    const { breakpoints: stops } = useRun.getState();
     const known = stops.some((each) => each.kind === kind && each.text === place && each.print === print);
-    if (!known) setStops([...stops, { id: nextId(stops), kind, text: place, enabled: true, ignore: 0, print }]);
+    if (!known) setBreakpoints([...stops, { id: nextId(stops), kind, text: place, enabled: true, ignore: 0, print }]);
     const when = kind === 'read' ? 'is read' : kind === 'write' ? 'is written' : 'changes';
-    tell(
+    say(
       print
         ? `Whenever ${name} changes it is written into the wake.`
         : `The run stops after ${name} ${when}. “Run tools”, Stops, has the list.`,
+      { done: true },
     );
     close();
   };
   const lastWritten = async (): Promise<void> => {
     close();
     const answer = await engine.past.ask({ kind: 'written', place });
-    tell('sentence' in answer ? answer.sentence : 'none' in answer ? answer.none : answer.refused);
+    say('sentence' in answer ? answer.sentence : 'none' in answer ? answer.none : answer.refused, { done: true });
   };
   return (
     <>

@@ -12,7 +12,7 @@ import { useDocument } from './document';
 import { setWriting, useLooks } from './looks';
 import { useRun } from './run';
 import { takeText, useText } from './text';
-import { Settings } from './write/Settings';
+import { Settings } from './writeTools/Settings';
 
 export function ProgramPanel() {
   const machine = useDocument((state) => state.machine);

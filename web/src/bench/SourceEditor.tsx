@@ -13,7 +13,7 @@ import {
   assemblyLanguage,
   breakLinesOf,
   listingParts,
-  setBreakpoints,
+  showBreakpoints,
   setListing,
   setRunMarks,
   toEditorDiagnostics,
@@ -25,10 +25,10 @@ import { useDocument } from './document';
 import { load } from './loading';
 import { isNothingYet } from './Outcome';
 import { setCursorLine } from './looks';
-import { setStops, useRun } from './run';
-import { breakLines, withLines } from './stops';
+import { setBreakpoints, useRun } from './run';
+import { breakLines, withLines } from './breakpoints';
 import { edit, say, useText } from './text';
-import { valueText } from './write/NamesTab';
+import { valueText } from './writeTools/NamesTab';
 
 /** Words shown beside a line; what is more is in memory. */
 const LINE_WORDS = 2;
@@ -50,7 +50,7 @@ export function SourceEditor({ machine, programId }: { machine: Machine; program
   useListing(view, machine);
   useMarks(view);
   useEffect(() => {
-    view?.dispatch({ effects: setBreakpoints.of(breakLines(useRun.getState().stops)) });
+    view?.dispatch({ effects: showBreakpoints.of(breakLines(useRun.getState().breakpoints)) });
   }, [view]);
   const attach = (now: EditorView | undefined): void => {
     editor.attach(now);
@@ -127,8 +127,8 @@ const breakpointReporter = (): Extension =>
     const toggled = update.transactions.some((each) => each.effects.some((effect) => effect.is(toggleBreakpoint)));
     if (!update.docChanged && !toggled) return;
     const lines = breakLinesOf(update.state);
-    const { stops } = useRun.getState();
-    if (lines.join() !== breakLines(stops).join()) setStops(withLines(stops, lines));
+    const { breakpoints: stops } = useRun.getState();
+    if (lines.join() !== breakLines(stops).join()) setBreakpoints(withLines(stops, lines));
   });
 
 function useListing(view: EditorView | undefined, machine: Machine): void {

@@ -2,10 +2,10 @@
 import type { EditorHandle } from '../editor/handle';
 import { SPEEDS } from '@zettak/core/session/protocol';
 import { addressText } from '@zettak/core/engine/tell/names';
-import { withAddress } from './stops';
+import { withAddress } from './breakpoints';
 import { useDocument } from './document';
 import { useLooks, setWriting, setControlling, setStartingOver } from './looks';
-import { command, runOrPause, setSpeed, setStops, useRun } from './run';
+import { command, runOrPause, setSpeed, setBreakpoints, useRun } from './run';
 
 export interface Key {
   readonly key: string;
@@ -18,11 +18,11 @@ export interface Key {
 
 /** Asks the editor to set or clear the breakpoint of the instruction that PC points at. */
 function breakAtNext(editor: EditorHandle): void {
-  const { view, stops } = useRun.getState();
+  const { view, breakpoints: stops } = useRun.getState();
   const { machine } = useDocument.getState();
   if (!view || !machine) return;
   if (view.next.line && editor.toggleBreakpoint(view.next.line)) return;
-  setStops(withAddress(stops, addressText(machine, view.next.address)));
+  setBreakpoints(withAddress(stops, addressText(machine, view.next.address)));
 }
 
 function changeSpeed(step: 1 | -1): void {

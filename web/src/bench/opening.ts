@@ -11,7 +11,7 @@ import { KeptRun, putRunBack } from './keptRun';
 import { load } from './loading';
 import { useLooks } from './looks';
 import { forgetMotion, takeCrash, takeView, ticksIn, useRun } from './run';
-import { readStops } from './stops';
+import { readBreakpoints } from './breakpoints';
 import { relist, useText } from './text';
 
 /** What the browser remembers: the program that was opened last. */
@@ -65,7 +65,7 @@ class Opener {
       ...{ message: undefined, note: undefined, renaming: undefined },
     }));
     const budget = kept(`budget.${program.id}`);
-    useRun.setState({ view: undefined, motion: undefined, parts: [], stops: readStops(program.id), budget });
+    useRun.setState({ view: undefined, motion: undefined, parts: [], breakpoints: readBreakpoints(program.id), budget });
     useLooks.setState({ pointed: undefined, space: undefined });
   }
 
@@ -103,7 +103,7 @@ export async function takeMachineVersion(id: string, number: number): Promise<vo
     ...{ machine, machineName: machine.name, machineVersion: number },
     ...{ newerVersion: undefined, failure: undefined },
   });
-  const { stops, speed, budget } = useRun.getState();
+  const { breakpoints: stops, speed, budget } = useRun.getState();
   await engine.run.setBreakpoints([...stops]);
   await engine.run.setSpeed(speed);
   await engine.run.setBudget(ticksIn(budget));

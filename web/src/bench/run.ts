@@ -8,7 +8,7 @@ import { engine } from '../session/engine';
 import { Motion } from '../datapath/motion';
 import { afterPaint } from '../ui/follow';
 import { useDocument } from './document';
-import { keepStops } from './stops';
+import { keepBreakpoints } from './breakpoints';
 import { useText } from './text';
 
 export interface RunState {
@@ -17,7 +17,7 @@ export interface RunState {
   readonly motion?: { readonly report: TickReport; readonly duration: number } | undefined;
   readonly speed: Speed;
   /** Every breakpoint and print-point. */
-  readonly stops: readonly BreakSpec[];
+  readonly breakpoints: readonly BreakSpec[];
   /** Ticks after which a run stops by itself, as typed; empty: never. */
   readonly budget: string;
   /** The engine has made a mistake: the text of it. */
@@ -36,7 +36,7 @@ export interface RunState {
 
 export const useRun = create<RunState>()(() => ({
   speed: 4,
-  stops: [],
+  breakpoints: [],
   budget: '',
   routines: [],
   rooms: [],
@@ -101,10 +101,10 @@ export function setSpeed(speed: Speed): void {
   void engine.run.setSpeed(speed);
 }
 
-export function setStops(stops: readonly BreakSpec[]): void {
+export function setBreakpoints(stops: readonly BreakSpec[]): void {
   const { program } = useDocument.getState();
-  set({ stops });
-  if (program) keepStops(program.id, stops);
+  set({ breakpoints: stops });
+  if (program) keepBreakpoints(program.id, stops);
   void engine.run.setBreakpoints([...stops]);
 }
 

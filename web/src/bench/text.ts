@@ -99,8 +99,7 @@ export async function switchCheck(code: CheckCode, on: boolean): Promise<void> {
 }
 
 export const setUnfrozen = (unfrozen: boolean): void => set({ unfrozen });
-/** What went wrong, or nothing any more. */
-export const say = (message: string | undefined): void => set({ message });
-/** What was done. */
-export const tell = (note: string | undefined): void => set({ note, message: undefined });
+/** Says in a sentence what went wrong, or with `done` what was done; undefined: nothing any more. */
+export const say = (sentence: string | undefined, { done = false } = {}): void =>
+  set(done ? { note: sentence, message: undefined } : { message: sentence });
 export const sayError = (error: unknown): void => say(error instanceof Error ? error.message : String(error));

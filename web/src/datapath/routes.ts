@@ -1,5 +1,5 @@
 /** Which way a value travels over the drawing. The same code finds the idle lines and the way of each token. */
-import type { PlaceRef, Reading, TickReport, Transfer } from '@zettak/core/engine/meaning/report';
+import type { PlaceRef, ReadValue, TickReport, Transfer } from '@zettak/core/engine/meaning/report';
 import { withRole, type Machine } from '@zettak/core/machine/model/machine';
 import { operationOf } from '@zettak/core/notation/check';
 import { rolesOf } from '@zettak/core/engine/meaning/tickRecorder';
@@ -183,7 +183,7 @@ function addressJourneys(ground: Ground, { addressed, sources, target }: Transfe
   ];
 }
 
-function operandJourneys(ground: Ground, sources: readonly Reading[]): Journey[] {
+function operandJourneys(ground: Ground, sources: readonly ReadValue[]): Journey[] {
   return sources.slice(0, 2).flatMap((each, at): Journey[] => {
     const from = each.place && whereOf(each.place);
     if (!from) return [];

@@ -1,7 +1,7 @@
 /** What a tick read and wrote, for marking it everywhere at once. */
-import type { Reading, TickReport, Transfer } from '@zettak/core/engine/meaning/report';
+import type { ReadValue, TickReport, Transfer } from '@zettak/core/engine/meaning/report';
 
-const readingsOf = (report: TickReport | undefined): readonly Reading[] => [
+const readingsOf = (report: TickReport | undefined): readonly ReadValue[] => [
   ...(report?.transfers ?? []).flatMap((each) => [...each.sources, ...each.addressed]),
   ...(report?.compared?.sources ?? []),
   ...(report?.condition?.readings ?? []),

@@ -56,7 +56,7 @@ function listingGutter(name: 'address' | 'words', sample: string): Extension {
 // ---- breakpoints, which move with their lines ----
 
 export const toggleBreakpoint = StateEffect.define<number>();
-export const setBreakpoints = StateEffect.define<readonly number[]>();
+export const showBreakpoints = StateEffect.define<readonly number[]>();
 
 class LineMarker extends GutterMarker {
   constructor(readonly broken: boolean) {
@@ -79,7 +79,7 @@ const breakpointField = StateField.define<RangeSet<GutterMarker>>({
         now.between(from, from, () => void (there = true));
         now = now.update(there ? { filter: (at) => at !== from } : { add: [broken.range(from)] });
       }
-      if (effect.is(setBreakpoints)) {
+      if (effect.is(showBreakpoints)) {
         const { doc } = transaction.state;
         now = RangeSet.of(
           effect.value

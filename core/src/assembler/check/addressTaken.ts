@@ -1,28 +1,28 @@
 /** Addresses that a program uses as values: in data, and in operands that are neither jumped to nor looked into. */
 import { effectsOf } from '../../machine/model/effects';
 import { namesIn } from '../read/expressions';
-import { find, type Work } from '../place/assembly';
+import { find, type Placement } from '../place/assembly';
 
-const known = new WeakMap<Work, ReadonlySet<number>>();
+const known = new WeakMap<Placement, ReadonlySet<number>>();
 
-export function takenAddresses(work: Work): ReadonlySet<number> {
-  let taken = known.get(work);
+export function takenAddresses(placement: Placement): ReadonlySet<number> {
+  let taken = known.get(placement);
   if (!taken) {
-    taken = new Set(namesTaken(work));
-    known.set(work, taken);
+    taken = new Set(namesTaken(placement));
+    known.set(placement, taken);
   }
   return taken;
 }
 
-function namesTaken(work: Work): number[] {
+function namesTaken(placement: Placement): number[] {
   const taken: number[] = [];
   const take = (name: string, routine: string | undefined): void => {
-    const definition = find(work, name, routine);
+    const definition = find(placement, name, routine);
     if (definition?.kind === 'label' && typeof definition.value === 'number') taken.push(definition.value);
   };
-  for (const { form, operands, statement, routine, kind } of work.placed) {
+  for (const { form, operands, statement, routine, kind } of placement.placed) {
     if (form && operands && operands.length > 0) {
-      const { addressFields, targetFields } = effectsOf(work.machine, form);
+      const { addressFields, targetFields } = effectsOf(placement.machine, form);
       for (const each of operands) {
         if (!('expression' in each) || targetFields.has(each.field.name) || addressFields.has(each.field.name)) continue;
         if (each.expression.kind !== 'number') for (const name of namesIn(each.expression)) take(name, routine);
@@ -32,7 +32,7 @@ function namesTaken(work: Work): number[] {
     }
   }
   // A constant may stand for an address too.
-  for (const { expression, routine } of work.names.values())
+  for (const { expression, routine } of placement.names.values())
     if (expression && expression.kind !== 'number') for (const name of namesIn(expression)) take(name, routine);
   return taken;
 }

@@ -2,16 +2,16 @@
 import type { Facts } from '../../image/program';
 import { programSpaceOf } from '../../machine/model/machine';
 import type { Filled } from '../place/fill';
-import type { Definition, Work } from '../place/assembly';
+import type { Definition, Placement } from '../place/assembly';
 
-export const ownNames = (work: Work): Definition[] => [...work.names.values()].filter((each) => each.kind !== 'machine');
+export const ownNames = (placement: Placement): Definition[] => [...placement.names.values()].filter((each) => each.kind !== 'machine');
 
 /** Where the program starts needs no other use; names of parts are there for whoever needs them. */
 export const isUnused = ({ uses, used, value, unit, kind }: Definition, start: number): boolean =>
   uses.length === 0 && !used && !(kind === 'label' && value === start) && unit?.part === undefined;
 
-export function factsOf(work: Work, { cells }: Filled, start: number, base: number): Facts {
-  const { machine } = work;
+export function factsOf(placement: Placement, { cells }: Filled, start: number, base: number): Facts {
+  const { machine } = placement;
   const used = new Set<number>();
   let last = 0;
   for (const { space, address } of cells) {
@@ -19,7 +19,7 @@ export function factsOf(work: Work, { cells }: Filled, start: number, base: numb
     used.add(address);
     if (address > last) last = address;
   }
-  const own = ownNames(work);
+  const own = ownNames(placement);
   const unusedNames = own.filter((each) => isUnused(each, start)).map((each) => each.word.text);
   const reserved = machine.system ? machine.system.to - machine.system.from + 1 : 0;
   const free = programSpaceOf(machine).cells - used.size - reserved;

@@ -8,31 +8,31 @@ import type { AssemblyProblem } from '../problems';
 import type { Statement } from '../read/syntax';
 import { takenAddresses } from './addressTaken';
 import type { Token } from '../read/tokens';
-import type { Work } from '../place/assembly';
+import type { Placement } from '../place/assembly';
 
 /** Told of every text, with errors or without. */
-export function reviewNumbers(work: Work, chosen: ReadonlySet<Statement['unit']>): AssemblyProblem[] {
+export function reviewNumbers(placement: Placement, chosen: ReadonlySet<Statement['unit']>): AssemblyProblem[] {
   const problems: AssemblyProblem[] = [];
   const lookAt = (statement: Statement): void => {
     if (statement.unit.part !== undefined || statement.rest.length < 2) return;
     const origin = statement.operation?.key === '.origin' && statement.rest.length === 2 && !chosen.has(statement.unit);
     for (const token of statement.rest) {
       if (token.kind !== 'number' || token.value === undefined || token.text.length < 2) continue;
-      const other = otherIn(work, statement, token, origin);
+      const other = otherIn(placement, statement, token, origin);
       if (other !== undefined) problems.push(twoBases(statement, token, other));
     }
   };
-  for (const each of work.statements) lookAt(each);
-  if (work.machine.radix === 10) return problems;
-  for (const { form, operands = [], statement, expanded } of work.placed) {
+  for (const each of placement.statements) lookAt(each);
+  if (placement.machine.radix === 10) return problems;
+  for (const { form, operands = [], statement, expanded } of placement.placed) {
     if (!form || expanded || chosen.has(statement.unit) || statement.unit.part !== undefined) continue;
-    const { addressFields } = effectsOf(work.machine, form);
+    const { addressFields } = effectsOf(placement.machine, form);
     if (addressFields.size === 0) continue;
     for (const each of operands) {
       if (!('expression' in each) || each.expression.kind !== 'number' || !addressFields.has(each.field.name)) continue;
       const { start } = each.expression.span;
       const token = statement.rest.find((one) => one.start === start && one.kind === 'number');
-      const other = token && otherIn(work, statement, token, true);
+      const other = token && otherIn(placement, statement, token, true);
       if (other !== undefined && !problems.some((one) => one.span.start === start)) problems.push(twoBases(statement, token!, other));
     }
   }
@@ -40,7 +40,7 @@ export function reviewNumbers(work: Work, chosen: ReadonlySet<Statement['unit']>
 }
 
 /** An address without a mark may be meant in hexadecimal as long as nobody has said otherwise. */
-function otherIn({ machine }: Work, { rules }: Statement, { text, value }: Token, address: boolean): number | undefined {
+function otherIn({ machine }: Placement, { rules }: Statement, { text, value }: Token, address: boolean): number | undefined {
   const other = otherReading(text, rules);
   if (other !== undefined || !address || machine.radix === 10 || rules.base !== 10 || !/^[0-9_]+$/.test(text)) return other;
   const hex = readNumber(`0x${text}`);
@@ -55,9 +55,9 @@ function twoBases({ rules }: Statement, { text, value, start, end }: Token, othe
 }
 
 /** Told of texts without errors. */
-export const reviewNames = (work: Work, filled: Filled, start: number): AssemblyProblem[] => [
-  ...unusedNames(work, start),
-  ...openTexts(work, filled),
+export const reviewNames = (placement: Placement, filled: Filled, start: number): AssemblyProblem[] => [
+  ...unusedNames(placement, start),
+  ...openTexts(placement, filled),
 ];
 
 /** Words of a comment that speak about another routine on purpose. */
@@ -67,13 +67,13 @@ const SPEAKS_OF = /\b(?:see|calls?|called|uses?|used|like|unlike|as|for|with|bef
  * Comments that stand at the head or the end of a routine and name another one, and not their own: copied, most likely.
  * Routines are those that are declared as such, and labels that are called.
  */
-export function reviewComments(work: Work, called: ReadonlySet<number>): AssemblyProblem[] {
-  const own = work.statements.find((each) => each.unit.part === undefined)?.unit;
+export function reviewComments(placement: Placement, called: ReadonlySet<number>): AssemblyProblem[] {
+  const own = placement.statements.find((each) => each.unit.part === undefined)?.unit;
   if (!own) return [];
   const lines = own.source.text.split('\n');
   const heads = new Map<number, string>();
-  for (const { name, line, end, unit } of work.routines) if (unit === own) heads.set(line, name).set(end, name);
-  for (const { kind, word, unit, line, value, space, routine } of work.names.values())
+  for (const { name, line, end, unit } of placement.routines) if (unit === own) heads.set(line, name).set(end, name);
+  for (const { kind, word, unit, line, value, space, routine } of placement.names.values())
     if (kind === 'label' && unit === own && space === undefined && routine === undefined && called.has(value!)) heads.set(line, word.text);
   const names = [...new Set(heads.values())].filter((each) => each.length > 2);
   if (names.length < 2) return [];
@@ -97,8 +97,8 @@ export function reviewComments(work: Work, called: ReadonlySet<number>): Assembl
   );
 }
 
-function unusedNames(work: Work, start: number): AssemblyProblem[] {
-  return [...work.names.values()].flatMap((each): AssemblyProblem[] =>
+function unusedNames(placement: Placement, start: number): AssemblyProblem[] {
+  return [...placement.names.values()].flatMap((each): AssemblyProblem[] =>
     each.kind !== 'machine' && isUnused(each, start)
       ? [{ code: 'never-used', grade: 'remark', span: each.word.span, name: each.word.text }]
       : [],
@@ -106,12 +106,12 @@ function unusedNames(work: Work, start: number): AssemblyProblem[] {
 }
 
 /** A text whose address is passed on, without the value that ends it, and with another name behind it. */
-function openTexts(work: Work, { cells }: Filled): AssemblyProblem[] {
-  const { machine } = work;
+function openTexts(placement: Placement, { cells }: Filled): AssemblyProblem[] {
+  const { machine } = placement;
   const { strings } = machine.assembly;
   if (strings.kind !== 'end') return [];
-  const taken = takenAddresses(work);
-  const texts = work.placed.filter(
+  const taken = takenAddresses(placement);
+  const texts = placement.placed.filter(
     ({ kind, statement, space, address, expanded }) =>
       kind === 'data' &&
       !expanded &&
@@ -122,7 +122,7 @@ function openTexts(work: Work, { cells }: Filled): AssemblyProblem[] {
   if (texts.length === 0) return [];
   const values = new Map(cells.filter((each) => each.space === machine.programSpace).map((each) => [each.address, each.value]));
   const labels = new Map(
-    [...work.names.values()].flatMap((each) =>
+    [...placement.names.values()].flatMap((each) =>
       each.kind === 'label' && each.space === undefined ? [[each.value, each.word.text] as const] : [],
     ),
   );

@@ -6,7 +6,7 @@ import { Flow, type Node, type Piece } from './flow';
 import type { AssemblyProblem } from '../problems';
 import { idlePreparations, lostLinks, lostResults, unpreparedRequests } from './registers';
 import { takenAddresses } from './addressTaken';
-import type { Work, Placed } from '../place/assembly';
+import type { Placement, Placed } from '../place/assembly';
 
 export interface Review {
   readonly problems: readonly AssemblyProblem[];
@@ -16,13 +16,13 @@ export interface Review {
   readonly called: ReadonlySet<number>;
 }
 
-export function reviewFlow(work: Work, { cells }: Filled, start: number): Review {
-  return new Reviewer(work, cells, start).review();
+export function reviewFlow(placement: Placement, { cells }: Filled, start: number): Review {
+  return new Reviewer(placement, cells, start).review();
 }
 
 /** The name, or the name with a number behind it that makes it new. */
-function free(work: Work, name: string): string {
-  const taken = new Set([...work.names.keys()].map((each) => each.toUpperCase()));
+function free(placement: Placement, name: string): string {
+  const taken = new Set([...placement.names.keys()].map((each) => each.toUpperCase()));
   let text = name;
   for (let more = 2; taken.has(text.toUpperCase()); more++) text = `${name}_${more}`;
   return text;
@@ -40,11 +40,11 @@ class Reviewer {
   private reached = new Set<number>();
 
   constructor(
-    private readonly work: Work,
+    private readonly placement: Placement,
     cells: Filled['cells'],
     private readonly start: number,
   ) {
-    const { machine, placed, names } = work;
+    const { machine, placed, names } = placement;
     this.size = programSpaceOf(machine).cells;
     const reach = placed.reduce((end, each) => (each.space === machine.programSpace ? Math.max(end, each.address + each.size) : end), 0);
     this.owner = new Int32Array(reach);
@@ -84,11 +84,11 @@ class Reviewer {
   }
 
   private ownerOf(address: number): Placed | undefined {
-    return this.work.placed[(this.owner[address] ?? 0) - 1];
+    return this.placement.placed[(this.owner[address] ?? 0) - 1];
   }
 
   private inSystem(address: number): boolean {
-    const { system } = this.work.machine;
+    const { system } = this.placement.machine;
     return system !== undefined && address >= system.from && address <= system.to;
   }
 
@@ -119,7 +119,7 @@ class Reviewer {
   private newLabel({ statement }: Placed, address: number, span: AssemblyProblem['span']): AssemblyProblem['mend'] {
     const goal = this.ownerOf(address);
     if (!goal || goal.expanded || goal.statement.label || goal.statement.unit !== statement.unit) return undefined;
-    const text = free(this.work, `at${address}`);
+    const text = free(this.placement, `at${address}`);
     const { start } = goal.statement.span;
     const edits = [
       { span, text },
@@ -137,7 +137,7 @@ class Reviewer {
   }
 
   private checkStores(node: Node): void {
-    const { machine } = this.work;
+    const { machine } = this.placement;
     for (const { space, address } of node.effects.stores) {
       const value = space === machine.programSpace ? valueFor(machine, node, address) : undefined;
       const owner = value === undefined ? undefined : this.ownerOf(value % this.size);
@@ -168,7 +168,7 @@ class Reviewer {
     if (next && owner) {
       const own = this.placedAt.get(node.at)!;
       const entered =
-        owner.routine !== own.routine && this.work.routines.find((each) => each.from === node.next && each.name === owner.routine);
+        owner.routine !== own.routine && this.placement.routines.find((each) => each.from === node.next && each.name === owner.routine);
       const name = entered ? entered.name : this.called().has(node.next) ? this.labels.get(node.next) : undefined;
       if (name !== undefined) this.tell(node, { code: 'falls-into-routine', name, line: owner.statement.line });
       return;
@@ -203,10 +203,10 @@ class Reviewer {
 
   /** Labels whose address is taken as a value may be jumped to; parts have more than one program needs. */
   private checkReach(): void {
-    const { placed } = this.work;
-    const reached = this.reachable([this.start, ...takenAddresses(this.work)]);
+    const { placed } = this.placement;
+    const reached = this.reachable([this.start, ...takenAddresses(this.placement)]);
     const unused = new Set(
-      [...this.work.names.values()].flatMap(({ kind, uses, used, value }) =>
+      [...this.placement.names.values()].flatMap(({ kind, uses, used, value }) =>
         kind === 'label' && uses.length === 0 && !used ? [value] : [],
       ),
     );
@@ -217,7 +217,7 @@ class Reviewer {
     };
     let silent = false;
     for (const { address, form, statement, space } of placed) {
-      if (space !== this.work.machine.programSpace || !form || statement.unit.part !== undefined || reached.has(address)) {
+      if (space !== this.placement.machine.programSpace || !form || statement.unit.part !== undefined || reached.has(address)) {
         close();
         silent = false;
         continue;
@@ -232,8 +232,8 @@ class Reviewer {
   }
 
   private checkRegisters(): void {
-    const { flow, work } = this;
-    const { machine } = work;
+    const { flow, placement } = this;
+    const { machine } = placement;
     const name = (register: number): string => machine.registers[register]!.name;
     const lineAt = (at: number): number => this.placedAt.get(at)!.statement.line;
     for (const { node, register, routine } of lostLinks(machine, flow))

@@ -82,7 +82,7 @@ export interface Ground {
   readonly exact: boolean;
 }
 
-export interface Work extends Ground {
+export interface Placement extends Ground {
   readonly problems: AssemblyProblem[];
   readonly names: Map<string, Definition>;
   readonly placed: Placed[];
@@ -113,15 +113,15 @@ export interface Work extends Ground {
   depth: number;
 }
 
-export const keyOf = (work: Pick<Ground, 'exact'>, name: string): string => (work.exact ? name : name.toUpperCase());
+export const keyOf = (placement: Pick<Ground, 'exact'>, name: string): string => (placement.exact ? name : name.toUpperCase());
 
 /** A name as seen from a routine: its own first, then the program's. */
-export function find(work: Work, name: string, routine: string | undefined): Definition | undefined {
-  const key = keyOf(work, name);
-  return (routine === undefined ? undefined : work.names.get(`${keyOf(work, routine)}.${key}`)) ?? work.names.get(key);
+export function find(placement: Placement, name: string, routine: string | undefined): Definition | undefined {
+  const key = keyOf(placement, name);
+  return (routine === undefined ? undefined : placement.names.get(`${keyOf(placement, routine)}.${key}`)) ?? placement.names.get(key);
 }
 
-export const spaceOf = (work: Work) => work.machine.spaces[work.space]!;
-const spotOf = (work: Work): number => work.space * 1024 + work.bank;
-export const addressNow = (work: Work): number => work.next.get(spotOf(work)) ?? 0;
-export const setAddress = (work: Work, address: number): void => void work.next.set(spotOf(work), address);
+export const spaceOf = (placement: Placement) => placement.machine.spaces[placement.space]!;
+const spotOf = (placement: Placement): number => placement.space * 1024 + placement.bank;
+export const addressNow = (placement: Placement): number => placement.next.get(spotOf(placement)) ?? 0;
+export const setAddress = (placement: Placement, address: number): void => void placement.next.set(spotOf(placement), address);

@@ -6,7 +6,7 @@ import { readExpression, type Expression, type Reader } from '../read/expression
 import type { AssemblyProblem } from '../problems';
 import type { Statement } from '../read/syntax';
 import { evaluate, inRange } from './values';
-import type { Work } from './assembly';
+import type { Placement } from './assembly';
 
 export type Item =
   | { readonly kind: 'value'; readonly expression: Expression }
@@ -39,38 +39,38 @@ export const sizeOfItems = (items: readonly Item[]): number =>
   items.reduce((sum, each) => sum + (each.kind === 'value' ? 1 : each.codes.length + (each.mark && each.mark.kind !== 'last' ? 1 : 0)), 0);
 
 /** The cells; undefined, with problems told, where a value is wrong or does not fit. */
-export function itemCells(work: Work, items: readonly Item[], statement: Statement): number[] | undefined {
-  const { radix } = work.machine;
-  const size = power(radix, work.cellWidth);
-  const range = { least: -size / 2, greatest: size - 1, what: `a cell of ${work.cellWidth} ${unitOf(radix)}`, size };
+export function itemCells(placement: Placement, items: readonly Item[], statement: Statement): number[] | undefined {
+  const { radix } = placement.machine;
+  const size = power(radix, placement.cellWidth);
+  const range = { least: -size / 2, greatest: size - 1, what: `a cell of ${placement.cellWidth} ${unitOf(radix)}`, size };
   const cells: number[] = [];
   let complete = true;
   const put = (value: number | undefined, span: Span): void => {
-    const fitting = value === undefined ? undefined : inRange(work, value, { ...range, span });
+    const fitting = value === undefined ? undefined : inRange(placement, value, { ...range, span });
     if (fitting === undefined) complete = false;
     else cells.push(fitting);
   };
   for (const item of items) {
-    if (item.kind === 'value') put(evaluate(work, item.expression), item.expression.span);
-    else for (const code of marked(work, item, statement)) put(code, item.span);
+    if (item.kind === 'value') put(evaluate(placement, item.expression), item.expression.span);
+    else for (const code of marked(placement, item, statement)) put(code, item.span);
   }
   return complete ? cells : undefined;
 }
 
 /** The characters with what tells where they end. A text without characters has none to mark. */
-function marked(work: Work, { codes, mark, span }: Item & { kind: 'text' }, statement: Statement): readonly number[] {
+function marked(placement: Placement, { codes, mark, span }: Item & { kind: 'text' }, statement: Statement): readonly number[] {
   switch (mark?.kind) {
     case undefined:
       return codes;
     case 'end':
-      if (codes.includes(mark.value)) work.problems.push({ code: 'end-inside-text', grade: 'error', span, value: mark.value });
+      if (codes.includes(mark.value)) placement.problems.push({ code: 'end-inside-text', grade: 'error', span, value: mark.value });
       return [...codes, mark.value];
     case 'length':
       return [codes.length, ...codes];
     case 'last': {
       const last = codes.at(-1);
-      if (last === undefined) work.problems.push({ code: 'text-empty', grade: 'error', span: statement.span });
-      return last === undefined ? [] : [...codes.slice(0, -1), last + power(work.machine.radix, mark.digit)];
+      if (last === undefined) placement.problems.push({ code: 'text-empty', grade: 'error', span: statement.span });
+      return last === undefined ? [] : [...codes.slice(0, -1), last + power(placement.machine.radix, mark.digit)];
     }
     default:
       return mark satisfies never;

@@ -2,7 +2,7 @@
 import type { Expanded, ImageCell, Row } from '../../image/program';
 import { programSpaceOf } from '../../machine/model/machine';
 import type { Token } from '../read/tokens';
-import type { Placed, Work } from './assembly';
+import type { Placed, Placement } from './assembly';
 import type { Statement, Unit } from '../read/syntax';
 
 export interface Filled {
@@ -13,27 +13,27 @@ export interface Filled {
   readonly unfinished: readonly number[];
 }
 
-export function fillLines(work: Work, units: readonly Unit[]): Filled {
+export function fillLines(placement: Placement, units: readonly Unit[]): Filled {
   const rows = new Map(units.map((unit) => [unit, emptyRows(unit)]));
   const cells: ImageCell[] = [];
   const unfinished: number[] = [];
-  for (const placed of work.placed) {
+  for (const placed of placement.placed) {
     const { statement, kind, address, space, fill } = placed;
-    work.user = statement;
-    work.scope = placed.routine;
-    const { cells: size, width } = work.machine.spaces[space]!;
-    work.here = address % size;
-    work.cellWidth = width;
+    placement.user = statement;
+    placement.scope = placed.routine;
+    const { cells: size, width } = placement.machine.spaces[space]!;
+    placement.here = address % size;
+    placement.cellWidth = width;
     const words = fill?.(address % size);
     if (kind === 'code' && !words) unfinished.push(address);
     const line = statement.unit.part === undefined ? statement.line : statement.unit.line;
     if (words) for (let at = 0; at < words.length; at++) cells.push({ space, address: address + at, value: words[at]!, line });
-    putRow(work, rows.get(statement.unit)!, placed, words ?? NO_WORDS);
+    putRow(placement, rows.get(statement.unit)!, placed, words ?? NO_WORDS);
   }
-  checkOverlaps(work);
-  work.user = undefined;
-  work.scope = undefined;
-  work.cellWidth = programSpaceOf(work.machine).width;
+  checkOverlaps(placement);
+  placement.user = undefined;
+  placement.scope = undefined;
+  placement.cellWidth = programSpaceOf(placement.machine).width;
   return { cells, rows, unfinished };
 }
 
@@ -42,12 +42,12 @@ const NO_WORDS: readonly number[] = [];
 const emptyRows = ({ source, part }: Unit): Row[] =>
   source.lineStarts.map((_, index): Row => ({ line: index + 1, kind: 'none', words: NO_WORDS, ...(part !== undefined && { part }) }));
 
-function putRow(work: Work, rows: Row[], placed: Placed, words: readonly number[]): void {
+function putRow(placement: Placement, rows: Row[], placed: Placed, words: readonly number[]): void {
   const { statement, kind, address, space, size, expanded, routine } = placed;
   const before = rows[statement.line - 1]!;
   const row: { -readonly [Key in keyof Row]: Row[Key] } = { line: statement.line, kind, words, address };
   if (before.part !== undefined) row.part = before.part;
-  if (space !== work.machine.programSpace) row.space = space;
+  if (space !== placement.machine.programSpace) row.space = space;
   if (routine !== undefined) row.routine = routine;
   if (expanded) {
     const earlier = before.expanded ?? [];
@@ -69,9 +69,9 @@ const operandText = (tokens: readonly Token[]): string => {
 };
 
 /** Pieces that lie over each other, each told once, at the later of the two. */
-function checkOverlaps(work: Work): void {
-  if (work.total > work.mostCells) return;
-  const pieces = work.placed.map((placed, order) => ({ placed, order })).filter(({ placed }) => placed.size > 0);
+function checkOverlaps(placement: Placement): void {
+  if (placement.total > placement.mostCells) return;
+  const pieces = placement.placed.map((placed, order) => ({ placed, order })).filter(({ placed }) => placed.size > 0);
   pieces.sort((a, b) => a.placed.space - b.placed.space || a.placed.address - b.placed.address || a.order - b.order);
   const told = new Set<Statement>();
   let furthest = pieces[0];
@@ -84,7 +84,7 @@ function checkOverlaps(work: Work): void {
     told.add(later.statement);
     const { line, unit } = earlier.statement;
     const of = unit.part === undefined ? {} : { part: unit.part };
-    work.problems.push({ code: 'cells-overlap', grade: 'error', span: later.statement.span, address: b.placed.address, line, ...of });
+    placement.problems.push({ code: 'cells-overlap', grade: 'error', span: later.statement.span, address: b.placed.address, line, ...of });
   }
 }
 

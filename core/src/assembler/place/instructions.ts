@@ -6,11 +6,11 @@ import { itemCells, readItems, sizeOfItems, type Item } from './data';
 import { parseStatement, type Statement } from '../read/syntax';
 import { badValueIn, encodeOperands, matchOperands, type Operand, type ShortTemplate, type Template } from './templates';
 import { Token } from '../read/tokens';
-import { addressNow, spaceOf, type Work } from './assembly';
+import { addressNow, spaceOf, type Placement } from './assembly';
 
 const MOST_NESTING = 8;
 
-type Placing = (work: Work, statement: Statement) => void;
+type Placing = (placement: Placement, statement: Statement) => void;
 
 interface Known {
   readonly template?: Template;
@@ -21,60 +21,66 @@ interface Known {
 }
 
 /** Lines of short forms that are no operations go to `other`. */
-export function placeInstruction(work: Work, statement: Statement, other: Placing, expanded?: Statement): void {
-  if (work.space !== work.machine.programSpace) {
-    const { name } = programSpaceOf(work.machine);
-    work.problems.push({ code: 'instruction-outside', grade: 'error', span: statement.span, space: spaceOf(work).name, program: name });
+export function placeInstruction(placement: Placement, statement: Statement, other: Placing, expanded?: Statement): void {
+  if (placement.space !== placement.machine.programSpace) {
+    const { name } = programSpaceOf(placement.machine);
+    placement.problems.push({
+      code: 'instruction-outside',
+      grade: 'error',
+      span: statement.span,
+      space: spaceOf(placement).name,
+      program: name,
+    });
   }
   let known = statement.found as Known | null | undefined;
-  if (known === undefined) statement.found = known = match(work, statement);
-  if (known?.template) return placeForm(work, statement, { ...known, template: known.template }, expanded);
-  if (known?.short) return expand(work, statement, { short: known.short, operands: known.operands, other });
-  const candidates = work.templates.forms.get(statement.operation!.key) ?? [];
-  explainMismatch(work, statement, candidates);
-  work.gaps.push(addressNow(work));
-  if (candidates[0]) place(work, { statement, kind: 'code', size: candidates[0].form.format.cells, fill: () => undefined });
+  if (known === undefined) statement.found = known = match(placement, statement);
+  if (known?.template) return placeForm(placement, statement, { ...known, template: known.template }, expanded);
+  if (known?.short) return expand(placement, statement, { short: known.short, operands: known.operands, other });
+  const candidates = placement.templates.forms.get(statement.operation!.key) ?? [];
+  explainMismatch(placement, statement, candidates);
+  placement.gaps.push(addressNow(placement));
+  if (candidates[0]) place(placement, { statement, kind: 'code', size: candidates[0].form.format.cells, fill: () => undefined });
 }
 
-function match(work: Work, statement: Statement): Known | null {
+function match(placement: Placement, statement: Statement): Known | null {
   const { operation, rest } = statement;
-  for (const template of work.templates.forms.get(operation!.key) ?? []) {
+  for (const template of placement.templates.forms.get(operation!.key) ?? []) {
     const { inline } = template.form;
-    const found = matchOperands(work.templates, rest, template, inline !== undefined);
+    const found = matchOperands(placement.templates, rest, template, inline !== undefined);
     if (!found) continue;
     if (!inline) return { template, operands: found.operands };
     // A comma may stand between operands and data.
     const from = rest[found.at]!.text === ',' && found.operands.length > 0 ? found.at + 1 : found.at;
-    const items = readItems({ tokens: rest, at: from }, null, inline === 'string' ? work.machine.assembly.strings : undefined);
+    const items = readItems({ tokens: rest, at: from }, null, inline === 'string' ? placement.machine.assembly.strings : undefined);
     if (items) return { template, operands: found.operands, items };
   }
-  for (const short of work.templates.shorts.get(operation!.key) ?? []) {
-    const found = matchOperands(work.templates, rest, short);
+  for (const short of placement.templates.shorts.get(operation!.key) ?? []) {
+    const found = matchOperands(placement.templates, rest, short);
     if (found) return { short, operands: found.operands };
   }
   return null;
 }
 
 function placeForm(
-  work: Work,
+  placement: Placement,
   statement: Statement,
   { template: { ladder }, operands, items }: Known & { readonly template: Template },
   expanded: Statement | undefined,
 ): void {
   let form: Form = ladder[0]!;
   if (ladder.length > 1) {
-    const key = `${statement.unit.part ?? ''} ${statement.line} ${work.placed.length}`;
-    form = ladder[Math.min(work.grown.get(key) ?? 0, ladder.length - 1)]!;
-    if (form !== ladder.at(-1)) growing(work, statement, { form, operands, key, most: ladder.length - 1 });
+    const key = `${statement.unit.part ?? ''} ${statement.line} ${placement.placed.length}`;
+    form = ladder[Math.min(placement.grown.get(key) ?? 0, ladder.length - 1)]!;
+    if (form !== ladder.at(-1)) growing(placement, statement, { form, operands, key, most: ladder.length - 1 });
   }
   const more = items ? sizeOfItems(items) : 0;
   const fill = (from: number): number[] | undefined => {
-    const cells = encodeOperands(work, form, operands, from);
+    const cells = encodeOperands(placement, form, operands, from);
     if (!items) return cells;
-    const data = itemCells(work, items, statement);
+    const data = itemCells(placement, items, statement);
     return cells && data ? [...cells, ...data] : undefined;
   };
-  place(work, { statement, kind: 'code', size: form.format.cells + more, form, operands, expanded, fill });
+  place(placement, { statement, kind: 'code', size: form.format.cells + more, form, operands, expanded, fill });
 }
 
 interface Tight {
@@ -84,18 +90,18 @@ interface Tight {
   readonly most: number;
 }
 
-function growing(work: Work, statement: Statement, { form, operands, key, most }: Tight): void {
-  const address = addressNow(work);
-  const routine = work.routine?.name;
+function growing(placement: Placement, statement: Statement, { form, operands, key, most }: Tight): void {
+  const address = addressNow(placement);
+  const routine = placement.routine?.name;
   const fits = (): boolean => {
-    const known = work.problems.length;
-    Object.assign(work, { user: statement, scope: routine, here: address, cellWidth: programSpaceOf(work.machine).width });
-    encodeOperands(work, form, operands, address);
-    const tight = work.problems.slice(known).some((each) => each.code === 'value-out-of-range' || each.code === 'other-page');
-    work.problems.length = known;
+    const known = placement.problems.length;
+    Object.assign(placement, { user: statement, scope: routine, here: address, cellWidth: programSpaceOf(placement.machine).width });
+    encodeOperands(placement, form, operands, address);
+    const tight = placement.problems.slice(known).some((each) => each.code === 'value-out-of-range' || each.code === 'other-page');
+    placement.problems.length = known;
     return !tight;
   };
-  work.growing.push({ key, most, fits });
+  placement.growing.push({ key, most, fits });
 }
 
 interface Expansion {
@@ -107,23 +113,23 @@ interface Expansion {
 const expansions = new WeakMap<Statement, Statement[]>();
 
 /** The lines that a short form stands for, with the operands as they were written; problems are told where it stands. */
-function expand(work: Work, statement: Statement, { short, operands, other }: Expansion): void {
-  if (work.nesting >= MOST_NESTING) return;
+function expand(placement: Placement, statement: Statement, { short, operands, other }: Expansion): void {
+  if (placement.nesting >= MOST_NESTING) return;
   let lines = expansions.get(statement);
   if (!lines) {
     const written = new Map(operands.flatMap((each) => ('any' in each ? [[each.any, each.tokens] as const] : [])));
     lines = short.lines.map((line) =>
-      parseStatement(statement, splice(line, written, statement.span), work.templates.mnemonics, work.problems),
+      parseStatement(statement, splice(line, written, statement.span), placement.templates.mnemonics, placement.problems),
     );
     expansions.set(statement, lines);
   }
-  work.nesting++;
+  placement.nesting++;
   for (const line of lines) {
-    if (work.total > work.mostCells) break;
-    if (line.kind === 'operation') placeInstruction(work, line, other, line);
-    else other(work, line);
+    if (placement.total > placement.mostCells) break;
+    if (line.kind === 'operation') placeInstruction(placement, line, other, line);
+    else other(placement, line);
   }
-  work.nesting--;
+  placement.nesting--;
 }
 
 /** Holes in braces give way to what was written for them. */
@@ -139,26 +145,28 @@ function splice(line: readonly Token[], written: ReadonlyMap<string, readonly To
 }
 
 /** One problem: the value that cannot be read where the shape is right, else the forms that exist. */
-function explainMismatch(work: Work, statement: Statement, candidates: readonly Template[]): void {
+function explainMismatch(placement: Placement, statement: Statement, candidates: readonly Template[]): void {
   const { rest, operation } = statement;
   for (const template of candidates) {
     const bad = badValueIn(rest, template);
-    if (bad) return void work.problems.push(bad);
+    if (bad) return void placement.problems.push(bad);
   }
-  const shorts = work.templates.shorts.get(operation!.key) ?? [];
+  const shorts = placement.templates.shorts.get(operation!.key) ?? [];
   const inOrder = candidates.flatMap((each) => each.ladder).sort((a, b) => a.index - b.index);
   const forms = [...inOrder, ...shorts.map((each) => each.form)].map((each) => each.written.replace(/[{}]/g, ''));
   const span = rest.length > 1 ? restSpan(statement) : operation!.span;
-  const mend = missingMark(work, statement, candidates);
+  const mend = missingMark(placement, statement, candidates);
   const shared = { code: 'operands-do-not-fit', grade: 'error', span, mnemonic: operation!.text } as const;
-  work.problems.push({ ...shared, forms: [...new Set(forms)], ...(mend && { mend }) });
+  placement.problems.push({ ...shared, forms: [...new Set(forms)], ...(mend && { mend }) });
 }
 
 /** One form asks for a mark that is missing in front of the operand: LOAD 5 where only LOAD #5 exists. */
-function missingMark(work: Work, { rest }: Statement, candidates: readonly Template[]) {
+function missingMark(placement: Placement, { rest }: Statement, candidates: readonly Template[]) {
   const fitting = candidates.flatMap(({ pieces, stops }) => {
     const [mark, ...others] = pieces;
-    return typeof mark === 'string' && /^\W$/.test(mark) && matchOperands(work.templates, rest, { pieces: others, stops: stops.slice(1) })
+    return typeof mark === 'string' &&
+      /^\W$/.test(mark) &&
+      matchOperands(placement.templates, rest, { pieces: others, stops: stops.slice(1) })
       ? [mark]
       : [];
   });

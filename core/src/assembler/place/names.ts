@@ -3,7 +3,7 @@ import { SYSTEM } from '../../image/program';
 import type { Device, Machine } from '../../machine/model/machine';
 import { power } from '../../text/number';
 import type { Statement, Word } from '../read/syntax';
-import { addressNow, keyOf, spaceOf, type Definition, type Ground, type Work } from './assembly';
+import { addressNow, keyOf, spaceOf, type Definition, type Ground, type Placement } from './assembly';
 
 const NOWHERE = { start: 0, end: 0 };
 
@@ -31,29 +31,45 @@ function giveDevice(machine: Machine, { name, data, status, lines }: Device, giv
 }
 
 /** Where a label outside the program space is, counted over all banks. */
-export const elsewhere = (work: Work): { space?: number; at?: number } =>
-  work.space === work.machine.programSpace ? {} : { space: work.space, at: work.bank * spaceOf(work).cells + addressNow(work) };
+export const elsewhere = (placement: Placement): { space?: number; at?: number } =>
+  placement.space === placement.machine.programSpace
+    ? {}
+    : { space: placement.space, at: placement.bank * spaceOf(placement).cells + addressNow(placement) };
 
 type Meaning = Pick<Definition, 'kind' | 'value' | 'expression' | 'space' | 'at'>;
 
 /** Inside a routine a name is the routine's own; elsewhere it is the program's. */
-export function define(work: Work, { line, unit }: Statement, name: Word, meaning: Meaning): void {
-  const routine = work.routine?.name;
+export function define(placement: Placement, { line, unit }: Statement, name: Word, meaning: Meaning): void {
+  const routine = placement.routine?.name;
   const text = routine === undefined ? name.text : `${routine}.${name.text}`;
-  const key = keyOf(work, text);
-  const earlier = work.names.get(key);
+  const key = keyOf(placement, text);
+  const earlier = placement.names.get(key);
   const { span } = name;
   const problem = { grade: 'error', span, name: name.text } as const;
-  if (work.templates.registers.has(name.key)) return void work.problems.push({ ...problem, code: 'name-is-register' });
-  if (name.text.includes('.')) return void work.problems.push({ ...problem, code: 'name-with-dot' });
+  if (placement.templates.registers.has(name.key)) return void placement.problems.push({ ...problem, code: 'name-is-register' });
+  if (name.text.includes('.')) return void placement.problems.push({ ...problem, code: 'name-with-dot' });
   // A line that is wrong may have been meant as a label; the real one takes its place.
   if (earlier && earlier.kind !== 'machine' && !(earlier.value === null && earlier.kind === 'label' && !earlier.expression)) {
     const part = earlier.unit?.part;
-    return void work.problems.push({ ...problem, code: 'name-twice', line: earlier.line, ...(part !== undefined && { part }) });
+    return void placement.problems.push({ ...problem, code: 'name-twice', line: earlier.line, ...(part !== undefined && { part }) });
   }
   const word = text === name.text ? name : { text, key: text.toUpperCase(), span };
-  const here = addressNow(work);
+  const here = addressNow(placement);
   const { kind, value, expression, space, at } = meaning;
   const uses: number[] = [];
-  work.names.set(key, { word, unit, line, kind, expression, value, space, at, routine, here, busy: false, uses, used: value === null });
+  placement.names.set(key, {
+    word,
+    unit,
+    line,
+    kind,
+    expression,
+    value,
+    space,
+    at,
+    routine,
+    here,
+    busy: false,
+    uses,
+    used: value === null,
+  });
 }

@@ -6,7 +6,7 @@ import { DECIMAL } from '../../text/number';
 import { readExpression, type Expression, type Reader } from '../read/expressions';
 import { tokenizeLine, type Token } from '../read/tokens';
 import { evaluate } from './values';
-import type { Work } from './assembly';
+import type { Placement } from './assembly';
 
 /** A hole for a value, for the number of a register, or (in short forms) for any text. */
 export type Hole = { readonly field: Field } | { readonly any: string };
@@ -170,19 +170,19 @@ export function badValueIn(tokens: readonly Token[], { pieces, stops }: Pick<Tem
 const BAD_VALUES: ReadonlySet<string> = new Set(['bad-number', 'bracket-open', 'value-too-long']);
 
 /** The cells of an instruction at an address; values that do not fit are told as problems. */
-export function encodeOperands(work: Work, form: Form, operands: readonly Operand[], address: number): number[] | undefined {
+export function encodeOperands(placement: Placement, form: Form, operands: readonly Operand[], address: number): number[] | undefined {
   const values: (number | undefined)[] = [];
   let complete = true;
   for (const operand of operands) {
     if ('any' in operand) continue;
-    const value = 'register' in operand ? operand.register : evaluate(work, operand.expression);
+    const value = 'register' in operand ? operand.register : evaluate(placement, operand.expression);
     if (value === undefined) complete = false;
     values.push(value);
   }
   if (!complete) return undefined;
   // A longer form that is written alike has fields of the same names.
   const placeOf = (name: string): number => operands.findIndex((each) => 'field' in each && each.field.name === name);
-  const encoded = encodeWith(work.machine, form, ({ name }) => values[placeOf(name)], address);
+  const encoded = encodeWith(placement.machine, form, ({ name }) => values[placeOf(name)], address);
   if ('cells' in encoded) return encoded.cells;
   const { refused } = encoded;
   if (!('field' in refused)) return undefined;
@@ -190,11 +190,11 @@ export function encodeOperands(work: Work, form: Form, operands: readonly Operan
   const span = operand && 'expression' in operand ? operand.expression.span : { start: 0, end: 1 };
   const what = `the field ${refused.field.name} of ${form.mnemonic}`;
   if (refused.reason === 'not a multiple') {
-    work.problems.push({ code: 'not-a-multiple', grade: 'error', span, value: refused.value, of: refused.of, what });
+    placement.problems.push({ code: 'not-a-multiple', grade: 'error', span, value: refused.value, of: refused.of, what });
   } else {
     const { value, least, greatest } = refused;
     const code = refused.reason === 'other page' ? 'other-page' : 'value-out-of-range';
-    work.problems.push({ code, grade: 'error', span, value, least, greatest, what });
+    placement.problems.push({ code, grade: 'error', span, value, least, greatest, what });
   }
   return undefined;
 }

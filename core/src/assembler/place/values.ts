@@ -5,36 +5,36 @@ import { nearest } from '../../text/nearest';
 import { power } from '../../text/number';
 import type { Span } from '../../text/source';
 import type { Expression, Operator } from '../read/expressions';
-import { find, type Definition, type Work } from './assembly';
+import { find, type Definition, type Placement } from './assembly';
 
 const DEEPEST = 400;
 
 /** The value, a safe integer; undefined where something in it is wrong, which is reported once. */
-export function evaluate(work: Work, expression: Expression): number | undefined {
+export function evaluate(placement: Placement, expression: Expression): number | undefined {
   switch (expression.kind) {
     case 'number':
       return expression.value;
     case 'name':
-      return evaluateName(work, expression.name, expression.span);
+      return evaluateName(placement, expression.name, expression.span);
     case 'unary': {
-      const value = evaluate(work, expression.operand);
+      const value = evaluate(placement, expression.operand);
       if (value === undefined) return undefined;
       return expression.operator === '-' ? -value : -value - 1;
     }
     case 'part': {
-      const value = evaluate(work, expression.operand);
-      const size = power(work.machine.radix, work.cellWidth);
+      const value = evaluate(placement, expression.operand);
+      const size = power(placement.machine.radix, placement.cellWidth);
       if (value === undefined) return undefined;
       return expression.part === 'low' ? value - Math.floor(value / size) * size : Math.floor(value / size);
     }
     case 'binary': {
-      const left = evaluate(work, expression.left);
-      const right = evaluate(work, expression.right);
+      const left = evaluate(placement, expression.left);
+      const right = evaluate(placement, expression.right);
       if (left === undefined || right === undefined) return undefined;
       const result = operate(expression.operator, left, right);
       if (typeof result === 'number' && Number.isSafeInteger(result)) return result === 0 ? 0 : result;
       const code = result === 'division' ? 'division-by-zero' : 'value-too-large';
-      work.problems.push({ code, grade: 'error', span: expression.span });
+      placement.problems.push({ code, grade: 'error', span: expression.span });
       return undefined;
     }
     default:
@@ -70,56 +70,57 @@ function operate(operator: Operator, left: number, right: number): number | 'div
   }
 }
 
-function evaluateName(work: Work, name: string, span: Span): number | undefined {
-  const definition = find(work, name, work.scope);
+function evaluateName(placement: Placement, name: string, span: Span): number | undefined {
+  const definition = find(placement, name, placement.scope);
   if (definition) {
-    if (work.user) noteUse(definition, work);
-    return valueOf(work, definition) ?? undefined;
+    if (placement.user) noteUse(definition, placement);
+    return valueOf(placement, definition) ?? undefined;
   }
-  if (name.toLowerCase() === 'here') return work.here;
-  if (work.templates.mnemonics.has(name.toUpperCase())) work.problems.push({ code: 'name-is-operation', grade: 'error', span, name });
-  else unknownName(work, name, span);
+  if (name.toLowerCase() === 'here') return placement.here;
+  if (placement.templates.mnemonics.has(name.toUpperCase()))
+    placement.problems.push({ code: 'name-is-operation', grade: 'error', span, name });
+  else unknownName(placement, name, span);
   return undefined;
 }
 
-function noteUse(definition: Definition, { user }: Work): void {
+function noteUse(definition: Definition, { user }: Placement): void {
   if (user!.unit.part !== undefined) definition.used = true;
   else if (definition.uses.at(-1) !== user!.line) definition.uses.push(user!.line);
 }
 
-function unknownName(work: Work, name: string, span: Span): void {
-  const inside = work.scope && !name.includes('.') ? `${work.scope}.` : '';
-  const known = [...work.names.values()].map(({ word: { text } }) =>
+function unknownName(placement: Placement, name: string, span: Span): void {
+  const inside = placement.scope && !name.includes('.') ? `${placement.scope}.` : '';
+  const known = [...placement.names.values()].map(({ word: { text } }) =>
     inside && text.startsWith(inside) ? text.slice(inside.length) : text,
   );
-  const near = work.problems.length < 50 ? nearest(name, known) : undefined;
+  const near = placement.problems.length < 50 ? nearest(name, known) : undefined;
   // FF in place of 0xFF is a number whose base mark is missing; D8h one that begins with a letter.
-  const digits = !near && work.machine.radix === 2 && /^[a-f][0-9a-f]*h?$/i.test(name);
+  const digits = !near && placement.machine.radix === 2 && /^[a-f][0-9a-f]*h?$/i.test(name);
   const marked = digits ? `0x${name.replace(/h$/i, '').toUpperCase()}` : undefined;
-  const hex = near ? undefined : (withLeadingZero(name, work.machine.assembly.suffixes) ?? marked);
+  const hex = near ? undefined : (withLeadingZero(name, placement.machine.assembly.suffixes) ?? marked);
   const written = near ?? hex;
   const mend = written && { title: `Write ${written}`, edits: [{ span, text: written }] };
   const shared = { code: 'unknown-name', grade: 'error', span, name } as const;
-  work.problems.push({ ...shared, ...(near && { nearest: near }), ...(hex && { hex }), ...(mend && { mend }) });
+  placement.problems.push({ ...shared, ...(near && { nearest: near }), ...(hex && { hex }), ...(mend && { mend }) });
 }
 
 /** A circle, or a chain of names longer than DEEPEST, is reported once and is wrong from then on. */
-export function valueOf(work: Work, definition: Definition): number | null {
+export function valueOf(placement: Placement, definition: Definition): number | null {
   if (definition.value !== undefined) return definition.value;
-  if (definition.busy || work.depth > DEEPEST) {
+  if (definition.busy || placement.depth > DEEPEST) {
     definition.value = null;
-    work.problems.push({ code: 'constant-circle', grade: 'error', span: definition.word.span, name: definition.word.text });
+    placement.problems.push({ code: 'constant-circle', grade: 'error', span: definition.word.span, name: definition.word.text });
     return null;
   }
-  const { scope, here, cellWidth } = work;
+  const { scope, here, cellWidth } = placement;
   definition.busy = true;
-  work.depth++;
-  work.scope = definition.routine;
-  work.here = definition.here;
-  work.cellWidth = programSpaceOf(work.machine).width;
-  const value = evaluate(work, definition.expression!) ?? null;
-  Object.assign(work, { scope, here, cellWidth });
-  work.depth--;
+  placement.depth++;
+  placement.scope = definition.routine;
+  placement.here = definition.here;
+  placement.cellWidth = programSpaceOf(placement.machine).width;
+  const value = evaluate(placement, definition.expression!) ?? null;
+  Object.assign(placement, { scope, here, cellWidth });
+  placement.depth--;
   definition.busy = false;
   definition.value ??= value;
   return definition.value;
@@ -127,11 +128,11 @@ export function valueOf(work: Work, definition: Definition): number | null {
 
 /** The value where it fits, negative ones as complement; else a problem is told. */
 export function inRange(
-  work: Work,
+  placement: Placement,
   value: number,
   { least, greatest, what, span, size }: { least: number; greatest: number; what: string; span: Span; size: number },
 ): number | undefined {
   if (value >= least && value <= greatest) return value < 0 ? value + size : value;
-  work.problems.push({ code: 'value-out-of-range', grade: 'error', span, value, least, greatest, what });
+  placement.problems.push({ code: 'value-out-of-range', grade: 'error', span, value, least, greatest, what });
   return undefined;
 }

@@ -23,14 +23,14 @@ export interface Units {
   readonly chosen: ReadonlySet<Unit>;
 }
 
-interface Reading {
+interface UnitOptions {
   readonly source: Source;
   readonly rules: NumberRules;
   readonly templates: Templates;
   readonly parts?: ReadonlyMap<string, string> | undefined;
 }
 
-export function readUnits({ source, rules, templates, parts }: Reading): Units {
+export function readUnits({ source, rules, templates, parts }: UnitOptions): Units {
   const reader = new UnitReader(templates, parts);
   const own: Unit = { source, line: 0, offset: 0 };
   const base = reader.read(own, rules).base;
@@ -48,7 +48,7 @@ class UnitReader {
 
   constructor(
     private readonly templates: Templates,
-    private readonly parts: Reading['parts'],
+    private readonly parts: UnitOptions['parts'],
   ) {}
 
   /** Gives the rules for numbers that hold at the end of the text. */

@@ -6,7 +6,7 @@ import { programSpaceOf, type Form, type Machine, type ScheduledTick } from '../
 import { flatActions } from '../../notation/tree';
 import { power } from '../../text/number';
 import { Code, type Label } from './wasm/code';
-import { emitAsked, MOST_ASKED, type Asked } from './stopConditions';
+import { emitStopCondition, MOST_ASKED, type StopCondition } from './stopConditions';
 import { decodingOf, LOOK_IT_UP, type Decoding } from './decode';
 import { BREAK, HEADER, layoutOf, LOOK, MOST_STAMPS, type Layout } from './layout';
 import { bump, TickCode, type RunLocals, type TickContext } from './ticks';
@@ -17,7 +17,7 @@ export interface CompileOptions {
   readonly watchedRegisters: readonly number[];
   readonly watchedFlags: readonly number[];
   /** At every boundary; where one of them begins to hold, the run stops. */
-  readonly asked: readonly Asked[];
+  readonly asked: readonly StopCondition[];
   /** Instead of stopping, notes the last boundary where one of them held. */
   readonly notes: boolean;
 }
@@ -214,7 +214,7 @@ class Compiler {
     const context = this.context(look, undefined);
     const ticks = new TickCode(context, { step: 0, jumps: false });
     options.asked.forEach((asked, at) => {
-      emitAsked(asked, context, ticks);
+      emitStopCondition(asked, context, ticks);
       if (options.notes) {
         code.if();
         code.get(run.ticks).set(this.noted).end();

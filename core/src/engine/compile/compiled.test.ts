@@ -253,7 +253,7 @@ test('a step over a long routine leaps, and stops where it returns', () => {
   let stop;
   while (!stop) stop = runner.run(500_000);
   expect(stop).toMatchObject({ kind: 'reached' });
-  expect(runner.state.control).toMatchObject({ chain: undefined, step: 0 });
+  expect(runner.state.control).toMatchObject({ callStack: undefined, step: 0 });
   expect(runner.timeline.leaper.longRuns).toBe('compiled');
 });
 
@@ -265,7 +265,7 @@ test('out of a routine whose call is not known: a long run leaps, and stops wher
   const [fast, slow] = [new Runner(machine, program), new Runner(machine, program)];
   for (const runner of [fast, slow]) {
     for (let count = 0; count < 5; count++) runner.instruction();
-    expect(runner.state.control.chainBroken).toBe(true);
+    expect(runner.state.control.callStackBroken).toBe(true);
     runner.begin(runner.outGoal());
   }
   let stop, expected;

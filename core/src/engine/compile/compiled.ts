@@ -3,7 +3,7 @@
  * then does. Both work on one state, so neither can tell who did what.
  */
 import type { Machine } from '../../machine/model/machine';
-import type { Asked } from './stopConditions';
+import type { StopCondition } from './stopConditions';
 import { EXIT, compile, type Compiled, type CompileOptions } from './compile';
 import { BREAK, FRAME, FRAME_BYTES, HEADER, LOOK } from './layout';
 import { attachmentsOf, type Attachments } from '../meaning/devices';
@@ -73,7 +73,7 @@ export interface Limits {
 export interface Looks {
   readonly registers?: readonly number[];
   readonly flags?: readonly number[];
-  readonly asked?: readonly Asked[];
+  readonly asked?: readonly StopCondition[];
   /** Notes the last boundary where something asked held, and does not stop there. */
   readonly notes?: boolean;
 }
@@ -313,11 +313,11 @@ export class CompiledRun {
     header[HEADER.jumped / 4] = control.jumped ? 1 : 0;
     header[HEADER.form / 4] = control.form?.index ?? -1;
     header[HEADER.beyond / 4] = control.beyond;
-    header[HEADER.broken / 4] = control.chainBroken ? 1 : 0;
-    const calls = this.framesIn(control.chain);
+    header[HEADER.broken / 4] = control.callStackBroken ? 1 : 0;
+    const calls = this.framesIn(control.callStack);
     header[HEADER.depth / 4] = calls;
     header[HEADER.lowest / 4] = calls;
-    header[HEADER.ticks / 4] = control.chain && !control.chain.saved ? control.chain.returnTo : -1;
+    header[HEADER.ticks / 4] = control.callStack && !control.callStack.saved ? control.callStack.returnTo : -1;
     header[HEADER.held / 4] = held;
     header[HEADER.noted / 4] = -1;
     const exit = this.run(most, depth, base);
@@ -342,8 +342,8 @@ export class CompiledRun {
     this.held = header[HEADER.held / 4]!;
     const noted = header[HEADER.noted / 4]!;
     this.noted = noted < 0 ? undefined : base + noted;
-    control.chainBroken = header[HEADER.broken / 4] === 1;
-    control.chain = this.framesOut(header[HEADER.depth / 4]!, header[HEADER.lowest / 4]!);
+    control.callStackBroken = header[HEADER.broken / 4] === 1;
+    control.callStack = this.framesOut(header[HEADER.depth / 4]!, header[HEADER.lowest / 4]!);
     compiled.stamps.forEach((flags, at) => {
       const stamp = stamps[at]!;
       if (stamp !== 0) for (const flag of flags) flagTicks[flag] = Math.max(flagTicks[flag]!, base + stamp);

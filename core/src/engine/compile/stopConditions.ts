@@ -4,7 +4,7 @@ import { attachmentsOf } from '../meaning/devices';
 import type { TickCode, TickContext } from './ticks';
 import { Unsupported, Values } from './values';
 
-export type Asked =
+export type StopCondition =
   /** Holds where the value is not 0. */
   | { readonly kind: 'value'; readonly expr: Expr }
   /** No more calls are open than the run was told. */
@@ -16,7 +16,7 @@ export type Asked =
 export const MOST_ASKED = 31;
 
 /** Leaves on the stack, as an i32, whether it holds. What the tick executor has to judge branches to its look. */
-export function emitAsked(asked: Asked, context: TickContext, ticks: TickCode): void {
+export function emitStopCondition(asked: StopCondition, context: TickContext, ticks: TickCode): void {
   const { code, run } = context;
   switch (asked.kind) {
     case 'value': {

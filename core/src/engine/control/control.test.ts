@@ -11,7 +11,7 @@ import { explainRemark } from '../tell/explainRemark';
 import { Runner, type Goal, type Stop } from './runner';
 import { readScript } from '../timeline/script';
 import { copyState } from '../meaning/state';
-import { explainStop, underWay } from '../tell/stops';
+import { explainStop, underWay } from '../tell/explainStop';
 
 const numRuns = Number(process.env.ZETTAK_RUNS ?? 40);
 
@@ -77,11 +77,11 @@ test('lines of a part are told as lines of the part, in stops, remarks and steps
 test('over does a call as one step, out leaves the routine, and both say where they stand', () => {
   const runner = runnerFor(CALLS);
   expect(told(runner, go(runner, runner.overGoal()))).toBe('Stepped over; next is line 2.');
-  expect([runner.state.control.chain, register(runner, 'ACC')]).toEqual([undefined, 8]);
+  expect([runner.state.control.callStack, register(runner, 'ACC')]).toEqual([undefined, 8]);
   runner.timeline.toStart();
   runner.instruction();
   runner.instruction();
-  expect(runner.state.control.chain).toMatchObject({ depth: 2, target: 11, parent: { depth: 1, target: 7 } });
+  expect(runner.state.control.callStack).toMatchObject({ depth: 2, target: 11, parent: { depth: 1, target: 7 } });
   const goal = runner.outGoal()!;
   expect(underWay(runner, goal)).toBe(' until inner returns to line 6');
   expect(told(runner, go(runner, goal))).toBe('Returned from inner; next is line 6.');
@@ -92,7 +92,7 @@ test('over does a call as one step, out leaves the routine, and both say where t
 
 test('over from the middle of a call goes to the end of the call', () => {
   const runner = runnerFor(CALLS);
-  while (!runner.state.control.chain) runner.tick();
+  while (!runner.state.control.callStack) runner.tick();
   runner.timeline.back();
   expect(told(runner, go(runner, runner.overGoal()))).toBe('Stepped over; next is line 2.');
 });
@@ -119,22 +119,22 @@ test('traps through a table are stepped into and out of; a built-in service has 
   });
   runner.instruction();
   runner.instruction();
-  expect(runner.state.control.chain).toMatchObject({ kind: 'trap', depth: 1 });
+  expect(runner.state.control.callStack).toMatchObject({ kind: 'trap', depth: 1 });
   expect(told(runner, go(runner, runner.outGoal()))).toMatch(/^Returned from system\.\w+; next is line 6\.$/);
   expect(runner.state.control.output).toBe('log: ');
   const builtIn = runnerFor('LOAD #1\nTRAP showNumber\nHALT');
   builtIn.instruction();
   builtIn.instruction();
-  expect(builtIn.state.control.chain).toBeUndefined();
+  expect(builtIn.state.control.callStack).toBeUndefined();
 });
 
 test('a jump out of a routine leaves it in the chain until a return goes past it; a return to nowhere breaks the chain', () => {
   const out = runnerFor('start CALL a\n HALT\na CALL b\n HALT\nb POP\n RET');
   go(out);
-  expect(out.state.control).toMatchObject({ chain: undefined, chainBroken: false, halted: true });
+  expect(out.state.control).toMatchObject({ callStack: undefined, callStackBroken: false, halted: true });
   const broken = runnerFor('start LOAD #6\n PUSH\n RET\n HALT\n HALT\n HALT');
   go(broken);
-  expect(broken.state.control.chainBroken).toBe(true);
+  expect(broken.state.control.callStackBroken).toBe(true);
 });
 
 test('recursion without end keeps the chain within bounds', () => {
@@ -142,7 +142,7 @@ test('recursion without end keeps the chain within bounds', () => {
   runner.options = { ...runner.options, endless: 'stop' };
   runner.begin();
   expect(runner.run(200_000)).toBeUndefined();
-  expect(runner.state.control.chain!.depth).toBe(10_000);
+  expect(runner.state.control.callStack!.depth).toBe(10_000);
   expect(runner.state.control.beyond).toBeGreaterThan(50_000);
 });
 

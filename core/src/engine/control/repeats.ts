@@ -86,9 +86,9 @@ export class Repeats {
   private sameRest(old: State): boolean {
     const { state, machine } = this;
     const [now, then] = [state.control, old.control];
-    if (now.here !== then.here || now.jumped !== then.jumped || now.chainBroken !== then.chainBroken || now.beyond !== then.beyond)
+    if (now.here !== then.here || now.jumped !== then.jumped || now.callStackBroken !== then.callStackBroken || now.beyond !== then.beyond)
       return false;
-    return sameChain(now.chain, then.chain) && equal(timeless(machine, state), timeless(machine, old));
+    return sameChain(now.callStack, then.callStack) && equal(timeless(machine, state), timeless(machine, old));
   }
 }
 

@@ -1,16 +1,16 @@
 /** Run control over one run: how far it is to go, and what stops it before. */
 import type { Program } from '../../image/program';
 import { withRole, type Machine } from '../../machine/model/machine';
-import { Breaks, type Breakpoint, type Hit } from '../watch/breakpoints';
+import { BreakpointWatch, type Breakpoint, type Hit } from '../watch/breakpoints';
 import { depthOf } from '../meaning/callStack';
 import { Peeker, type Watched } from '../watch/conditions';
-import type { Asked } from '../compile/stopConditions';
+import type { StopCondition } from '../compile/stopConditions';
 import { Counts, type CountsTaken } from '../watch/counts';
 import type { Guarded, Limits } from '../compile/compiled';
 import { SHORT } from '../timeline/leaper';
 import { Timeline, type Beginning, type TickStop } from '../timeline/timeline';
 import type { Noticed, RunRemark } from '../meaning/noticed';
-import { Remarks } from '../watch/remarks';
+import { RemarkCollector } from '../watch/remarks';
 import { MOST_ADDRESSES, Repeats, type Loop } from './repeats';
 import { placesUsed } from '../meaning/stacks';
 import type { Outcome } from '../meaning/report';
@@ -58,7 +58,7 @@ const LONG_ROUND = 2_000_000;
 
 export class Runner {
   readonly timeline: Timeline;
-  readonly breaks: Breaks;
+  readonly breaks: BreakpointWatch;
   options: RunOptions = { endless: 'tell', closely: SHORT };
   /** The run is known to repeat itself from now on, unless a person changes something. */
   loop: Loop | undefined;
@@ -70,7 +70,7 @@ export class Runner {
   private slowUntil = SHORT;
   private slowAgain = 2 * SHORT;
   private guarded: Guarded | undefined;
-  private readonly remarks = new Remarks();
+  private readonly remarks = new RemarkCollector();
   private readonly peeker: Peeker;
   private arriving = false;
   private outputs = 0;
@@ -81,7 +81,7 @@ export class Runner {
       changedFromOutside: () => this.changedFromOutside(),
       forgotFuture: () => this.forgotFuture(),
     });
-    this.breaks = new Breaks(machine, this.state, this.timeline.executor);
+    this.breaks = new BreakpointWatch(machine, this.state, this.timeline.executor);
     this.repeats = new Repeats(machine, this.state);
     this.farRepeats = new Repeats(machine, this.state);
     this.peeker = new Peeker(machine, this.state);
@@ -171,22 +171,22 @@ export class Runner {
   /** How deep in calls the instruction under way began. */
   private depthBefore(): number {
     const { control } = this.state;
-    const entered = control.step > 0 && control.chain !== undefined && control.chain.tick > control.ticks - control.step;
+    const entered = control.step > 0 && control.callStack !== undefined && control.callStack.tick > control.ticks - control.step;
     return depthOf(control) - (entered ? 1 : 0);
   }
 
   /** The goal of a step over what comes next, its routine included. */
   overGoal(): Goal {
-    return { kind: 'over', depth: this.depthBefore(), target: this.state.control.chain?.target ?? -1 };
+    return { kind: 'over', depth: this.depthBefore(), target: this.state.control.callStack?.target ?? -1 };
   }
 
   /** The goal of leaving the routine under way; undefined where no call is open. */
   outGoal(): Goal | undefined {
     const { control } = this.state;
     const depth = depthOf(control);
-    if (depth > 0 && !control.chainBroken) return { kind: 'out', depth: depth - 1, target: control.chain?.target ?? -1 };
+    if (depth > 0 && !control.callStackBroken) return { kind: 'out', depth: depth - 1, target: control.callStack?.target ?? -1 };
     const stack = this.machine.stacks.findIndex((each) => each.pointer === withRole(this.machine, 'stack pointer'));
-    if (stack === -1 || !control.chainBroken) return undefined;
+    if (stack === -1 || !control.callStackBroken) return undefined;
     return { kind: 'stack', stack, used: placesUsed(this.machine, this.state, stack) };
   }
 
@@ -368,7 +368,7 @@ export class Runner {
   }
 
   /** What is asked at every boundary, besides the conditions of breakpoints: the run stops where it holds. */
-  private askedByGoal(): Asked[] {
+  private askedByGoal(): StopCondition[] {
     const { goal } = this;
     if (goal?.kind === 'condition') return [{ kind: 'value', expr: goal.condition.expr }];
     return goal?.kind === 'stack' ? [{ kind: 'stack', stack: goal.stack, below: goal.used }] : [];

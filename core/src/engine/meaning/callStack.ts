@@ -16,7 +16,7 @@ export interface Mark {
 
 const PASSING: ReadonlySet<string> = new Set(['program counter', 'memory address', 'memory data', 'instruction', 'link']);
 
-export class Chain {
+export class CallStack {
   private readonly kept: readonly number[];
   private readonly links: readonly number[];
   /** 1 for registers that a return place is not safe in. */
@@ -35,18 +35,18 @@ export class Chain {
   /** Before a tick's writes are done: whether they save the return place, or destroy the only copy of it. */
   beforeWrites(writes: Writes): Noticed | undefined {
     const { control, registers } = this.state;
-    const frame = control.chain;
+    const frame = control.callStack;
     if (this.links.length === 0 || !frame || frame.saved) return undefined;
     for (let at = 0; at < writes.count; at++) {
       const { kind, index, value } = writes.at(at);
       const holds = kind === CELL || (kind === REGISTER && this.passing[index] === 0);
       if (holds && value === frame.returnTo) {
-        control.chain = { ...frame, saved: true };
+        control.callStack = { ...frame, saved: true };
         return undefined;
       }
       const destroys = kind === REGISTER && this.links.includes(index) && registers[index] === frame.returnTo && value !== frame.returnTo;
       if (destroys) {
-        control.chain = { ...frame, saved: true };
+        control.callStack = { ...frame, saved: true };
         return { kind: 'link lost', register: index, returnTo: frame.returnTo };
       }
     }
@@ -58,17 +58,17 @@ export class Chain {
     const { control } = this.state;
     const target = this.state.registers[this.machine.programCounter]!;
     if (word === 'return') return this.leave(control, target);
-    if ((control.chain?.depth ?? 0) >= DEEPEST) {
+    if ((control.callStack?.depth ?? 0) >= DEEPEST) {
       control.beyond++;
       return [];
     }
-    control.chain = {
+    control.callStack = {
       kind: word,
       from: control.here,
       target,
       returnTo: place ?? control.next,
-      depth: (control.chain?.depth ?? 0) + 1,
-      parent: control.chain,
+      depth: (control.callStack?.depth ?? 0) + 1,
+      parent: control.callStack,
       tick: control.ticks,
       kept: this.kept.map((each) => this.state.registers[each]!),
       saved: false,
@@ -81,13 +81,13 @@ export class Chain {
       control.beyond--;
       return [];
     }
-    let frame: Frame | undefined = control.chain;
+    let frame: Frame | undefined = control.callStack;
     while (frame && frame.returnTo !== target) frame = frame.parent;
     if (!frame) {
-      control.chainBroken = true;
+      control.callStackBroken = true;
       return [];
     }
-    control.chain = frame.parent;
+    control.callStack = frame.parent;
     const { kept, target: routine } = frame;
     return this.kept.flatMap((register, at): Noticed[] => {
       const after = this.state.registers[register]!;
@@ -97,4 +97,4 @@ export class Chain {
 }
 
 /** How many calls are open, those included that are only counted. */
-export const depthOf = ({ chain, beyond }: Control): number => (chain?.depth ?? 0) + beyond;
+export const depthOf = ({ callStack: chain, beyond }: Control): number => (chain?.depth ?? 0) + beyond;

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { breakAt, curlew, curlewText, lateCounterText, machineFrom, programText, runnerFor } from '../../testing/demo';
 import { narrate } from '../tell/narrate';
 import type { Runner, Stop } from '../control/runner';
-import { explainStop } from '../tell/stops';
+import { explainStop } from '../tell/explainStop';
 import { explainFlag } from '../tell/why';
 import { copyState, NEVER, BY_RUN, LOADED } from './state';
 

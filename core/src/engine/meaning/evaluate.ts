@@ -5,10 +5,10 @@ import { partsOf, readsOf, someExpr } from '../../notation/tree';
 import { digitsAt, power, POWER, signedReading } from '../../text/number';
 import { cut, dividesBadly, exactResult, work, wrapped, type Worked } from './arithmetic';
 import { attachmentsOf, deviceValue, lineParts, lineValue, queuedAt, type Attached, type Attachments } from './devices';
-import type { Fault, Reading } from './report';
+import type { Fault, ReadValue } from './report';
 import { portLatch, type State } from './state';
 
-const NONE: readonly Reading[] = [];
+const NONE: readonly ReadValue[] = [];
 const NO_POLLS: readonly number[] = [];
 
 /** Adds to a list that the present tick owns; the shared empty one is replaced first. Most lists stay empty. */
@@ -33,8 +33,8 @@ export class Evaluator {
   onRead: ((space: number, address: number) => void) | undefined;
   /** Whether readings are noted; then where. */
   noting = false;
-  readings: readonly Reading[] = NONE;
-  addressed: readonly Reading[] = NONE;
+  readings: readonly ReadValue[] = NONE;
+  addressed: readonly ReadValue[] = NONE;
   private addressing = 0;
   private bound: Worked | undefined;
   readonly attachments: Attachments;
@@ -326,7 +326,7 @@ export class Evaluator {
     this.note({ place: { kind: 'register', register, high, low }, value, width, name });
   }
 
-  private note(reading: Reading): void {
+  private note(reading: ReadValue): void {
     if (this.addressing > 0) this.addressed = withMore(this.addressed, reading);
     else this.readings = withMore(this.readings, reading);
   }

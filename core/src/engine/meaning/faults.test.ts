@@ -7,7 +7,7 @@ import { copyState } from './state';
 import { plain } from '../tell/telling';
 import { Runner, type Stop } from '../control/runner';
 import { deviceLatch } from './state';
-import { explainStop } from '../tell/stops';
+import { explainStop } from '../tell/explainStop';
 
 function run(small: Small, source: string, { inputs = [], budget = 400 }: { inputs?: number[]; budget?: number } = {}) {
   const machine = machineFrom(smallMachine(small));
@@ -116,7 +116,7 @@ test('“enter” in an instruction takes the same way as a fault, with its own 
   );
   expect(stop).toEqual({ kind: 'halted' });
   expect(register('A')).toBe(9);
-  expect(runner.state.control.chain).toMatchObject({ kind: 'trap', target: 4, returnTo: 3, depth: 1 });
+  expect(runner.state.control.callStack).toMatchObject({ kind: 'trap', target: 4, returnTo: 3, depth: 1 });
 });
 
 test('an instruction that is data is a fault only where the machine asks for it', () => {
@@ -265,14 +265,14 @@ test('a timer counts ticks, and its status is low when it has run out', () => {
 test('calls and returns are kept as a chain, with where they came from', () => {
   const small: Small = { registers: 'L: {role: link}', ticks: { CALL: 'L <- next, PC <- A, call next', RET: 'PC <- L, return' } };
   const inside = run(small, 'PUT sub\nCALL\nHALT\nsub HALT');
-  expect(inside.runner.state.control.chain).toMatchObject({ kind: 'call', from: 2, target: 4, returnTo: 3, depth: 1 });
+  expect(inside.runner.state.control.callStack).toMatchObject({ kind: 'call', from: 2, target: 4, returnTo: 3, depth: 1 });
   const back = run(small, 'PUT sub\nCALL\nHALT\nsub RET');
-  expect([back.stop, back.runner.state.control.chain, back.runner.state.control.chainBroken]).toEqual([
+  expect([back.stop, back.runner.state.control.callStack, back.runner.state.control.callStackBroken]).toEqual([
     { kind: 'halted' },
     undefined,
     false,
   ]);
-  expect(run(small, 'RET\nHALT', { budget: 4 }).runner.state.control.chainBroken).toBe(true);
+  expect(run(small, 'RET\nHALT', { budget: 4 }).runner.state.control.callStackBroken).toBe(true);
 });
 
 test('what is written to a register fixed at zero, or to a fixed digit, is thrown away, and the tick says so', () => {

@@ -8,7 +8,7 @@ import { operationOf } from '../../notation/check';
 import type { Action, Expr, Flagged, Target } from '../../notation/tree';
 import { digitsAt, power } from '../../text/number';
 import { cut, flagAfter, work, wrapped, type Worked } from './arithmetic';
-import { Chain, type Mark } from './callStack';
+import { CallStack, type Mark } from './callStack';
 import { inputsAhead, isReady, plannedValue, writeDevice, type Attached, timeMakesReady } from './devices';
 import { askedOf, BITWISE, Evaluator } from './evaluate';
 import { rolesOf, type Roles, type TickRecorder, type TransferTrace } from './tickRecorder';
@@ -53,7 +53,7 @@ export class TickExecutor {
   private readonly candidates: (cell: number) => readonly Form[];
   readonly reads: Evaluator;
   readonly writes: Writes;
-  private readonly chain: Chain;
+  private readonly calls: CallStack;
   private readonly cells: number;
   /** What this machine looks for: data and empty cells that are executed, results that do not fit, a counter that wraps. */
   private readonly checks: { readonly data: boolean; readonly empty: boolean; readonly fit: boolean; readonly wraps: boolean };
@@ -82,7 +82,7 @@ export class TickExecutor {
     this.candidates = decoderOf(machine).byFirst;
     this.reads = new Evaluator(machine, state);
     this.writes = new Writes(machine.radix, machine.programSpace);
-    this.chain = new Chain(machine, state);
+    this.calls = new CallStack(machine, state);
     this.cells = programSpaceOf(machine).cells;
     this.passedOver = [...machine.opening, ...(machine.forms[0]?.schedule.filter((each) => each.part === 'finish') ?? [])];
     this.counter = machine.programCounter;
@@ -125,7 +125,7 @@ export class TickExecutor {
     if (this.recorder?.dry) return 'done';
     this.done = scheduled;
     if (this.reads.polled.length > 0) this.countPolls();
-    const link = this.chain.beforeWrites(this.writes);
+    const link = this.calls.beforeWrites(this.writes);
     if (this.observer) this.tellObserver(this.observer, link);
     this.writes.commit(this.state, this.recorder?.changes);
     if (this.does.stalls) control.ticks++;
@@ -592,7 +592,7 @@ export class TickExecutor {
       control.output = appended(control.output, this.does.says);
       control.written += this.does.says.length;
     }
-    if (this.does.mark) for (const each of this.chain.follow(this.does.mark)) this.observer?.notice(each);
+    if (this.does.mark) for (const each of this.calls.follow(this.does.mark)) this.observer?.notice(each);
     if (scheduled.part === 'decode') this.takeForm(control);
     else if (scheduled.part === 'more') this.settle(control);
     else if (this.jumpsIn(scheduled)) control.jumped = true;

@@ -15,7 +15,7 @@ export type PlaceRef =
   | { readonly kind: 'line'; readonly device: number; readonly bit: number };
 
 /** A value that was read. Without a place it is a number written in the tick. */
-export interface Reading {
+export interface ReadValue {
   readonly place: PlaceRef | undefined;
   readonly value: number;
   readonly width: number;
@@ -27,9 +27,9 @@ export interface Reading {
 export type Route = 'straight' | 'alu' | 'count' | 'service';
 
 export interface Transfer {
-  readonly sources: readonly Reading[];
+  readonly sources: readonly ReadValue[];
   /** What addressed a cell that was read or written. */
-  readonly addressed: readonly Reading[];
+  readonly addressed: readonly ReadValue[];
   readonly target: PlaceRef;
   readonly before: number;
   readonly value: number;
@@ -98,9 +98,9 @@ export interface TickReport {
   /** Index of the form, once decoded. */
   readonly form: number | undefined;
   readonly transfers: readonly Transfer[];
-  readonly compared: (Worked & { readonly sources: readonly Reading[] }) | undefined;
+  readonly compared: (Worked & { readonly sources: readonly ReadValue[] }) | undefined;
   readonly flags: readonly FlagChange[];
-  readonly condition: { readonly text: string; readonly holds: boolean; readonly readings: readonly Reading[] } | undefined;
+  readonly condition: { readonly text: string; readonly holds: boolean; readonly readings: readonly ReadValue[] } | undefined;
   readonly decoded: { readonly cell: number } | undefined;
   readonly service: ServiceReport | undefined;
   /** The device that a `wait` asked. */

@@ -22,13 +22,13 @@ export interface ServiceEffect {
 
 const NOTHING: ServiceEffect = { output: '', waits: false, takes: 0, ends: false, cells: [] };
 
-interface Asked {
+interface ServiceCall {
   readonly machine: Machine;
   readonly state: State;
   readonly trap: Trap;
 }
 
-export function performService(asked: Asked): ServiceEffect | { readonly fault: Fault } {
+export function performService(asked: ServiceCall): ServiceEffect | { readonly fault: Fault } {
   const { machine, state, trap } = asked;
   const argument = trap.argument === undefined ? 0 : state.registers[trap.argument]!;
   const width = trap.argument === undefined ? machine.wordWidth : machine.registers[trap.argument]!.width;
@@ -72,7 +72,7 @@ export function performService(asked: Asked): ServiceEffect | { readonly fault: 
 }
 
 /** Reads cells up to the end value, the length or the marked last character, at most once round the space. */
-function writeText({ machine, state, trap }: Asked, address: number): ServiceEffect | { readonly fault: Fault } {
+function writeText({ machine, state, trap }: ServiceCall, address: number): ServiceEffect | { readonly fault: Fault } {
   const cells = state.spaces[machine.programSpace]!;
   const length = trap.length === undefined ? undefined : state.registers[trap.length]!;
   const marked = trap.lastMarked === undefined ? undefined : power(machine.radix, trap.lastMarked);
@@ -92,7 +92,7 @@ function writeText({ machine, state, trap }: Asked, address: number): ServiceEff
 const LINE_END = 10;
 
 /** A whole line of queued characters goes to cells, closed by the end value; the result is how many they are. */
-function readLine({ machine, state, trap }: Asked, address: number): ServiceEffect | { readonly fault: Fault } {
+function readLine({ machine, state, trap }: ServiceCall, address: number): ServiceEffect | { readonly fault: Fault } {
   const { queue: inputs, inputs: from } = state.control;
   const end = inputs.indexOf(LINE_END, from);
   if (end === -1) return { ...NOTHING, waits: true };

@@ -56,9 +56,9 @@ export interface Control {
   output: string;
   written: number;
   /** The innermost call that has not returned. */
-  chain: Frame | undefined;
+  callStack: Frame | undefined;
   /** A return has gone to where no call came from. */
-  chainBroken: boolean;
+  callStackBroken: boolean;
   /** Calls beyond the deepest that the chain holds. */
   beyond: number;
 }
@@ -82,7 +82,7 @@ export interface State {
 }
 
 /** In place of the tick that set a flag. */
-export const BY_A_HAND = -2;
+export const TICK_BY_HAND = -2;
 
 export const CODE = 1;
 export const DATA = 2;
@@ -191,8 +191,8 @@ export function createState(
       inputs: 0,
       output: '',
       written: 0,
-      chain: undefined,
-      chainBroken: false,
+      callStack: undefined,
+      callStackBroken: false,
       beyond: 0,
     },
   };

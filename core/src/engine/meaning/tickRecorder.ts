@@ -4,7 +4,7 @@ import { operationOf } from '../../notation/check';
 import type { Expr, Target } from '../../notation/tree';
 import { digitsAt } from '../../text/number';
 import { withMore } from './evaluate';
-import type { FlagChange, MarkReport, PlaceRef, Reading, Route, ServiceReport, TickReport, Transfer, Worked } from './report';
+import type { FlagChange, MarkReport, PlaceRef, ReadValue, Route, ServiceReport, TickReport, Transfer, Worked } from './report';
 import { portLatch, type Change, type State } from './state';
 
 export interface Roles {
@@ -56,15 +56,15 @@ interface Moved {
   readonly value: number;
   readonly route: Route;
   readonly worked: Worked | undefined;
-  readonly sources: readonly Reading[];
-  readonly addressed: readonly Reading[];
+  readonly sources: readonly ReadValue[];
+  readonly addressed: readonly ReadValue[];
 }
 
 /** How a transfer comes about, besides its place and value. */
 export interface TransferTrace {
   readonly expr: Expr;
   readonly worked: Worked | undefined;
-  readonly sources: readonly Reading[];
+  readonly sources: readonly ReadValue[];
   /** Inputs that this tick had taken before. */
   readonly taken: number;
 }

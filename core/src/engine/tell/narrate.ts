@@ -4,9 +4,9 @@ import type { Machine, Wording, WordingPlace } from '../../machine/model/machine
 import { programSpaceOf } from '../../machine/model/machine';
 import { shownDigits, shownNumber } from '../../text/number';
 import { addressText, placeName } from './names';
-import type { FlagChange, MarkReport, Reading, TickReport, Transfer, Worked } from '../meaning/report';
+import type { FlagChange, MarkReport, ReadValue, TickReport, Transfer, Worked } from '../meaning/report';
 import { serviceSentence } from './serviceWords';
-import { explainFault, faultReason } from './stops';
+import { explainFault, faultReason } from './explainStop';
 import { capital, name, text, type Segment, type Telling, type Tense } from './telling';
 
 export type { Segment, Telling } from './telling';
@@ -146,11 +146,11 @@ function straightSentence(telling: Telling, transfer: Transfer, target: string, 
   return [value, text(' '), ...from, text(` ${verb} `), name(target), ...change, text('.')];
 }
 
-const fromInstruction = (machine: Machine, { place, name: named }: Reading): boolean =>
+const fromInstruction = (machine: Machine, { place, name: named }: ReadValue): boolean =>
   place?.kind === 'register' && machine.registers[place.register]!.role === 'instruction' && named !== undefined;
 
 /** “from level”, “from PC”, “from the address field”. */
-function readingWords({ machine, program }: Telling, reading: Reading, transfer: Transfer): Segment[] {
+function readingWords({ machine, program }: Telling, reading: ReadValue, transfer: Transfer): Segment[] {
   const { place, name: named } = reading;
   if (!place) return [text('as written in the tick')];
   if (fromInstruction(machine, reading)) {
@@ -184,7 +184,7 @@ const VERBS: Readonly<Record<Worked['operator'], string>> = {
   value: 'passes on',
 };
 
-function operationWords(telling: Telling, work: Worked, sources: readonly Reading[]): Segment[] {
+function operationWords(telling: Telling, work: Worked, sources: readonly ReadValue[]): Segment[] {
   const a = operandWords(telling, sources[0], work.a, work.widths[0]);
   const b = work.b === undefined ? [] : operandWords(telling, sources[1], work.b, work.widths[1]);
   const { carry } = work;
@@ -222,7 +222,7 @@ function operationWords(telling: Telling, work: Worked, sources: readonly Readin
 
 const carryWords = ({ carry }: Worked): Segment[] => (carry === undefined ? [] : [text(` with the carry ${carry}`)]);
 
-function operandWords({ machine, program }: Telling, reading: Reading | undefined, value: number, width: number): Segment[] {
+function operandWords({ machine, program }: Telling, reading: ReadValue | undefined, value: number, width: number): Segment[] {
   const digits: Segment = { kind: 'data', text: shownDigits(value, width, machine.radix) };
   if (!reading?.place || reading.value !== value) return [digits];
   if (fromInstruction(machine, reading)) return [digits, text(` in the ${reading.name} field`)];

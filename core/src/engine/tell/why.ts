@@ -2,7 +2,7 @@
 import { binaryDigits, hexDigits, power, shownDigits, signedReading, unitOf } from '../../text/number';
 import { addressText, instructionAt } from './names';
 import type { FlagChange, TickReport, Worked } from '../meaning/report';
-import { BY_A_HAND } from '../meaning/state';
+import { TICK_BY_HAND } from '../meaning/state';
 import { capital, count, type Telling } from './telling';
 
 /** The digits of the rows are bits, or decimal digits with `hex` left empty. */
@@ -30,7 +30,7 @@ export function explainFlag(
       sentence: `${flagName} is a line of ${machine.devices[line.device]!.name}: it is read whenever it is asked for.`,
       columns: [],
     };
-  if (state.flagTicks[flag] === BY_A_HAND) return { sentence: `${flagName} = ${state.flags[flag]}: set by hand.`, columns: [] };
+  if (state.flagTicks[flag] === TICK_BY_HAND) return { sentence: `${flagName} = ${state.flags[flag]}: set by hand.`, columns: [] };
   if (!why) return { sentence: `${flagName} is ${state.flags[flag]} since the start: nothing has set it yet.`, columns: [] };
   const { report, change } = why;
   const by = `${flagName} = ${change.after}: set by ${instructionAt(machine, program, state, report.here) ?? 'an instruction'} at ${addressText(machine, report.here)}, tick ${report.tick}`;

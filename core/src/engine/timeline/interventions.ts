@@ -1,7 +1,7 @@
 /** What comes from outside a run at settled ticks: plans for devices, and what hands and scripts do. Done again whenever the run is. */
 import type { Machine } from '../../machine/model/machine';
 import { plannedValue } from '../meaning/devices';
-import { applyChange, BY_A_HAND, deviceLatch, type Change, type Plan, type State } from '../meaning/state';
+import { applyChange, TICK_BY_HAND, deviceLatch, type Change, type Plan, type State } from '../meaning/state';
 
 /** What a hand does: sets a latch, as switches are, a register, a flag or a cell with its mark; or gives one more input. */
 export type Edit =
@@ -30,7 +30,7 @@ function changeOf(state: State, edit: Exclude<Edit, { kind: 'inputs' }>): Change
     case 'flag': {
       const before = state.flags[edit.flag]!;
       const tickBefore = state.flagTicks[edit.flag]!;
-      return { kind: 'flag', flag: edit.flag, before, after: value, tickBefore, tickAfter: BY_A_HAND };
+      return { kind: 'flag', flag: edit.flag, before, after: value, tickBefore, tickAfter: TICK_BY_HAND };
     }
     case 'cell': {
       const { space, address, mark } = edit;

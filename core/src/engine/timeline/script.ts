@@ -44,7 +44,7 @@ export interface ScriptProblem {
 const MOST_LINES = 5000;
 const READINESS: Readonly<Record<string, number>> = { ready: READY, 'not ready': NOT_READY, 'as it is': AS_IT_IS };
 
-interface Work {
+interface ScriptReading {
   readonly machine: Machine;
   readonly program: Program | undefined;
   readonly inputs: number[];
@@ -63,24 +63,24 @@ export function readScript(
   program: Program | undefined,
   text: string,
 ): { readonly script?: Script; readonly problems: readonly ScriptProblem[] } {
-  const work: Work = { machine, program, inputs: [], plans: [], devices: [], edits: [], given: [] };
+  const reading: ScriptReading = { machine, program, inputs: [], plans: [], devices: [], edits: [], given: [] };
   const problems: ScriptProblem[] = [];
   const lines = text.split(/\r?\n/);
   if (lines.length > MOST_LINES) return { problems: [{ line: MOST_LINES, sentence: `A script has at most ${MOST_LINES} lines.` }] };
   lines.forEach((line, at) => {
-    const sentence = readLine(work, withoutComment(line).trim());
+    const sentence = readLine(reading, withoutComment(line).trim());
     if (sentence) problems.push({ line: at + 1, sentence });
   });
   if (problems.length > 0) return { problems };
-  const { inputs, plans, devices } = work;
-  return { problems, script: { inputs, plans, devices, edits: [...work.edits, ...queues(work)].sort((a, b) => a.tick - b.tick) } };
+  const { inputs, plans, devices } = reading;
+  return { problems, script: { inputs, plans, devices, edits: [...reading.edits, ...queues(reading)].sort((a, b) => a.tick - b.tick) } };
 }
 
 /** A `;` inside quotes is no comment. */
 const withoutComment = (line: string): string => /^(?:[^;"']|"[^"]*"|'[^']*')*/.exec(line)?.[0] ?? line;
 
 /** Each giving as the whole queue from then on. */
-function queues({ inputs, given }: Work): DatedEdit[] {
+function queues({ inputs, given }: ScriptReading): DatedEdit[] {
   let queue: readonly number[] = inputs;
   const inOrder = given.toSorted((a, b) => a.tick - b.tick);
   return inOrder.map(({ tick, values, whole, scripted }) => {
@@ -90,29 +90,29 @@ function queues({ inputs, given }: Work): DatedEdit[] {
 }
 
 /** Why a line means nothing; undefined where it was taken. */
-function readLine(work: Work, line: string): string | undefined {
+function readLine(reading: ScriptReading, line: string): string | undefined {
   if (line === '') return undefined;
   const input = /^input\s+(.+)$/i.exec(line)?.[1];
   if (input !== undefined) {
-    const values = readValues(work.machine, input);
+    const values = readValues(reading.machine, input);
     if ('refused' in values) return values.refused;
-    for (const each of values.values) work.inputs.push(each);
+    for (const each of values.values) reading.inputs.push(each);
     return undefined;
   }
   // What a hand did in a run that is gone through again: another future forgets it.
   const hand = /^by\s+hand,?\s+(.+)$/i.exec(line)?.[1];
   const scripted = hand === undefined;
   const set = /^set\s+(.+)$/i.exec(hand ?? line)?.[1];
-  if (set !== undefined) return readHand(work, { tick: 0, scripted }, set);
+  if (set !== undefined) return readHand(reading, { tick: 0, scripted }, set);
   const at = /^at\s+([\w_]+)\s*:\s*(.+)$/i.exec(hand ?? line);
   if (at) {
     const tick = readNumber(at[1]!);
-    return tick === undefined ? `“${at[1]}” is no tick. Write “at 120: ${at[2]}”.` : readHand(work, { tick, scripted }, at[2]!);
+    return tick === undefined ? `“${at[1]}” is no tick. Write “at 120: ${at[2]}”.` : readHand(reading, { tick, scripted }, at[2]!);
   }
   const other = /^(\w+)\s+is\s+an?\s+(.+)$/i.exec(line);
-  if (other) return readDevice(work, other[1]!, other[2]!.trim().toLowerCase());
+  if (other) return readDevice(reading, other[1]!, other[2]!.trim().toLowerCase());
   const plan = /^([\w.]+)\s+is\s+(.+)$/i.exec(line);
-  if (plan) return readPlan(work, plan[1]!, plan[2]!);
+  if (plan) return readPlan(reading, plan[1]!, plan[2]!);
   return 'Write “input 12 5”, “set level = 12”, “at 120: ACC = 3”, or “KEYS is not ready until 5 reads, then as it is”.';
 }
 
@@ -131,7 +131,7 @@ export function readValues(machine: Machine, text: string): { readonly values: r
 }
 
 function readHand(
-  { machine, program, edits, given }: Work,
+  { machine, program, edits, given }: ScriptReading,
   when: { readonly tick: number; readonly scripted: boolean },
   text: string,
 ): string | undefined {
@@ -164,7 +164,7 @@ function deviceNamed(machine: Machine, name: string): number | Refused {
   return { refused: `There is no device “${name}”. ${near ? `Did you mean ${near}?` : `There is: ${names.join(', ')}.`}` };
 }
 
-function readDevice({ machine, devices }: Work, name: string, wanted: string): string | undefined {
+function readDevice({ machine, devices }: ScriptReading, name: string, wanted: string): string | undefined {
   const device = deviceNamed(machine, name);
   if (typeof device !== 'number') return device.refused;
   const kind = DEVICE_KINDS.find((each) => KIND_NAMES[each] === wanted);
@@ -173,7 +173,7 @@ function readDevice({ machine, devices }: Work, name: string, wanted: string): s
   return undefined;
 }
 
-function readPlan({ machine, plans }: Work, place: string, text: string): string | undefined {
+function readPlan({ machine, plans }: ScriptReading, place: string, text: string): string | undefined {
   const [name, lineName] = place.split('.');
   const device = deviceNamed(machine, name!);
   if (typeof device !== 'number') return device.refused;

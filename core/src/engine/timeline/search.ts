@@ -2,7 +2,7 @@
 import type { Machine } from '../../machine/model/machine';
 import { placeOf, type WatchedPlace } from '../watch/breakpoints';
 import { depthOf } from '../meaning/callStack';
-import type { Asked } from '../compile/stopConditions';
+import type { StopCondition } from '../compile/stopConditions';
 import { CompiledRun, UNGUARDED } from '../compile/compiled';
 import { Peeker, type Watched } from '../watch/conditions';
 import { TickExecutor } from '../meaning/interpret';
@@ -78,7 +78,7 @@ export class Side {
 export class Search {
   private readonly side: Side;
   private readonly holds: () => boolean;
-  private readonly asked: readonly Asked[];
+  private readonly asked: readonly StopCondition[];
 
   constructor(
     private readonly past: Past,

@@ -1,6 +1,6 @@
 /** Breakpoints and print-points: what they watch, and whether the run has just done it. They never change the run. */
 import type { Machine } from '../../machine/model/machine';
-import type { Asked } from '../compile/stopConditions';
+import type { StopCondition } from '../compile/stopConditions';
 import { Peeker, type Watched } from './conditions';
 import type { TickExecutor } from '../meaning/interpret';
 import { deviceLatch, portLatch, type State } from '../meaning/state';
@@ -86,7 +86,7 @@ export function placeOf(machine: Machine, place: WatchedPlace): { kind: number; 
   }
 }
 
-export class Breaks {
+export class BreakpointWatch {
   private list: readonly Breakpoint[] = [];
   private readonly counts = new Map<number, number>();
   private addresses = new Map<number, Breakpoint[]>();
@@ -160,7 +160,7 @@ export class Breaks {
   }
 
   /** Conditions that may begin to hold at any boundary. */
-  get asked(): readonly Asked[] {
+  get asked(): readonly StopCondition[] {
     return this.conditions.map(({ condition: { expr } }) => ({ kind: 'value', expr }));
   }
 

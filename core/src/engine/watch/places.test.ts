@@ -1,7 +1,7 @@
 import { demoMachines, machineNamed, programFrom } from '../../testing/demo';
 import { smallMachine } from '../../testing/small';
 import { machineFrom } from '../../testing/demo';
-import { explainStop, watchedName } from '../tell/stops';
+import { explainStop, watchedName } from '../tell/explainStop';
 import { Peeker, readWatched } from './conditions';
 import { createState } from '../meaning/state';
 import { cellText, readEdit, readPlace, widthOf } from './places';

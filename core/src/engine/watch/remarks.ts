@@ -4,7 +4,7 @@ import type { Noticed, RunRemark } from '../meaning/noticed';
 const MOST = 200;
 
 /** The remarks of a run, each kind once for each instruction and place. A tick that is done again adds nothing. */
-export class Remarks {
+export class RemarkCollector {
   private readonly found: RunRemark[] = [];
   private readonly known = new Set<string>();
 

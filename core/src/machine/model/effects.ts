@@ -7,7 +7,7 @@ import { addressesOf, flatTargets, partsOf, type Action, type Expr, type Target 
 import { digitsAt, power } from '../../text/number';
 import type { Form, Machine } from './machine';
 import { programSpaceOf } from './machine';
-import { workOut } from './foldConstant';
+import { foldConstant } from './foldConstant';
 
 export interface Store {
   readonly space: number;
@@ -273,7 +273,7 @@ export function valueFor(machine: Machine, { cells, at }: Instance, expr: Expr):
     if (each.kind === 'slice') return sliceFrom(machine, cells, each.register, each.high, each.low);
     return each.kind === 'register' ? sliceFrom(machine, cells, each.register, each.width - 1, 0) : undefined;
   };
-  return workOut(expr, leaf, machine.radix);
+  return foldConstant(expr, leaf, machine.radix);
 }
 
 /** Digits of an instruction register, put together from the cells that lie in it. */

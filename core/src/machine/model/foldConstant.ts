@@ -3,10 +3,10 @@ import { partsOf, type Expr } from '../../notation/tree';
 import { power, signedReading } from '../../text/number';
 
 /** The value of sums, joins and extensions over known leaves; undefined for all else. */
-export function workOut(expr: Expr, leaf: (expr: Expr) => number | undefined, radix: number): number | undefined {
+export function foldConstant(expr: Expr, leaf: (expr: Expr) => number | undefined, radix: number): number | undefined {
   const known = leaf(expr);
   if (known !== undefined) return known;
-  const parts = partsOf(expr).map((each) => workOut(each, leaf, radix));
+  const parts = partsOf(expr).map((each) => foldConstant(each, leaf, radix));
   if (parts.includes(undefined) || expr.width > 32) return undefined;
   const [a, b] = parts as number[];
   const size = power(radix, expr.width);

@@ -8,25 +8,25 @@ import type { Cycle } from './instructions';
 import type { FaultKind, Form, Machine, Piece, ScheduledTick } from '../model/machine';
 import { programSpaceOf } from '../model/machine';
 import { checkRelative } from './relative';
-import { addProblem, report, type Work } from './reading';
+import { addProblem, report, type DocumentReading } from './reading';
 import type { Path } from '../document/yaml';
 
 const MOST_OVERLAPS = 50;
 
-export function checkMachine(work: Work, machine: Machine, cycle: Cycle): void {
-  checkOverlaps(work, machine);
-  checkShapes(work, machine);
-  checkFetch(work, machine, cycle);
+export function checkMachine(reading: DocumentReading, machine: Machine, cycle: Cycle): void {
+  checkOverlaps(reading, machine);
+  checkShapes(reading, machine);
+  checkFetch(reading, machine, cycle);
   const actions = allActions(machine);
-  checkHalts(work, machine, actions);
-  checkFlags(work, machine, actions);
-  checkRegisters(work, machine, actions);
-  checkEffects(work, machine);
-  checkWaits(work, machine, actions);
-  checkEntry(work, machine);
-  checkShortForms(work, machine);
+  checkHalts(reading, machine, actions);
+  checkFlags(reading, machine, actions);
+  checkRegisters(reading, machine, actions);
+  checkEffects(reading, machine);
+  checkWaits(reading, machine, actions);
+  checkEntry(reading, machine);
+  checkShortForms(reading, machine);
   for (const form of machine.forms)
-    if (form.operands.some((each) => each.relative)) checkRelative(work, machine, form, [...formPath(work, form), 'execute']);
+    if (form.operands.some((each) => each.relative)) checkRelative(reading, machine, form, [...formPath(reading, form), 'execute']);
 }
 
 const FREE = -1;
@@ -47,7 +47,7 @@ const compatible = (a: Int8Array, b: Int8Array): boolean => {
 };
 
 /** Two forms overlap where some cells have the fixed digits of both. There is no priority. */
-function checkOverlaps(work: Work, machine: Machine): void {
+function checkOverlaps(reading: DocumentReading, machine: Machine): void {
   const { radix } = machine;
   const { width } = programSpaceOf(machine);
   const known = machine.forms.map((form) => {
@@ -59,7 +59,7 @@ function checkOverlaps(work: Work, machine: Machine): void {
     for (const b of known.slice(0, index)) {
       if (found >= MOST_OVERLAPS || !compatible(a.first, b.first)) continue;
       const cells = commonCells(a.demands, b.demands, Math.max(a.form.format.cells, b.form.format.cells), radix);
-      const path = [...formPath(work, a.form), 'code'];
+      const path = [...formPath(reading, a.form), 'code'];
       const words = { one: b.form.written, other: a.form.written };
       if (a.form.format.cells === b.form.format.cells) {
         if (!cells) continue;
@@ -68,7 +68,12 @@ function checkOverlaps(work: Work, machine: Machine): void {
           .slice(0, fixed)
           .map((each) => shownNumber(each, width, radix))
           .join(' ');
-        report(work, path, { code: 'encodings-overlap', ...words, example }, { mend: otherOpcode(work, a.form, { path, machine, known }) });
+        report(
+          reading,
+          path,
+          { code: 'encodings-overlap', ...words, example },
+          { mend: otherOpcode(reading, a.form, { path, machine, known }) },
+        );
       } else {
         const first = commonCells(
           a.demands.filter((each) => each.cell === 0),
@@ -78,10 +83,10 @@ function checkOverlaps(work: Work, machine: Machine): void {
         )!;
         const code = cells ? 'encodings-overlap' : 'lengths-differ';
         report(
-          work,
+          reading,
           path,
           { code, ...words, example: shownNumber(first[0]!, width, radix) },
-          { mend: otherOpcode(work, a.form, { path, machine, known }) },
+          { mend: otherOpcode(reading, a.form, { path, machine, known }) },
         );
       }
       found++;
@@ -96,7 +101,7 @@ interface Opcodes {
 }
 
 /** Gives the form's one fixed field the next value that nothing has. */
-function otherOpcode(work: Work, form: Form, { path, machine, known }: Opcodes): Mend | undefined {
+function otherOpcode(reading: DocumentReading, form: Form, { path, machine, known }: Opcodes): Mend | undefined {
   const [only, more] = form.fixed;
   if (!only || more) return undefined;
   const { radix } = machine;
@@ -109,16 +114,16 @@ function otherOpcode(work: Work, form: Form, { path, machine, known }: Opcodes):
   };
   let free = only.value;
   for (let step = 1; step < Math.min(size, 4096) && isTaken(free); step++) free = (only.value + step) % size;
-  const { start, end } = work.yaml.spanOf(path);
-  const written = /=\s*(\w+)/.exec(work.source.text.slice(start, end));
+  const { start, end } = reading.yaml.spanOf(path);
+  const written = /=\s*(\w+)/.exec(reading.source.text.slice(start, end));
   if (!written || isTaken(free)) return undefined;
   const at = start + written.index + written[0].length - written[1]!.length;
   const text = shownNumber(free, only.field.width, radix);
   return { title: `Give ${form.mnemonic} ${text}`, edits: [{ span: { start: at, end: at + written[1]!.length }, text }] };
 }
 
-function formPath(work: Work, form: Form): Path {
-  const at = work.document.instructions[form.mnemonic]!.forms.findIndex((each) => each.write.trim() === form.written);
+function formPath(reading: DocumentReading, form: Form): Path {
+  const at = reading.document.instructions[form.mnemonic]!.forms.findIndex((each) => each.write.trim() === form.written);
   return ['instructions', form.mnemonic, 'forms', at];
 }
 
@@ -132,7 +137,7 @@ function shapeOf(pieces: readonly Piece[], arrayOf: (field: string) => string | 
 }
 
 /** Forms of one shape are allowed where a later one has more room: the assembler takes the first that fits. */
-function checkShapes(work: Work, machine: Machine): void {
+function checkShapes(reading: DocumentReading, machine: Machine): void {
   const shapes = new Map<string, Form>();
   const room = (form: Form): number => form.operands.reduce((sum, each) => sum + each.width + each.dropped, 0);
   for (const form of machine.forms) {
@@ -140,20 +145,20 @@ function checkShapes(work: Work, machine: Machine): void {
     const earlier = shapes.get(shape);
     const grows = earlier && room(form) > room(earlier) && form.format.cells >= earlier.format.cells;
     if (earlier && !grows)
-      report(work, [...formPath(work, form), 'write'], { code: 'forms-alike', written: form.written, other: earlier.written });
+      report(reading, [...formPath(reading, form), 'write'], { code: 'forms-alike', written: form.written, other: earlier.written });
     shapes.set(shape, form);
   }
   const short = new Map<string, string>();
   for (const { mnemonic, pieces, written } of machine.shortForms) {
     const shape = shapeOf(pieces, () => undefined);
     const other = short.get(shape) ?? shapes.get(shape)?.written;
-    if (other !== undefined) report(work, ['short forms', mnemonic], { code: 'forms-alike', written, other });
+    if (other !== undefined) report(reading, ['short forms', mnemonic], { code: 'forms-alike', written, other });
     short.set(shape, written);
   }
 }
 
 /** Further cells have to come from somewhere: the cycle's `more`, or a `first` that brings them all. */
-function checkFetch(work: Work, machine: Machine, cycle: Cycle): void {
+function checkFetch(reading: DocumentReading, machine: Machine, cycle: Cycle): void {
   if (cycle.hasMore) return;
   const whole = (register: number): boolean =>
     cycle.first.some(({ tick }) =>
@@ -164,7 +169,7 @@ function checkFetch(work: Work, machine: Machine, cycle: Cycle): void {
   const long = machine.formats.find(
     (format) => format.cells > 1 && machine.slots.slice(0, format.cells).some((slot) => !whole(slot.register)),
   );
-  if (long) report(work, ['cycle'], { code: 'more-without-ticks', format: long.name });
+  if (long) report(reading, ['cycle'], { code: 'more-without-ticks', format: long.name });
 }
 
 /** Every action of every tick; those of the shared cycle once. */
@@ -174,13 +179,13 @@ function allActions(machine: Machine): Action[] {
   return [...ticks].flatMap(({ tick }) => flatActions(tick.actions));
 }
 
-function checkHalts(work: Work, machine: Machine, all: readonly Action[]): void {
+function checkHalts(reading: DocumentReading, machine: Machine, all: readonly Action[]): void {
   const halts = all.some((each) => each.kind === 'halt');
   const ends = all.some((each) => each.kind === 'service') && machine.traps.some((each) => each.service === 'end');
-  if (!halts && !ends) report(work, ['instructions'], { code: 'no-way-to-halt' }, { grade: 'warning' });
+  if (!halts && !ends) report(reading, ['instructions'], { code: 'no-way-to-halt' }, { grade: 'warning' });
 }
 
-function checkFlags(work: Work, machine: Machine, all: readonly Action[]): void {
+function checkFlags(reading: DocumentReading, machine: Machine, all: readonly Action[]): void {
   const set = new Set<number>();
   for (const action of all) {
     if (action.kind === 'transfer') {
@@ -189,12 +194,12 @@ function checkFlags(work: Work, machine: Machine, all: readonly Action[]): void 
     if (action.kind === 'transfer' || action.kind === 'compare') action.flagged?.effects.forEach(({ flag }) => set.add(flag));
   }
   machine.flags.forEach(({ name, line }, flag) => {
-    if (!set.has(flag) && !line) report(work, ['flags', name], { code: 'flag-never-set', flag: name }, { grade: 'warning' });
+    if (!set.has(flag) && !line) report(reading, ['flags', name], { code: 'flag-never-set', flag: name }, { grade: 'warning' });
   });
 }
 
 /** Registers that no tick, trap or stack reads or writes. Elements of an array are used together. */
-function checkRegisters(work: Work, machine: Machine, all: readonly Action[]): void {
+function checkRegisters(reading: DocumentReading, machine: Machine, all: readonly Action[]): void {
   const used = new Set<number | undefined>(machine.traps.flatMap((each) => [each.argument, each.result, each.length]));
   machine.stacks.forEach((each) => used.add(each.pointer));
   const wholeArray = ({ first, count, scale }: { first: number; count: number; scale: number }): void => {
@@ -219,35 +224,35 @@ function checkRegisters(work: Work, machine: Machine, all: readonly Action[]): v
     const own = array ?? name;
     if (used.has(register) || shared || told.has(own)) return;
     told.add(own);
-    report(work, ['registers', own], { code: 'register-unused', register: own }, { grade: 'remark' });
+    report(reading, ['registers', own], { code: 'register-unused', register: own }, { grade: 'remark' });
   });
 }
 
 /** Two instructions of one format whose ticks are the same to the letter. */
-function checkEffects(work: Work, machine: Machine): void {
+function checkEffects(reading: DocumentReading, machine: Machine): void {
   const seen = new Map<string, Form>();
   for (const form of machine.forms) {
     const ticks = form.schedule.filter((each) => each.part === 'execute').map(({ tick }) => tick.text.replace(/\s+/g, ' '));
     const key = [form.format.name, ...ticks].join('\n');
     const earlier = seen.get(key);
     if (earlier && ticks.length > 0) {
-      const path = [...formPath(work, form), 'write'];
-      report(work, path, { code: 'same-effect', one: earlier.written, other: form.written }, { grade: 'remark' });
+      const path = [...formPath(reading, form), 'write'];
+      report(reading, path, { code: 'same-effect', one: earlier.written, other: form.written }, { grade: 'remark' });
     } else seen.set(key, form);
   }
 }
 
-function checkWaits(work: Work, machine: Machine, all: readonly Action[]): void {
+function checkWaits(reading: DocumentReading, machine: Machine, all: readonly Action[]): void {
   for (const action of all) {
     if (action.kind !== 'wait') continue;
     const { name, kind, busy } = machine.devices[action.device]!;
     const ready = kind === 'lamps' || kind === 'digits' || kind === 'switches' || (kind === 'display' && busy === 0);
-    if (ready) report(work, ['devices', name], { code: 'wait-without-status', device: name }, { grade: 'warning' });
+    if (ready) report(reading, ['devices', name], { code: 'wait-without-status', device: name }, { grade: 'warning' });
   }
 }
 
 /** A fault that is a trap, where entering the trap can cause it again. */
-function checkEntry(work: Work, machine: Machine): void {
+function checkEntry(reading: DocumentReading, machine: Machine): void {
   const actions = machine.entry.flatMap(({ tick }) => flatActions(tick.actions));
   const reads = actions.flatMap(readsOf);
   const targets = actions.flatMap((each) => (each.kind === 'transfer' ? flatTargets(each.target) : []));
@@ -261,24 +266,24 @@ function checkEntry(work: Work, machine: Machine): void {
   };
   for (const [kind, why] of Object.entries(reasons)) {
     if (why && machine.faults[kind as FaultKind]?.kind === 'trap')
-      report(work, ['faults', kind], { code: 'fault-faults-again', kind, why }, { grade: 'warning' });
+      report(reading, ['faults', kind], { code: 'fault-faults-again', kind, why }, { grade: 'warning' });
   }
 }
 
 const firstWord = (line: string): string => /^\s*(?:[A-Za-z_]\w*:)?\s*([A-Za-z]\w*)/.exec(line)?.[1]?.toUpperCase() ?? '';
 
-function checkShortForms(work: Work, machine: Machine): void {
+function checkShortForms(reading: DocumentReading, machine: Machine): void {
   const real = new Set(machine.forms.map((each) => each.mnemonic.toUpperCase()));
   const short = new Map(machine.shortForms.map((each) => [each.mnemonic.toUpperCase(), each]));
   for (const form of machine.shortForms) {
     const path = ['short forms', form.mnemonic];
-    const at = work.document['short forms']![form.mnemonic]!.forms.findIndex((each) => each.write.trim() === form.written);
-    for (const { text, offset } of work.yaml.linesOf([...path, 'forms', at, 'for'])) {
+    const at = reading.document['short forms']![form.mnemonic]!.forms.findIndex((each) => each.write.trim() === form.written);
+    for (const { text, offset } of reading.yaml.linesOf([...path, 'forms', at, 'for'])) {
       const operation = firstWord(text);
       if (real.has(operation) || short.has(operation)) continue;
       const near = nearest(operation, [...real, ...short.keys()]);
       const span = { start: offset, end: offset + text.length };
-      addProblem(work, { code: 'short-form-unknown', grade: 'error', span, operation, ...(near && { nearest: near }) });
+      addProblem(reading, { code: 'short-form-unknown', grade: 'error', span, operation, ...(near && { nearest: near }) });
     }
     const way: string[] = [];
     const loops = (mnemonic: string): boolean => {
@@ -290,6 +295,6 @@ function checkShortForms(work: Work, machine: Machine): void {
       return false;
     };
     if (loops(form.mnemonic.toUpperCase()))
-      report(work, path, { code: 'short-form-loops', mnemonic: form.mnemonic, way: [...way, form.mnemonic.toUpperCase()] });
+      report(reading, path, { code: 'short-form-loops', mnemonic: form.mnemonic, way: [...way, form.mnemonic.toUpperCase()] });
   }
 }

@@ -4,7 +4,7 @@ import type { Expr } from '../../notation/tree';
 import { digitsIn, power, unitOf } from '../../text/number';
 import { rangeOf } from '../model/encode';
 import type { Field, FieldKind, FieldPiece, Format, RegisterArray } from '../model/machine';
-import { indexIn, report, type Work } from './reading';
+import { indexIn, report, type DocumentReading } from './reading';
 import type { Path } from '../document/yaml';
 
 const MOST_CELLS = 4;
@@ -20,17 +20,17 @@ interface Item {
 /** opcode 8, address 8: names and widths from left to right, high to low, with words about the value behind. */
 const ITEM = /^\s*([A-Za-z]\w*)(?:\[\s*(\d+)\s*:\s*(\d+)\s*\])?\s+(\d{1,2})((?:\s+\S+)*)\s*$/;
 
-export function resolveFormats(work: Work, cellWidth: number, arrays: readonly RegisterArray[]): Map<string, Format> {
+export function resolveFormats(reading: DocumentReading, cellWidth: number, arrays: readonly RegisterArray[]): Map<string, Format> {
   const formats = new Map<string, Format>();
-  for (const [name, text] of Object.entries(work.document.formats)) {
-    const format = resolveFormat(work, { name, text, cellWidth, arrays });
+  for (const [name, text] of Object.entries(reading.document.formats)) {
+    const format = resolveFormat(reading, { name, text, cellWidth, arrays });
     if (format) formats.set(name, format);
   }
   return formats;
 }
 
 function resolveFormat(
-  work: Work,
+  reading: DocumentReading,
   { name, text, cellWidth, arrays }: { name: string; text: string; cellWidth: number; arrays: readonly RegisterArray[] },
 ): Format | undefined {
   const path = ['formats', name];
@@ -38,12 +38,12 @@ function resolveFormat(
   const order = /^(low|high) first$/.exec(parts.at(-1)!)?.[1];
   if (order) parts.pop();
   const items = parts.map(readItem);
-  if (items.length === 0 || items.some((each) => !each)) return void report(work, path, { code: 'bad-format', text });
+  if (items.length === 0 || items.some((each) => !each)) return void report(reading, path, { code: 'bad-format', text });
   const width = items.reduce((sum, each) => sum + each!.width, 0);
   const cells = width / cellWidth;
   if (!Number.isInteger(cells) || cells > MOST_CELLS) {
-    const unit = unitOf(work.radix);
-    return void report(work, path, { code: 'fields-do-not-add-up', format: name, width, cell: cellWidth, unit });
+    const unit = unitOf(reading.radix);
+    return void report(reading, path, { code: 'fields-do-not-add-up', format: name, width, cell: cellWidth, unit });
   }
   const move = order === 'low' ? lowFirst(cells, cellWidth) : (piece: FieldPiece) => [piece];
   const placed = new Map<string, Placed>();
@@ -55,7 +55,7 @@ function resolveFormat(
     if (item.name === 'zero') zeros.push(...move(piece));
     else if (item.name !== 'any') addPiece(placed, item, piece);
   }
-  const fields = [...placed].flatMap(([field, each]) => resolveField(work, { path, field, placed: each, move, arrays }) ?? []);
+  const fields = [...placed].flatMap(([field, each]) => resolveField(reading, { path, field, placed: each, move, arrays }) ?? []);
   return { name, cells, fields, zeros };
 }
 
@@ -108,7 +108,7 @@ function lowFirst(cells: number, cellWidth: number): (piece: FieldPiece) => Fiel
 }
 
 function resolveField(
-  work: Work,
+  reading: DocumentReading,
   {
     path,
     field: name,
@@ -120,25 +120,25 @@ function resolveField(
   const { pieces, words } = placed;
   const width = pieces.reduce((sum, each) => sum + each.high - each.low + 1, 0);
   const covered = new Set(pieces.flatMap((each) => Array.from({ length: each.high - each.low + 1 }, (_, at) => each.at + at)));
-  if (placed.twice) return void report(work, path, { code: 'field-twice', field: name });
+  if (placed.twice) return void report(reading, path, { code: 'field-twice', field: name });
   if (covered.size !== width || Math.max(...covered) !== width - 1)
-    return void report(work, path, { code: 'field-with-gaps', field: name });
-  if (width > (work.radix === 10 ? 9 : 32))
-    return void report(work, path, { code: 'field-too-wide', field: name, width, unit: unitOf(work.radix) });
-  const told = readWords(work, path, name, words, arrays);
+    return void report(reading, path, { code: 'field-with-gaps', field: name });
+  if (width > (reading.radix === 10 ? 9 : 32))
+    return void report(reading, path, { code: 'field-too-wide', field: name, width, unit: unitOf(reading.radix) });
+  const told = readWords(reading, path, name, words, arrays);
   return told && { name, width, pieces: pieces.flatMap(move), kind: 'unsigned', dropped: 0, bias: 0, page: false, ...told };
 }
 
 /** 'signed' | 'unsigned' | 'either' | 'scale' n | 'bias' n | 'register' array | 'page' | 'from' ('here' | 'next') ('+' n)? */
 function readWords(
-  work: Work,
+  reading: DocumentReading,
   path: Path,
   field: string,
   words: readonly string[],
   arrays: readonly RegisterArray[],
 ): Partial<Field> | undefined {
   const told: { -readonly [K in keyof Field]?: Field[K] } = {};
-  const bad = (word: string): undefined => void report(work, path, { code: 'bad-field-word', field, word });
+  const bad = (word: string): undefined => void report(reading, path, { code: 'bad-field-word', field, word });
   for (let at = 0; at < words.length; at++) {
     const word = words[at]!;
     const next = words[at + 1] ?? '';
@@ -147,12 +147,12 @@ function readWords(
     else if (word === 'bias' && /^\d{1,6}$/.test(next)) told.bias = Number(words[++at]);
     else if (word === 'scale' && /^\d{1,6}$/.test(next)) {
       const scale = Number(words[++at]);
-      const dropped = digitsIn(scale, work.radix) - 1;
-      if (power(work.radix, dropped) !== scale) return void report(work, path, { code: 'bad-scale', scale, radix: work.radix });
+      const dropped = digitsIn(scale, reading.radix) - 1;
+      if (power(reading.radix, dropped) !== scale) return void report(reading, path, { code: 'bad-scale', scale, radix: reading.radix });
       told.dropped = dropped;
     } else if (word === 'register') {
       const index = indexIn(
-        work,
+        reading,
         path,
         words[++at] ?? '',
         arrays.map((each) => each.name),

@@ -11,7 +11,7 @@ import { NAME, type MachineDocument } from '../document/schema';
 import { demandsOf } from '../model/encode';
 import { fieldValue } from './formats';
 import type { Field, Form, Format, Part, Piece, Register, ScheduledTick, ShortForm } from '../model/machine';
-import { addProblem, report, type Work } from './reading';
+import { addProblem, report, type DocumentReading } from './reading';
 import type { Path } from '../document/yaml';
 
 export interface Ground {
@@ -27,17 +27,17 @@ interface Line {
   readonly syntax: TickSyntax;
 }
 
-function linesOf(work: Work, path: Path): Line[] {
-  return work.yaml.linesOf(path).flatMap(({ text, offset }) => {
+function linesOf(reading: DocumentReading, path: Path): Line[] {
+  return reading.yaml.linesOf(path).flatMap(({ text, offset }) => {
     const { tick, problems } = parseTick(text, offset);
-    problems.forEach((each) => addProblem(work, each));
+    problems.forEach((each) => addProblem(reading, each));
     return tick ? [{ syntax: tick }] : [];
   });
 }
 
-function check(work: Work, { syntax }: Line, scope: Scope): Tick[] {
+function check(reading: DocumentReading, { syntax }: Line, scope: Scope): Tick[] {
   const checked = checkTick(syntax, scope);
-  checked.problems.forEach((each) => addProblem(work, each));
+  checked.problems.forEach((each) => addProblem(reading, each));
   return checked.tick ? [checked.tick] : [];
 }
 
@@ -65,15 +65,15 @@ function fetchScope({ scope, slots, registers }: Ground, cell: number): Scope {
   return { ...scope, names };
 }
 
-export function resolveCycle(work: Work, ground: Ground): Cycle {
-  const { cycle, traps } = work.document;
+export function resolveCycle(reading: DocumentReading, ground: Ground): Cycle {
+  const { cycle, traps } = reading.document;
   const phaseOf = (path: Path, phase: string): number => {
     const index = cycle.phases.indexOf(phase);
     const near = nearest(phase, cycle.phases);
-    const mend = near && { title: `Write ${near}`, edits: [{ span: work.yaml.spanOf([...path, 'phase']), text: near }] };
+    const mend = near && { title: `Write ${near}`, edits: [{ span: reading.yaml.spanOf([...path, 'phase']), text: near }] };
     if (index === -1)
       report(
-        work,
+        reading,
         [...path, 'phase'],
         { code: 'unknown-phase', phase, phases: cycle.phases, ...(near && { nearest: near }) },
         mend ? { mend } : {},
@@ -82,17 +82,18 @@ export function resolveCycle(work: Work, ground: Ground): Cycle {
   };
   const schedule = (part: Part, path: Path, phase: string, lines: readonly Line[], scope: Scope): ScheduledTick[] => {
     const number = phaseOf(path, phase);
-    return lines.flatMap((line) => check(work, line, scope)).map((tick, at) => ({ phase: number, part, tick, at }));
+    return lines.flatMap((line) => check(reading, line, scope)).map((tick, at) => ({ phase: number, part, tick, at }));
   };
-  const part = (name: 'first' | 'more' | 'finish'): readonly Line[] => (cycle[name]?.ticks ? linesOf(work, ['cycle', name, 'ticks']) : []);
+  const part = (name: 'first' | 'more' | 'finish'): readonly Line[] =>
+    cycle[name]?.ticks ? linesOf(reading, ['cycle', name, 'ticks']) : [];
   const [first, more, finish] = [part('first'), part('more'), part('finish')];
-  if (work.yaml.linesOf(['cycle', 'first', 'ticks']).length === 0) report(work, ['cycle', 'first'], { code: 'first-without-ticks' });
+  if (reading.yaml.linesOf(['cycle', 'first', 'ticks']).length === 0) report(reading, ['cycle', 'first'], { code: 'first-without-ticks' });
   const most = Math.max(1, ...[...ground.formats.values()].map((each) => each.cells));
   const further = Array.from({ length: most - 1 }, (_, at) =>
     cycle.more ? schedule('more', ['cycle', 'more'], cycle.more.phase, more, fetchScope(ground, at + 1)) : [],
   );
-  const enter = traps?.enter?.ticks ? linesOf(work, ['traps', 'enter', 'ticks']) : [];
-  const span = work.yaml.spanOf(['cycle', 'decode', 'phase']);
+  const enter = traps?.enter?.ticks ? linesOf(reading, ['traps', 'enter', 'ticks']) : [];
+  const span = reading.yaml.spanOf(['cycle', 'decode', 'phase']);
   return {
     first: schedule('first', ['cycle', 'first'], cycle.first.phase, first, fetchScope(ground, 0)),
     decode: { phase: phaseOf(['cycle', 'decode'], cycle.decode.phase), part: 'decode', tick: { text: '', span, actions: [] }, at: 0 },
@@ -108,12 +109,12 @@ interface FormContext extends Ground {
   readonly cycle: Cycle;
 }
 
-export function resolveForms(work: Work, context: FormContext): Form[] {
+export function resolveForms(reading: DocumentReading, context: FormContext): Form[] {
   const forms: Form[] = [];
-  for (const [mnemonic, instruction] of Object.entries(work.document.instructions)) {
+  for (const [mnemonic, instruction] of Object.entries(reading.document.instructions)) {
     instruction.forms.forEach((entry, at) => {
       const path = ['instructions', mnemonic, 'forms', at];
-      const form = resolveForm(work, context, { mnemonic, instruction, entry, path, index: forms.length });
+      const form = resolveForm(reading, context, { mnemonic, instruction, entry, path, index: forms.length });
       if (form) forms.push(form);
     });
   }
@@ -128,16 +129,20 @@ interface FormEntry {
   readonly index: number;
 }
 
-function resolveForm(work: Work, context: FormContext, { mnemonic, instruction, entry, path, index }: FormEntry): Form | undefined {
-  const code = resolveCode(work, context, entry.code, [...path, 'code']);
-  const pieces = resolveWritten(work, entry.write.trim(), mnemonic, [...path, 'write']);
+function resolveForm(
+  reading: DocumentReading,
+  context: FormContext,
+  { mnemonic, instruction, entry, path, index }: FormEntry,
+): Form | undefined {
+  const code = resolveCode(reading, context, entry.code, [...path, 'code']);
+  const pieces = resolveWritten(reading, entry.write.trim(), mnemonic, [...path, 'write']);
   if (!code || !pieces) return undefined;
   const { format, fixed } = code;
   const operands = format.fields.filter((each) => !fixed.some(({ field }) => field === each));
-  checkHoles(work, { pieces, operands, path: [...path, 'write'], written: entry.write });
+  checkHoles(reading, { pieces, operands, path: [...path, 'write'], written: entry.write });
   const { cycle } = context;
-  const scope = formScope(work, context, { format, operands, path });
-  const execute = resolveExecute(work, context, [...path, 'execute'], scope);
+  const scope = formScope(reading, context, { format, operands, path });
+  const execute = resolveExecute(reading, context, [...path, 'execute'], scope);
   const schedule = [
     ...cycle.first,
     cycle.decode,
@@ -145,7 +150,7 @@ function resolveForm(work: Work, context: FormContext, { mnemonic, instruction, 
     ...execute,
     ...cycle.finish,
   ];
-  const demands = demandsOf({ format, fixed }, context.cellWidth, work.radix);
+  const demands = demandsOf({ format, fixed }, context.cellWidth, reading.radix);
   return {
     mnemonic,
     title: instruction.title,
@@ -163,7 +168,7 @@ function resolveForm(work: Work, context: FormContext, { mnemonic, instruction, 
 }
 
 function checkHoles(
-  work: Work,
+  reading: DocumentReading,
   { pieces, operands, path, written }: { pieces: readonly Piece[]; operands: readonly Field[]; path: Path; written: string },
 ): void {
   const holes = pieces.flatMap((each) => ('field' in each ? [each.field] : []));
@@ -171,27 +176,27 @@ function checkHoles(
   for (const hole of holes) {
     if (names.includes(hole)) continue;
     const near = nearest(hole, names);
-    report(work, path, { code: 'unknown-field', field: hole, fields: names, ...(near && { nearest: near }) });
+    report(reading, path, { code: 'unknown-field', field: hole, fields: names, ...(near && { nearest: near }) });
   }
   const open = operands.find((each) => !holes.includes(each.name));
-  if (open) report(work, path, { code: 'field-without-value', field: open.name, written });
+  if (open) report(reading, path, { code: 'field-without-value', field: open.name, written });
   const twice = holes.find((each, at) => holes.indexOf(each) !== at);
-  if (twice !== undefined) report(work, path, { code: 'field-twice', field: twice });
+  if (twice !== undefined) report(reading, path, { code: 'field-twice', field: twice });
 }
 
 /** A line “enter cause” stands for the ticks that enter a trap. */
-function resolveExecute(work: Work, { cycle, causeWidth }: FormContext, path: Path, scope: Scope): ScheduledTick[] {
-  return linesOf(work, path)
+function resolveExecute(reading: DocumentReading, { cycle, causeWidth }: FormContext, path: Path, scope: Scope): ScheduledTick[] {
+  return linesOf(reading, path)
     .flatMap((line): ScheduledTick[] => {
       const [action, more] = line.syntax.actions;
       if (action?.kind === 'enter' && !more) {
-        if (!work.document.traps?.enter) report(work, path, { code: 'trap-without-entry' });
+        if (!reading.document.traps?.enter) report(reading, path, { code: 'trap-without-entry' });
         const problems: Parameters<typeof checkExpr>[0]['problems'] = [];
         const value = checkExpr({ scope, problems }, action.cause, causeWidth);
-        problems.forEach((each) => addProblem(work, each));
+        problems.forEach((each) => addProblem(reading, each));
         return value ? cycle.enter(withCause(scope, { kind: 'value', value })).map((each) => ({ ...each, cause: value })) : [];
       }
-      return check(work, line, scope).map((tick) => ({ phase: cycle.executePhase, part: 'execute', tick, at: 0 }));
+      return check(reading, line, scope).map((tick) => ({ phase: cycle.executePhase, part: 'execute', tick, at: 0 }));
     })
     .map((each, at) => ({ ...each, at }));
 }
@@ -206,7 +211,7 @@ export function resolveEntry({ scope, causeWidth }: Ground, cycle: Cycle): Sched
 
 /** A field is digits of the instruction registers: what a wrong cycle failed to bring there is not known to the ticks. */
 function formScope(
-  work: Work,
+  reading: DocumentReading,
   ground: Ground,
   { format, operands, path }: { format: Format; operands: readonly Field[]; path: Path },
 ): Scope {
@@ -214,24 +219,29 @@ function formScope(
   for (const field of operands) {
     const { name } = field;
     if (names.has(name)) {
-      report(work, [...path, 'write'], { code: 'name-twice', name, first: `a ${names.get(name)!.kind}` });
+      report(reading, [...path, 'write'], { code: 'name-twice', name, first: `a ${names.get(name)!.kind}` });
       continue;
     }
-    const value = fieldValue(field, format, ground.slots, { cellWidth: ground.cellWidth, radix: work.radix });
+    const value = fieldValue(field, format, ground.slots, { cellWidth: ground.cellWidth, radix: reading.radix });
     if (value) names.set(name, { kind: 'value', value });
   }
   return { ...ground.scope, names };
 }
 
 /** code := format (field '=' number)* */
-function resolveCode(work: Work, { formats, cellWidth }: Ground, text: string, path: Path): Pick<Form, 'format' | 'fixed'> | undefined {
+function resolveCode(
+  reading: DocumentReading,
+  { formats, cellWidth }: Ground,
+  text: string,
+  path: Path,
+): Pick<Form, 'format' | 'fixed'> | undefined {
   const match = /^\s*([A-Za-z]\w*)((?:\s+[A-Za-z]\w*\s*=\s*\w+)*)\s*$/.exec(text);
-  if (!match) return void report(work, path, { code: 'bad-code', text });
+  if (!match) return void report(reading, path, { code: 'bad-code', text });
   const format = formats.get(match[1]!);
   if (!format) {
     const near = nearest(match[1]!, formats.keys());
-    if (work.document.formats[match[1]!] === undefined)
-      report(work, path, { code: 'unknown-format', format: match[1]!, ...(near && { nearest: near }) });
+    if (reading.document.formats[match[1]!] === undefined)
+      report(reading, path, { code: 'unknown-format', format: match[1]!, ...(near && { nearest: near }) });
     return undefined;
   }
   const fixed: { field: Field; value: number }[] = [];
@@ -241,29 +251,29 @@ function resolveCode(work: Work, { formats, cellWidth }: Ground, text: string, p
     if (!field) {
       const fields = format.fields.map((each) => each.name);
       const near = nearest(name!, fields);
-      return void report(work, path, { code: 'unknown-field', field: name!, fields, ...(near && { nearest: near }) });
+      return void report(reading, path, { code: 'unknown-field', field: name!, fields, ...(near && { nearest: near }) });
     }
-    if (value === undefined) return void report(work, path, { code: 'bad-code', text });
-    const greatest = power(work.radix, field.width) - 1;
+    if (value === undefined) return void report(reading, path, { code: 'bad-code', text });
+    const greatest = power(reading.radix, field.width) - 1;
     if (value > greatest)
-      return void report(work, path, {
+      return void report(reading, path, {
         code: 'field-too-narrow',
         field: name!,
         value,
         width: field.width,
-        unit: unitOf(work.radix),
+        unit: unitOf(reading.radix),
         greatest,
       });
-    if (fixed.some((each) => each.field === field)) return void report(work, path, { code: 'field-twice', field: name! });
+    if (fixed.some((each) => each.field === field)) return void report(reading, path, { code: 'field-twice', field: name! });
     fixed.push({ field, value });
   }
   const early = fixed.some(({ field }) => field.pieces.some((each) => each.high >= (format.cells - 1) * cellWidth));
-  if (!early) return void report(work, path, { code: 'no-opcode', format: format.name });
+  if (!early) return void report(reading, path, { code: 'no-opcode', format: format.name });
   return { format, fixed };
 }
 
 /** 'ADD #{value}' becomes text and holes; it starts with the mnemonic. */
-function resolveWritten(work: Work, text: string, mnemonic: string, path: Path): Piece[] | undefined {
+function resolveWritten(reading: DocumentReading, text: string, mnemonic: string, path: Path): Piece[] | undefined {
   const pieces = text.split(/(\{[^{}]*\})/).filter((each) => each !== '');
   const good = new RegExp(`^${mnemonic}(?![A-Za-z0-9_])`).test(text);
   const read = pieces.map((each): Piece | undefined => {
@@ -272,27 +282,27 @@ function resolveWritten(work: Work, text: string, mnemonic: string, path: Path):
     return NAME.test(field) ? { field } : undefined;
   });
   if (good && read.every((each) => each !== undefined)) return read as Piece[];
-  return void report(work, path, { code: 'bad-written-form', written: text, mnemonic });
+  return void report(reading, path, { code: 'bad-written-form', written: text, mnemonic });
 }
 
-export function resolveShortForms(work: Work): ShortForm[] {
-  return Object.entries(work.document['short forms'] ?? {}).flatMap(([mnemonic, { title, forms }]) =>
+export function resolveShortForms(reading: DocumentReading): ShortForm[] {
+  return Object.entries(reading.document['short forms'] ?? {}).flatMap(([mnemonic, { title, forms }]) =>
     forms.flatMap((entry, at): ShortForm[] => {
       const path = ['short forms', mnemonic, 'forms', at];
-      const pieces = resolveWritten(work, entry.write.trim(), mnemonic, [...path, 'write']);
+      const pieces = resolveWritten(reading, entry.write.trim(), mnemonic, [...path, 'write']);
       if (!pieces) return [];
       const holes = pieces.flatMap((each) => ('field' in each ? [each.field] : []));
       const lines = entry.for
         .split('\n')
         .map((each) => each.trim())
         .filter((each) => each !== '');
-      if (lines.length === 0) report(work, [...path, 'for'], { code: 'short-form-empty', written: entry.write });
-      for (const { text, offset } of work.yaml.linesOf([...path, 'for'])) {
+      if (lines.length === 0) report(reading, [...path, 'for'], { code: 'short-form-empty', written: entry.write });
+      for (const { text, offset } of reading.yaml.linesOf([...path, 'for'])) {
         const span = { start: offset, end: offset + text.length };
         for (const [, hole] of text.matchAll(/\{\s*(\w+)\s*\}/g)) {
           const close = nearest(hole!, holes);
           if (!holes.includes(hole!))
-            addProblem(work, {
+            addProblem(reading, {
               code: 'unknown-field',
               grade: 'error',
               span,

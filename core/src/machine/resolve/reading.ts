@@ -8,7 +8,7 @@ import type { MachineDocument } from '../document/schema';
 import type { MachineProblem } from '../document/problems';
 import type { Path, YamlText } from '../document/yaml';
 
-export interface Work {
+export interface DocumentReading {
   readonly source: Source;
   readonly yaml: YamlText;
   readonly document: MachineDocument;
@@ -20,58 +20,58 @@ type Without<T> = T extends unknown ? Omit<T, 'span' | 'grade' | 'mend'> : never
 
 /** Adds a problem at the place of `path`. The same problem at the same place is told once. */
 export function report(
-  work: Work,
+  reading: DocumentReading,
   path: Path,
   problem: Without<MachineProblem>,
   { grade = 'error', mend }: { grade?: MachineProblem['grade']; mend?: Mend | undefined } = {},
 ): void {
-  addProblem(work, { ...problem, grade, span: work.yaml.spanOf(path), ...(mend && { mend }) } as MachineProblem);
+  addProblem(reading, { ...problem, grade, span: reading.yaml.spanOf(path), ...(mend && { mend }) } as MachineProblem);
 }
 
-export function addProblem(work: Work, problem: MachineProblem): void {
+export function addProblem(reading: DocumentReading, problem: MachineProblem): void {
   const same = (each: MachineProblem): boolean =>
     each.code === problem.code && each.span.start === problem.span.start && JSON.stringify(each) === JSON.stringify(problem);
-  if (!work.problems.some(same)) work.problems.push(problem);
+  if (!reading.problems.some(same)) reading.problems.push(problem);
 }
 
 /** The width that a part gives itself, in the machine's own digits; else `otherwise`. */
 export function widthFor(
-  work: Work,
+  reading: DocumentReading,
   path: Path,
   entry: { bits?: number | undefined; digits?: number | undefined },
   otherwise: number,
 ): number {
-  const [right, wrong] = work.radix === 10 ? (['digits', 'bits'] as const) : (['bits', 'digits'] as const);
+  const [right, wrong] = reading.radix === 10 ? (['digits', 'bits'] as const) : (['bits', 'digits'] as const);
   if (entry[wrong] !== undefined) {
-    const span = work.yaml.keySpanOf([...path, wrong]);
+    const span = reading.yaml.keySpanOf([...path, wrong]);
     const mend = { title: `Write ${right}`, edits: [{ span, text: right }] };
-    report(work, [...path, wrong], { code: 'wrong-unit', unit: right }, { mend });
+    report(reading, [...path, wrong], { code: 'wrong-unit', unit: right }, { mend });
   }
   return entry[right] ?? otherwise;
 }
 
 /** Reports a value that does not fit; gives 0 in its place. */
-export function fitting(work: Work, path: Path, value: number | undefined, width: number): number {
-  if (value === undefined || value < power(work.radix, width)) return value ?? 0;
-  report(work, path, { code: 'start-too-wide', value, width, unit: unitOf(work.radix) });
+export function fitting(reading: DocumentReading, path: Path, value: number | undefined, width: number): number {
+  if (value === undefined || value < power(reading.radix, width)) return value ?? 0;
+  report(reading, path, { code: 'start-too-wide', value, width, unit: unitOf(reading.radix) });
   return 0;
 }
 
 /** The index of a name, or undefined with the problem told. */
 /** What a name stands for that is more than one register. */
-function severalOf({ document }: Work, name: string): string | undefined {
+function severalOf({ document }: DocumentReading, name: string): string | undefined {
   const entry = Object.hasOwn(document.registers, name) ? document.registers[name]! : undefined;
   if (entry?.pair !== undefined) return 'a pair';
   if (entry?.packed !== undefined) return 'a packed status word';
   return entry?.count === undefined ? undefined : `an array; write one of it, as ${name}0`;
 }
 
-export function indexIn(work: Work, path: Path, name: string, names: readonly string[], what: string): number | undefined {
+export function indexIn(reading: DocumentReading, path: Path, name: string, names: readonly string[], what: string): number | undefined {
   const index = names.indexOf(name);
   if (index !== -1) return index;
-  const several = what === 'register' ? severalOf(work, name) : undefined;
-  if (several) return void report(work, path, { code: 'several-registers', name, is: several });
+  const several = what === 'register' ? severalOf(reading, name) : undefined;
+  if (several) return void report(reading, path, { code: 'several-registers', name, is: several });
   const near = nearest(name, names);
-  const mend = near && { title: `Write ${near}`, edits: [{ span: work.yaml.spanOf(path), text: near }] };
-  return void report(work, path, { code: 'no-such-part', what, name, ...(near && { nearest: near }) }, mend ? { mend } : {});
+  const mend = near && { title: `Write ${near}`, edits: [{ span: reading.yaml.spanOf(path), text: near }] };
+  return void report(reading, path, { code: 'no-such-part', what, name, ...(near && { nearest: near }) }, mend ? { mend } : {});
 }

@@ -4,7 +4,7 @@ import type { Expr, Target } from '../../notation/tree';
 import { digitsIn, unitOf } from '../../text/number';
 import type { MachineDocument } from '../document/schema';
 import type { Composite, Register, RegisterArray } from '../model/machine';
-import { fitting, indexIn, report, widthFor, type Work } from './reading';
+import { fitting, indexIn, report, widthFor, type DocumentReading } from './reading';
 
 type Entry = MachineDocument['registers'][string];
 
@@ -14,52 +14,56 @@ export interface Registers {
   readonly composites: readonly (Composite & { readonly target: Target })[];
 }
 
-export function resolveRegisters(work: Work, wordWidth: number): Registers {
-  const entries = Object.entries(work.document.registers);
+export function resolveRegisters(reading: DocumentReading, wordWidth: number): Registers {
+  const entries = Object.entries(reading.document.registers);
   const registers: Register[] = [];
   const arrays: RegisterArray[] = [];
   for (const [name, entry] of entries) {
     if (entry.pair !== undefined || entry.packed !== undefined) continue;
-    const width = widthFor(work, ['registers', name], entry, wordWidth);
-    if (entry.count === undefined) registers.push(single(work, name, { entry, width, register: registers.length }));
+    const width = widthFor(reading, ['registers', name], entry, wordWidth);
+    if (entry.count === undefined) registers.push(single(reading, name, { entry, width, register: registers.length }));
     else {
       arrays.push({ name, first: registers.length, count: entry.count, scale: 1, width });
-      registers.push(...elements(work, name, entry, width));
+      registers.push(...elements(reading, name, entry, width));
     }
   }
   const composites: (Composite & { target: Target })[] = [];
   for (const [name, entry] of entries) {
-    if (entry.pair !== undefined) resolvePair(work, name, entry, { registers, arrays, composites });
-    else if (entry.packed !== undefined) composites.push(packed(work, name, entry));
+    if (entry.pair !== undefined) resolvePair(reading, name, entry, { registers, arrays, composites });
+    else if (entry.packed !== undefined) composites.push(packed(reading, name, entry));
   }
   return { registers, arrays, composites };
 }
 
-function single(work: Work, name: string, { entry, width, register }: { entry: Entry; width: number; register: number }): Register {
+function single(
+  reading: DocumentReading,
+  name: string,
+  { entry, width, register }: { entry: Entry; width: number; register: number },
+): Register {
   const { title, role, start, zero = false, parts = {} } = entry;
   const read = new Map<string, Slice>();
   for (const [part, text] of Object.entries(parts)) {
     const match = /^(\d+)\s*:\s*(\d+)$/.exec(text.trim());
     const [high, low] = [Number(match?.[1]), Number(match?.[2])];
     if (match && high >= low && high < width) read.set(part, { register, high, low });
-    else report(work, ['registers', name, 'parts', part], { code: 'bad-part', text, width, unit: unitOf(work.radix) });
+    else report(reading, ['registers', name, 'parts', part], { code: 'bad-part', text, width, unit: unitOf(reading.radix) });
   }
-  if (entry.each) report(work, ['registers', name, 'each'], { code: 'only-with', key: 'each', needs: 'count' });
+  if (entry.each) report(reading, ['registers', name, 'each'], { code: 'only-with', key: 'each', needs: 'count' });
   return {
     name,
     title: title || name,
     ...(role && { role }),
     width,
-    start: fitting(work, ['registers', name, 'start'], start, width),
+    start: fitting(reading, ['registers', name, 'start'], start, width),
     parts: read,
     zero,
   };
 }
 
-function elements(work: Work, name: string, entry: Entry, width: number): Register[] {
+function elements(reading: DocumentReading, name: string, entry: Entry, width: number): Register[] {
   for (const at of Object.keys(entry.each ?? {})) {
     if (Number(at) >= entry.count!)
-      report(work, ['registers', name, 'each', at], { code: 'no-such-part', what: 'register', name: name + at });
+      report(reading, ['registers', name, 'each', at], { code: 'no-such-part', what: 'register', name: name + at });
   }
   return Array.from({ length: entry.count! }, (_, at): Register => {
     const own = entry.each?.[at] ?? {};
@@ -70,7 +74,7 @@ function elements(work: Work, name: string, entry: Entry, width: number): Regist
       title: own.title ?? (entry.title ? `${entry.title} ${at}` : `${name}${at}`),
       ...(role && { role }),
       width,
-      start: fitting(work, path, own.start ?? entry.start, width),
+      start: fitting(reading, path, own.start ?? entry.start, width),
       parts: new Map(),
       zero: own.zero ?? entry.zero ?? false,
       array: name,
@@ -85,7 +89,7 @@ const whole = (register: number, width: number): { value: Expr; target: Target }
 
 /** “H L”: two registers as one, high first. “R”: the neighbours of that array, two by two. */
 function resolvePair(
-  work: Work,
+  reading: DocumentReading,
   name: string,
   entry: Entry,
   made: { registers: Register[]; arrays: RegisterArray[]; composites: (Composite & { target: Target })[] },
@@ -105,7 +109,7 @@ function resolvePair(
   };
   if (names.length === 1) {
     const at = indexIn(
-      work,
+      reading,
       path,
       names[0]!,
       made.arrays.map((each) => each.name),
@@ -119,29 +123,29 @@ function resolvePair(
       put(`${entry.title || name} ${pair}`, `${name}${pair}`, first + 2 * pair, first + 2 * pair + 1);
     return;
   }
-  if (names.length !== 2) return report(work, path, { code: 'bad-pair', text: entry.pair! });
+  if (names.length !== 2) return report(reading, path, { code: 'bad-pair', text: entry.pair! });
   const known = made.registers.map((each) => each.name);
-  const [high, low] = names.map((each) => indexIn(work, path, each, known, 'register'));
+  const [high, low] = names.map((each) => indexIn(reading, path, each, known, 'register'));
   if (high !== undefined && low !== undefined) put(entry.title || name, name, high, low);
 }
 
 /** Flags at chosen digits, 0 and 1 at others; a digit that is not named is 0. */
-function packed(work: Work, name: string, entry: Entry): Composite & { target: Target } {
+function packed(reading: DocumentReading, name: string, entry: Entry): Composite & { target: Target } {
   const path = ['registers', name, 'packed'];
   const digits = Object.keys(entry.packed!).map(Number);
-  const width = widthFor(work, ['registers', name], entry, Math.max(1, ...digits) + 1);
-  const flags = Object.keys(work.document.flags ?? {});
+  const width = widthFor(reading, ['registers', name], entry, Math.max(1, ...digits) + 1);
+  const flags = Object.keys(reading.document.flags ?? {});
   const values: Expr[] = [];
   const targets: Target[] = [];
   for (let digit = width - 1; digit >= 0; digit--) {
     const text = entry.packed![digit] ?? '0';
     const fixed = text === '0' || text === '1';
-    const flag = fixed ? undefined : indexIn(work, [...path, digit], text, flags, 'flag');
+    const flag = fixed ? undefined : indexIn(reading, [...path, digit], text, flags, 'flag');
     values.push(flag === undefined ? { kind: 'literal', value: text === '1' ? 1 : 0, width: 1 } : { kind: 'flag', flag, width: 1 });
     targets.push(flag === undefined ? { kind: 'nowhere', width: 1 } : { kind: 'flag', flag, width: 1 });
   }
   for (const digit of digits)
-    if (digit >= width) report(work, [...path, digit], { code: 'start-too-wide', value: digit, width, unit: unitOf(work.radix) });
+    if (digit >= width) report(reading, [...path, digit], { code: 'start-too-wide', value: digit, width, unit: unitOf(reading.radix) });
   return {
     name,
     title: entry.title || name,
@@ -152,11 +156,17 @@ function packed(work: Work, name: string, entry: Entry): Composite & { target: T
 }
 
 /** The cells of an instruction fill the registers with the role “instruction”, cell one in the highest digits of the first. */
-export function instructionSlots(work: Work, registers: readonly Register[], cellWidth: number): Slice[] {
+export function instructionSlots(reading: DocumentReading, registers: readonly Register[], cellWidth: number): Slice[] {
   return registers.flatMap(({ role, width, name }, register): Slice[] => {
     if (role !== 'instruction') return [];
     if (width % cellWidth !== 0) {
-      report(work, ['registers', name], { code: 'instruction-register-width', cell: cellWidth, width, name, unit: unitOf(work.radix) });
+      report(reading, ['registers', name], {
+        code: 'instruction-register-width',
+        cell: cellWidth,
+        width,
+        name,
+        unit: unitOf(reading.radix),
+      });
       return [];
     }
     return Array.from({ length: width / cellWidth }, (_, at) => ({

@@ -3,27 +3,31 @@ import { someExpr, flatActions, type Expr } from '../../notation/tree';
 import { power, signedReading } from '../../text/number';
 import type { Field, Form, Machine } from '../model/machine';
 import { programSpaceOf } from '../model/machine';
-import { report, type Work } from './reading';
-import { workOut } from '../model/foldConstant';
+import { report, type DocumentReading } from './reading';
+import { foldConstant } from '../model/foldConstant';
 import type { Path } from '../document/yaml';
 
 /** Where the instruction of the trial lies. */
 const HERE = 1;
 
 /** Nothing is said where the target cannot be worked out from here, next and the field alone. */
-export function checkRelative(work: Work, machine: Machine, form: Form, path: Path): void {
+export function checkRelative(reading: DocumentReading, machine: Machine, form: Form, path: Path): void {
   for (const field of form.operands) {
     if (!field.relative) continue;
     const named = (expr: Expr): boolean =>
       (expr.kind === 'slice' && expr.field && expr.name === field.name) || (expr.kind === 'field' && expr.name === field.name);
     for (const action of form.schedule.flatMap(({ tick }) => flatActions(tick.actions))) {
       if (action.kind !== 'transfer' || action.target.kind !== 'register' || action.target.register !== machine.programCounter) continue;
-      if (someExpr(action.value, named)) compare(work, machine, { form, field, value: action.value, path });
+      if (someExpr(action.value, named)) compare(reading, machine, { form, field, value: action.value, path });
     }
   }
 }
 
-function compare(work: Work, machine: Machine, { form, field, value, path }: { form: Form; field: Field; value: Expr; path: Path }): void {
+function compare(
+  reading: DocumentReading,
+  machine: Machine,
+  { form, field, value, path }: { form: Form; field: Field; value: Expr; path: Path },
+): void {
   const { cells } = programSpaceOf(machine);
   const { radix } = machine;
   const next = HERE + form.format.cells;
@@ -35,12 +39,12 @@ function compare(work: Work, machine: Machine, { form, field, value, path }: { f
       if (expr.kind === 'latch') return { here: HERE, next, length: form.format.cells, cause: undefined }[expr.latch];
       return expr.kind === 'register' && expr.register === machine.programCounter ? (early ? next : HERE) : undefined;
     };
-    const got = workOut(value, leaf, radix);
+    const got = foldConstant(value, leaf, radix);
     if (got === undefined) return;
     const distance =
       (field.kind === 'signed' ? signedReading(digits, field.width, radix) : digits) * power(radix, field.dropped) + field.bias;
     const wanted = (((base + distance) % cells) + cells) % cells;
     if (got % cells !== wanted)
-      return report(work, path, { code: 'relative-differs', field: field.name, written: form.written, wanted, got: got % cells });
+      return report(reading, path, { code: 'relative-differs', field: field.name, written: form.written, wanted, got: got % cells });
   }
 }

@@ -1,7 +1,7 @@
 /** The part of a document for words: notes, and sentences of its own with checked places in braces. */
 import { nearest } from '../../text/nearest';
 import type { Flag, Form, Register, Wording, WordingPlace, Words } from '../model/machine';
-import { indexIn, report, type Work } from './reading';
+import { indexIn, report, type DocumentReading } from './reading';
 import type { Path } from '../document/yaml';
 
 interface Known {
@@ -13,30 +13,30 @@ interface Known {
 
 const LATCHES = ['here', 'next', 'cause'];
 
-export function resolveWords(work: Work, known: Known): Words {
-  const { words } = work.document;
+export function resolveWords(reading: DocumentReading, known: Known): Words {
+  const { words } = reading.document;
   const mnemonics = [...new Set(known.forms.map((each) => each.mnemonic))];
   const phases = new Map<number, Wording>();
   for (const [phase, text] of Object.entries(words?.phases ?? {})) {
     const path = ['words', 'phases', phase];
-    const index = indexIn(work, path, phase, known.phases, 'phase');
-    if (index !== undefined) phases.set(index, readWording(work, path, text, { ...known, forms: [] }));
+    const index = indexIn(reading, path, phase, known.phases, 'phase');
+    if (index !== undefined) phases.set(index, readWording(reading, path, text, { ...known, forms: [] }));
   }
   const instructions = new Map<string, Wording>();
   for (const [mnemonic, text] of Object.entries(words?.instructions ?? {})) {
     const path = ['words', 'instructions', mnemonic];
-    if (indexIn(work, path, mnemonic, mnemonics, 'instruction') === undefined) continue;
-    instructions.set(mnemonic, readWording(work, path, text, formsOf(known, mnemonic)));
+    if (indexIn(reading, path, mnemonic, mnemonics, 'instruction') === undefined) continue;
+    instructions.set(mnemonic, readWording(reading, path, text, formsOf(known, mnemonic)));
   }
   const ticks = new Map<string, Wording>();
   for (const [key, text] of Object.entries(words?.ticks ?? {})) {
     const path = ['words', 'ticks', key];
     const [mnemonic, number] = key.split(' ') as [string, string];
-    if (indexIn(work, path, mnemonic, mnemonics, 'instruction') === undefined) continue;
+    if (indexIn(reading, path, mnemonic, mnemonics, 'instruction') === undefined) continue;
     const own = formsOf(known, mnemonic);
     const most = Math.max(...own.forms.map((form) => form.schedule.filter((each) => each.part === 'execute').length));
-    if (Number(number) > most) report(work, path, { code: 'no-such-part', what: 'tick', name: key });
-    ticks.set(key, readWording(work, path, text, own));
+    if (Number(number) > most) report(reading, path, { code: 'no-such-part', what: 'tick', name: key });
+    ticks.set(key, readWording(reading, path, text, own));
   }
   return { notes: words?.notes ?? '', phases, instructions, ticks };
 }
@@ -44,13 +44,13 @@ export function resolveWords(work: Work, known: Known): Words {
 const formsOf = (known: Known, mnemonic: string): Known => ({ ...known, forms: known.forms.filter((each) => each.mnemonic === mnemonic) });
 
 /** Places: {ACC}, {ACC.old}, {Z}, {here}, {address}, {address.name}. */
-function readWording(work: Work, path: Path, text: string, known: Known): Wording {
+function readWording(reading: DocumentReading, path: Path, text: string, known: Known): Wording {
   return text
     .split(/(\{[^{}]*\})/)
     .filter((each) => each !== '')
     .map((each) => {
       if (!each.startsWith('{')) return each;
-      return placeOf(each.slice(1, -1).trim(), known) ?? unknown(work, path, each, known);
+      return placeOf(each.slice(1, -1).trim(), known) ?? unknown(reading, path, each, known);
     });
 }
 
@@ -73,9 +73,9 @@ function placeOf(text: string, { registers, flags, forms }: Known): WordingPlace
   return field && word !== 'old' ? place('field', 0) : undefined;
 }
 
-function unknown(work: Work, path: Path, text: string, { registers, flags, forms }: Known): string {
+function unknown(reading: DocumentReading, path: Path, text: string, { registers, flags, forms }: Known): string {
   const names = [...registers, ...flags, ...forms.flatMap((each) => each.operands)].map((each) => each.name);
   const near = nearest(text.slice(1, -1).split('.')[0]!.trim(), [...new Set([...names, ...LATCHES])]);
-  report(work, path, { code: 'unknown-place', text, ...(near && { nearest: near }) });
+  report(reading, path, { code: 'unknown-place', text, ...(near && { nearest: near }) });
   return text;
 }

@@ -3,9 +3,9 @@ import { useState, type FormEvent } from 'react';
 import { engine } from '../../session/engine';
 import { useEditor, type EditorHandle } from '../../editor/handle';
 import type { BreakSpec, BreakState } from '@zettak/core/session/protocol';
-import { nextId } from '../stops';
+import { nextId } from '../breakpoints';
 import { useLooks } from '../looks';
-import { command, setStops, ticksIn, setBudget, useRun } from '../run';
+import { command, setBreakpoints, ticksIn, setBudget, useRun } from '../run';
 import { Button } from '../../ui/Button';
 import { Entry, Label } from '../../ui/Field';
 import { Controls, Heading, Hint, Item, List, Refusal } from '../../ui/Panel';
@@ -23,7 +23,7 @@ const KINDS: readonly { readonly kind: BreakSpec['kind']; readonly says: string;
 ];
 
 export function StopsTab() {
-  const stops = useRun((state) => state.stops);
+  const stops = useRun((state) => state.breakpoints);
   const states = useRun((state) => state.view?.breaks);
   return (
     <div data-testid="stops">
@@ -41,13 +41,13 @@ export function StopsTab() {
 }
 
 function change(id: number, patch: Partial<BreakSpec>): void {
-  setStops(useRun.getState().stops.map((each) => (each.id === id ? { ...each, ...patch } : each)));
+  setBreakpoints(useRun.getState().breakpoints.map((each) => (each.id === id ? { ...each, ...patch } : each)));
 }
 
 /** Line breakpoints live in the editor, where they move with the text. */
 function remove({ id, kind, line }: BreakSpec, editor: EditorHandle): void {
   if (kind === 'line') editor.toggleBreakpoint(line!);
-  else setStops(useRun.getState().stops.filter((each) => each.id !== id));
+  else setBreakpoints(useRun.getState().breakpoints.filter((each) => each.id !== id));
 }
 
 const nameOf = ({ kind, line, text }: BreakSpec): string => `${KINDS.find((each) => each.kind === kind)!.says} ${line ?? text}`.trim();
@@ -108,11 +108,11 @@ function AddStop() {
   const { asks } = KINDS.find((each) => each.kind === kind)!;
   const add = (event: FormEvent): void => {
     event.preventDefault();
-    const { stops } = useRun.getState();
+    const { breakpoints: stops } = useRun.getState();
     const line = Number(text);
     if (kind === 'line') {
       if (stops.some((each) => each.line === line) || !editor.toggleBreakpoint(line)) return;
-    } else setStops([...stops, { id: nextId(stops), kind, text: asks ? text.trim() : '', enabled: true, ignore: 0, print: '' }]);
+    } else setBreakpoints([...stops, { id: nextId(stops), kind, text: asks ? text.trim() : '', enabled: true, ignore: 0, print: '' }]);
     setText('');
   };
   return (

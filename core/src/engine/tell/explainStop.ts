@@ -280,7 +280,7 @@ export function underWay(telling: Telling, goal: Goal | undefined): string {
   switch (goal?.kind) {
     case 'over':
     case 'out': {
-      let frame = telling.state.control.chain;
+      let frame = telling.state.control.callStack;
       while (frame && frame.depth > goal.depth + 1) frame = frame.parent;
       if (!frame) return '';
       return ` until ${routineName(telling, frame.target)} returns to ${lineOf(telling, frame.returnTo) ?? addressText(telling.machine, frame.returnTo)}`;

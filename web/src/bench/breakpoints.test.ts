@@ -1,4 +1,4 @@
-import { keepStops, lineStop, nextId, readStops, withLines } from './stops';
+import { keepBreakpoints, lineStop, nextId, readBreakpoints, withLines } from './breakpoints';
 import type { BreakSpec } from '@zettak/core/session/protocol';
 
 const store = new Map<string, string>();
@@ -13,9 +13,9 @@ beforeEach(() => store.clear());
 const watch: BreakSpec = { id: 9, kind: 'change', text: 'ACC', enabled: false, ignore: 3, print: 'X' };
 
 test('what is kept is read as it was', () => {
-  keepStops('quay', [lineStop(1, 4), watch]);
-  expect(readStops('quay')).toEqual([lineStop(1, 4), watch]);
-  expect(readStops('other')).toEqual([]);
+  keepBreakpoints('quay', [lineStop(1, 4), watch]);
+  expect(readBreakpoints('quay')).toEqual([lineStop(1, 4), watch]);
+  expect(readBreakpoints('other')).toEqual([]);
 });
 
 test.each([
@@ -28,7 +28,7 @@ test.each([
   '[{"id":1,"kind":"line","text":"","print":""}]',
 ])('the rubbish %s counts as no breakpoints', (text) => {
   store.set('zettak.stops.quay', text);
-  expect(readStops('quay')).toEqual([]);
+  expect(readBreakpoints('quay')).toEqual([]);
 });
 
 test('lines that move take along what was set for them; others begin plain', () => {

@@ -29,7 +29,7 @@ export const breakLines = (stops: readonly BreakSpec[]): number[] =>
   stops.flatMap((each) => (each.kind === 'line' ? [each.line!] : [])).sort((a, b) => a - b);
 
 /** Rubbish in the storage counts as no breakpoints. */
-export function readStops(program: string): BreakSpec[] {
+export function readBreakpoints(program: string): BreakSpec[] {
   const kept = keptValue(nameOf(program));
   return Array.isArray(kept) ? kept.flatMap(stopFrom) : [];
 }
@@ -52,7 +52,7 @@ function stopFrom(each: unknown): BreakSpec[] {
   ];
 }
 
-export const keepStops = (program: string, stops: readonly BreakSpec[]): void => void keep(nameOf(program), JSON.stringify(stops));
+export const keepBreakpoints = (program: string, stops: readonly BreakSpec[]): void => void keep(nameOf(program), JSON.stringify(stops));
 
 /** The same stops with the lines that the editor has now: what was set for a line goes along with it. */
 export function withLines(stops: readonly BreakSpec[], lines: readonly number[]): BreakSpec[] {

@@ -1,0 +1,34 @@
+/** The stacks of a document, each with the room that it has. */
+import type { Register, Space, Stack } from '../model/machine';
+import { indexIn, report, type DocumentReading } from './reading';
+
+export function resolveStacks(reading: DocumentReading, registers: readonly Register[], spaces: readonly Space[]): Stack[] {
+  return Object.entries(reading.document.stacks ?? {}).flatMap(([name, entry]): Stack[] => {
+    const path = ['stacks', name];
+    const pointer = indexIn(
+      reading,
+      [...path, 'pointer'],
+      entry.pointer,
+      registers.map((each) => each.name),
+      'register',
+    );
+    const space =
+      entry.space === undefined
+        ? undefined
+        : indexIn(
+            reading,
+            [...path, 'space'],
+            entry.space,
+            spaces.map((each) => each.name),
+            'memory',
+          );
+    const size = space === undefined ? undefined : spaces[space]!.cells * spaces[space]!.banks;
+    const { from, to, step = 1 } = entry;
+    if (from > to) report(reading, [...path, 'from'], { code: 'region-turned', from, to });
+    else if (size !== undefined && to >= size) report(reading, [...path, 'to'], { code: 'region-outside', to, name: entry.space!, size });
+    if (pointer === undefined) return [];
+    const down = entry.grows !== 'up';
+    const full = entry['points at'] !== 'free';
+    return [{ name, title: entry.title || name, pointer, ...(space !== undefined && { space }), from, to, down, full, step }];
+  });
+}
