@@ -24,6 +24,7 @@ export interface AssembleOptions {
   readonly off?: readonly string[];
 }
 
+/** Exit code: 0 assembled, 1 with errors in machine or text, 2 for wrong use, as a file that cannot be read or written. */
 export function assembleCommand(terminal: Terminal, machineFile: string, sourceFile: string, options: AssembleOptions): number {
   const unknown = options.off?.find((each) => !CHECKS.some((check) => check.code === each));
   if (unknown !== undefined)

@@ -11,6 +11,7 @@ export interface CheckOptions {
   readonly map?: boolean;
 }
 
+/** Exit code: 0 without errors, 1 with some, 2 for wrong use, as a file that cannot be read. */
 export function check(terminal: Terminal, file: string, { json, card, map }: CheckOptions): number {
   const text = terminal.read(file);
   if (text === undefined) return terminal.wrongUse(`${file} cannot be read.`);

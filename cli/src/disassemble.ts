@@ -34,6 +34,7 @@ interface Read {
   readonly start?: number;
 }
 
+/** Exit code: 0 done, 1 where something in the file is wrong, 2 for wrong use, as a file that cannot be read or is empty. */
 export function disassembleCommand(terminal: Terminal, machineFile: string, file: string, options: DisassembleOptions): number {
   const format = FORMATS.find((each) => each === (options.format ?? ENDINGS.find(([ending]) => ending.test(file))?.[1] ?? 'words'));
   if (!format) return terminal.wrongUse(`--format ${options.format}: there are ${FORMATS.join(', ')}.`);

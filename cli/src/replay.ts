@@ -6,6 +6,7 @@ import { baseBeside, problemLines } from './files';
 import { printEnding } from './run';
 import { PROBLEMS, type Terminal } from './terminal';
 
+/** Exit code: 0 where the run came to the tick of the file, 1 where it did not or means nothing here, 2 for wrong use. */
 export function replay(terminal: Terminal, file: string, options: { readonly json?: boolean }): number {
   const text = terminal.read(file);
   if (text === undefined) return terminal.wrongUse(`${file} cannot be read.`);

@@ -30,6 +30,7 @@ export interface Limits {
 /** 200 students behind one address, each saving every two seconds, ask 6,000 times a minute: ten times that passes. */
 export const LIMITS: Limits = { perAddress: 60_000, perDocument: 600 };
 
+/** The whole application on a store and a folder of pages; listens to nothing by itself. */
 export function createApp({ store, log, pages, hosts, limits = LIMITS }: AppParts): Express {
   const app = express();
   app.disable('x-powered-by');

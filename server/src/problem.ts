@@ -28,6 +28,7 @@ export class HttpProblem extends Error {
   }
 }
 
+/** Answers as RFC 9457 has it. */
 export function sendProblem(response: Response, { status, detail, more }: HttpProblem): void {
   const title = TITLES[status] ?? 'Error';
   response
@@ -46,6 +47,7 @@ export function readBody<T>(schema: z.ZodType<T>, body: unknown): T {
 
 const STATUS = { missing: 404, changed: 409, refused: 422 } as const;
 
+/** The last handler: whatever was thrown becomes an answer, and what is our mistake is logged. */
 export const problemHandler: ErrorRequestHandler = (error: unknown, request, response, next) => {
   if (response.headersSent) return next(error);
   if (error instanceof HttpProblem) return sendProblem(response, error);

@@ -6,6 +6,7 @@ import type { Unit } from './read/syntax';
 
 const MOST_PROBLEMS = 500;
 
+/** Problems with their sentences, in the order of the program's lines; those of a part stand where it is taken in. */
 export function tellProblems(
   units: readonly Unit[],
   problems: readonly AssemblyProblem[],

@@ -11,6 +11,7 @@ export interface ImageEntry {
 
 const HEADER = ['space', 'bank', 'address', 'value'];
 
+/** A row a cell, sorted by space and address, under a header. */
 export function writeCellsCsv(machine: Machine, cells: readonly ImageEntry[]): string {
   const rows = cells
     .toSorted((a, b) => a.space - b.space || a.address - b.address)

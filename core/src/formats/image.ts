@@ -36,6 +36,7 @@ export function refusalOf(machine: Machine, space: Space, { address, value }: Sp
   return value >= size ? `${value} does not fit a cell of ${space.name}: 0 to ${size - 1} do.` : undefined;
 }
 
+/** In the order of addresses. */
 export const byAddress = (cells: readonly SpaceCell[]): SpaceCell[] => cells.toSorted((a, b) => a.address - b.address);
 
 /** Bytes of one cell in their order. */
@@ -44,5 +45,6 @@ export function cellBytes(value: number, bytes: number, order: ByteOrder): numbe
   return order === 'high first' ? low.reverse() : low;
 }
 
+/** The value that bytes make, in their order. */
 export const bytesValue = (bytes: readonly number[], order: ByteOrder): number =>
   (order === 'high first' ? bytes : bytes.toReversed()).reduce((sum, each) => sum * 256 + each, 0);

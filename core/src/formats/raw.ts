@@ -32,6 +32,7 @@ export function writeRaw(
 
 const MOST_TOLD = 50;
 
+/** Cells from `from` on; bytes that make no whole cell, or go past the end, are problems. */
 export function readRaw(
   machine: Machine,
   space: Space,

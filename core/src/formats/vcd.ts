@@ -10,6 +10,7 @@ export interface Signal {
 const FIRST = 33;
 const CODES = 94;
 
+/** The short name of a signal by its number (IEEE 1364): printable characters, shortest first. */
 export function identifierOf(index: number): string {
   let code = '';
   for (let rest = index; code === '' || rest > 0; rest = Math.floor(rest / CODES)) code += String.fromCharCode(FIRST + (rest % CODES));

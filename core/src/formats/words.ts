@@ -12,6 +12,7 @@ export interface Typing {
 
 const MOST_TOLD = 50;
 
+/** Numbers one after another, each into the next cell; `40:` goes to a cell. Never throws. */
 export function readWords(machine: Machine, space: Space, text: string, typing: Typing = {}): ReadCells {
   const rules = { base: typing.base ?? (machine.radix === 10 ? 10 : 16), suffixes: machine.assembly.suffixes };
   const problems: FormatProblem[] = [];

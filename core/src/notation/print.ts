@@ -91,6 +91,7 @@ function printAction(action: ActionSyntax): string {
   }
 }
 
+/** A tick as it would be written, in one spelling; reading it back gives an equal tick. */
 export function printTick({ actions, flags }: Pick<TickSyntax, 'actions' | 'flags'>): string {
   const named = flags.length > 0 ? ` ; flags ${flags.map((each) => each.name).join(' ')}` : '';
   return printActions(actions) + named;

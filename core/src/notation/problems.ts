@@ -37,6 +37,7 @@ export type NotationProblem = Diagnostic &
     | { readonly code: 'not-of-kind'; readonly name: string; readonly needed: string }
   );
 
+/** The sentence of a problem: what is wrong, and what to do. */
 export function explainNotation(problem: NotationProblem): string {
   switch (problem.code) {
     case 'tick-expected':

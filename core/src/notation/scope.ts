@@ -55,8 +55,10 @@ export const LATCHES: readonly string[] = ['here', 'next', 'length', 'cause'] sa
 /** The widest value in between: within unsigned 64 bits. */
 export const MOST_DIGITS: Readonly<Record<Radix, number>> = { 2: 64, 10: 18 };
 
+/** Takes a problem down. */
 export const add = (checking: Checking, problem: NotationProblem): void => void checking.problems.push(problem);
 
+/** What a name means in a tick; an unknown one is a problem with the nearest that is known. */
 export function lookUp(checking: Checking, name: string, span: Span): Meaning | undefined {
   const meaning = checking.scope.names.get(name);
   if (meaning) return meaning;

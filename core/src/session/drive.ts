@@ -42,6 +42,7 @@ export class Drive {
     this.rider = rider;
   }
 
+  /** A run is under way. */
   get running(): boolean {
     return this.going !== undefined;
   }
@@ -56,6 +57,7 @@ export class Drive {
     return this.done !== undefined || (this.going !== undefined && (this.pace === 'full' || this.going.goal !== undefined));
   }
 
+  /** Ticks a second, or as fast as the machine goes; holds from the next tick on. */
   get speed(): Speed {
     return this.pace;
   }
@@ -99,6 +101,7 @@ export class Drive {
     this.cancel = this.scheduler.later(0, act);
   }
 
+  /** Whatever is under way stands still at once. */
   halt(): void {
     this.cancel?.();
     this.cancel = undefined;

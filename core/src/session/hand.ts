@@ -29,10 +29,12 @@ export class Hand {
     this.run = run;
   }
 
+  /** Cells that were entered and not put back. */
   get cellCount(): number {
     return this.cells.size;
   }
 
+  /** Nothing is entered again at the next load. */
   forget(): void {
     this.cells.clear();
   }
@@ -68,6 +70,7 @@ export class Hand {
     return machine ? readEntries(text, machine, numberReader(machine)) : { refused: 'There is no machine yet.' };
   }
 
+  /** Takes an input out of the queue, where it is not used up yet. */
   removeInput(index: number): void {
     if (this.run.current?.runner.timeline.removeInput(index)) this.run.publish();
   }

@@ -16,6 +16,7 @@ export interface HandRequest {
   readonly count: number;
 }
 
+/** `count` cells from an address on, as far as there are any, and how far all of them agree with the program. */
 export function handView({ machine, state, program, from, count }: HandRequest): HandView {
   const memory = state.spaces[machine.programSpace]!;
   const marks = state.marks[machine.programSpace]!;

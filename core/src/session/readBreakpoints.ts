@@ -8,6 +8,7 @@ import type { BreakSpec, BreakState } from './protocol';
 
 type Refused = { readonly refused: string };
 
+/** Those that mean something here, and why the others do not. */
 export function readBreakpoints(
   machine: Machine,
   program: Program,

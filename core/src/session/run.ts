@@ -125,6 +125,7 @@ export class Run {
     return problems;
   }
 
+  /** All of them; those that mean nothing here say so in the next view. */
   setBreakpoints(specs: readonly BreakSpec[]): void {
     this.specs = specs;
     this.applyBreakpoints();
@@ -140,6 +141,7 @@ export class Run {
     this.refused = refused;
   }
 
+  /** Of the run under way and of those to come. */
   setSpeed(speed: Speed): void {
     this.drive.speed = speed;
   }
@@ -149,6 +151,7 @@ export class Run {
     this.budget = ticks;
   }
 
+  /** Views explain this flag from now on. */
   selectFlag(flag: number): void {
     this.flag = flag;
     if (!this.drive.running) this.publish();
@@ -156,6 +159,7 @@ export class Run {
 
   // ---- commands ----
 
+  /** Without a run it does nothing; a command gives up what is under way. */
   command(command: Command): void {
     const runner = this.held?.runner;
     if (!runner) return;
@@ -228,6 +232,7 @@ export class Run {
     });
   }
 
+  /** To a tick of the run so far, or as far as it has come. */
   travel(tick: number): void {
     const runner = this.held?.runner;
     if (!runner) return;
@@ -325,6 +330,7 @@ export class Run {
 
   // ---- telling ----
 
+  /** Tells how things stand; `sentence` stands in place of the status, `now` waits for nothing. */
   publish({ moved = false, ...how }: { moved?: boolean; sentence?: string; now?: boolean } = {}): void {
     this.views.publish({ moved, ...how });
   }

@@ -31,6 +31,7 @@ export class Texts {
     return this.held?.machine;
   }
 
+  /** The document that the machine was read from; '' before the first one. */
   get machineText(): string {
     return this.held?.text ?? '';
   }
@@ -42,6 +43,7 @@ export class Texts {
     return check;
   }
 
+  /** What is wrong with a document, and the machine where nothing is; the one that is there stays. */
   checkMachine(text: string): MachineCheck {
     const { machine, problems } = readWholeMachine(text, { base: (name) => this.bases[name.toLowerCase()] });
     return { problems, ...(machine && { machine }) };
@@ -57,6 +59,7 @@ export class Texts {
     this.parts = new Map(Object.entries(parts));
   }
 
+  /** What programs may take in, by name. */
   get partTexts(): Readonly<Record<string, string>> {
     return Object.fromEntries(this.parts);
   }
@@ -66,11 +69,13 @@ export class Texts {
     this.off = new Set(off);
   }
 
+  /** The text on the machine that is there, with its parts; without a machine nothing. */
   assembled(source: string): Assembly {
     if (!this.machine) return { rows: [], problems: [], base: 10 };
     return assemble(this.machine, source, { parts: this.parts, off: this.off });
   }
 
+  /** A text's rows and problems, its names where it has no errors; nothing is loaded. */
   list(source: string): Listing {
     const { rows, problems, program, base } = this.assembled(source);
     return { rows, problems, base, ...(program && { facts: program.facts, symbols: program.symbols, declared: program.declared }) };
@@ -81,22 +86,27 @@ export class Texts {
     return (this.machine && systemOf(this.machine)?.program?.rows) ?? [];
   }
 
+  /** What can be written on this machine. */
   help(): LanguageHelp {
     return this.machine ? helpOf(this.machine) : { offers: [], names: [] };
   }
 
+  /** The same program with its columns in line. */
   inColumns(source: string): string {
     return this.machine ? inColumns(this.machine, source) : source;
   }
 
+  /** Undefined where the text does not look like a listing. */
   cleaned(text: string): Cleaned | undefined {
     return this.machine && cleanListing(this.machine, text);
   }
 
+  /** Where the name at an offset is defined and used; undefined where there is none. */
   occurrences(source: string, offset: number): Occurrences | undefined {
     return this.machine && occurrencesAt(this.machine, source, offset);
   }
 
+  /** Edits that give the name at an offset another one everywhere, or why that cannot be. */
   rename(source: string, offset: number, name: string): { readonly edits: Mend['edits'] } | { readonly refused: string } {
     return this.machine ? renameAt(this.machine, source, { offset, name }) : { refused: 'There is no machine yet.' };
   }

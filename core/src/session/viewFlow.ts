@@ -48,6 +48,7 @@ export class ViewFlow {
     if (this.unshown === 0 && this.due) this.send(this.due);
   }
 
+  /** What was to be told is told no more. */
   forget(): void {
     this.due = undefined;
   }

@@ -34,6 +34,7 @@ export interface Shown {
 const MOST_CALLS = 40;
 const MOST_REMARKS = 60;
 
+/** A view of a run as it stands: plain data, a copy of all that can change. */
 export function viewOf(shown: Shown): View {
   const { runner, stop, fast, flag: asked, since, unfinished, moved } = shown;
   const { machine, program, state } = runner;

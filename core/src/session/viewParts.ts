@@ -55,6 +55,7 @@ export function decodedLines(machine: Machine, runner: Runner): string[] {
   return [`${digitsOf(machine, cells[here]!, programSpaceOf(machine).width)} = ${form.mnemonic}`, ...operands];
 }
 
+/** Remembered instructions around the present one, oldest first, sixty before it at most. */
 export function wakeEntries({ machine, program, state }: Telling, runner: Runner): WakeEntry[] {
   const { past, future } = runner.timeline.remembered;
   const groups: TickRecord[][] = [];

@@ -70,4 +70,5 @@ export function toProblems<D extends Diagnostic>(source: Source, diagnostics: re
 /** Every mend that a problem offers, the likeliest first. */
 export const mendsOf = ({ mend, others = [] }: Pick<Diagnostic, 'mend' | 'others'>): readonly Mend[] => (mend ? [mend, ...others] : others);
 
+/** Whether some of the problems are errors. */
 export const hasErrors = (list: readonly { readonly grade: Grade }[]): boolean => list.some((each) => each.grade === 'error');

@@ -19,6 +19,7 @@ export interface Source {
   readonly lineStarts: readonly number[];
 }
 
+/** A text with the offsets where its lines begin. */
 export function makeSource(name: string, text: string): Source {
   const lineStarts = [0];
   for (let at = text.indexOf('\n'); at !== -1; at = text.indexOf('\n', at + 1)) lineStarts.push(at + 1);
@@ -38,4 +39,5 @@ export function placeAt(source: Source, offset: number): Place {
   return { line: low + 1, column: at - source.lineStarts[low]! + 1 };
 }
 
+/** From one offset up to another. */
 export const spanOf = (start: number, end: number): Span => ({ start, end: Math.max(start, end) });

@@ -27,7 +27,7 @@ test('an offset past the end is the end', () => {
 
 test.each([
   ['LAOD', 'LOAD'],
-  ['HLT', 'HALT'],
+  ['HLAT', 'HALT'],
   ['stroe', 'STORE'],
   ['XYZZY', undefined],
   ['A'.repeat(500), undefined],

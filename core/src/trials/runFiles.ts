@@ -34,6 +34,7 @@ interface Keeping {
   readonly note: string;
 }
 
+/** A run up to now as a file that does the same anywhere. */
 export function runFileOf(runner: Runner, { machineText, kept, parts, note, devices }: Keeping): RunFile {
   const { machine, program } = runner;
   const cells = (kept?.spaces ?? []).flatMap((each, space) =>

@@ -6,6 +6,7 @@ import { courseKinds, type CourseKind, type Kind } from '@zettak/api/kinds';
 import { HttpProblem, readBody } from '../problem';
 import type { DocumentStore } from './store';
 
+/** Paths of all kinds of documents; problems of the store become problem+json. */
 export function documentRoutes(kind: Kind, store: DocumentStore): Router {
   const routes = Router();
 

@@ -30,6 +30,7 @@ export interface DocumentStore {
   remove(kind: CourseKind, id: string): void;
 }
 
+/** Documents in a database. Throws StoreProblem for what cannot be done, and then has changed nothing. */
 export function createDocumentStore({ queries, write }: Database, now: Clock): DocumentStore {
   const stamp = (): string => now().toISOString();
 

@@ -8,6 +8,7 @@ import { Hidden } from '../ui/Panel';
 import { keep, kept } from './preferences';
 
 const NIGHT = 'night';
+/** Puts on the colours that were chosen last. */
 export const startNight = (): void => void document.documentElement.classList.toggle('dark', kept(NIGHT) === 'yes');
 
 const ScreenLink = chakra(NavLink, {
@@ -22,6 +23,7 @@ const ScreenLink = chakra(NavLink, {
   },
 });
 
+/** `title` is for whoever cannot see the page; `controls` stand in the bar. */
 export function Shell({ title, controls, children }: { title: string; controls?: React.ReactNode; children: React.ReactNode }) {
   return (
     <Flex direction="column" height="100%">

@@ -14,6 +14,7 @@ export function keep(name: string, text: string): boolean {
   }
 }
 
+/** What was kept under a name is kept no more. */
 export const forget = (name: string): void => localStorage.removeItem(PREFIX + name);
 
 /** Names of everything that is kept and begins so. */

@@ -16,6 +16,7 @@ const ALIVE = 'alive.';
 const BEAT = 20_000;
 const SILENT = 180_000;
 
+/** Once for each load of a page; from then on the tab says now and then that it is there. */
 export function startTab(): Tab {
   const before = tabMemory.kept(KEY);
   const id = `${Date.now().toString(36)}${Math.random().toString(36).slice(2, 10)}`;

@@ -49,6 +49,7 @@ const Queue = chakra('div', {
   },
 });
 
+/** Keeps the last 5,000 characters of the output in sight. */
 export function Console() {
   const output = useRun((state) => state.view?.output ?? '');
   const inputs = useRun((state) => state.view?.inputs);

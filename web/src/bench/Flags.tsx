@@ -46,6 +46,7 @@ const FlagRow = chakra('div', {
   },
 });
 
+/** Nothing where the machine has no flags. */
 export function Flags({ machine, view, last }: FlagsProps) {
   const { why } = view;
   if (machine.flags.length === 0) return null;

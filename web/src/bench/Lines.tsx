@@ -5,6 +5,7 @@ import { engine } from '../session/engine';
 import { Button } from '../ui/Button';
 import { useDocument } from './document';
 
+/** Nothing for devices that a hand cannot set. `inset`: with the margins of a panel. */
 export function Lines({ device, inset = false }: { device: ShownDevice; inset?: boolean }) {
   const { name, title, kind, value, width, lines } = device;
   const radix = useDocument((state) => state.machine?.radix ?? 2);

@@ -36,6 +36,7 @@ function cellsPerRow(width: number, radix: 2 | 10, base: ValueBase): number {
   return widest > 8 ? 2 : widest > 3 ? 4 : 8;
 }
 
+/** Goes to the cell that the last tick touched, else to the instruction under way. */
 export function MemoryGrid({ machine, view, space, base, touched, cursor }: GridProps) {
   const { width, cells, banks, addressWidth } = machine.spaces[space]!;
   const { radix } = machine;

@@ -13,6 +13,7 @@ import { useDocument } from './document';
 import { runFinishedPart } from './loading';
 import { useText } from './text';
 
+/** A text without an operation is greeted, not blamed. */
 export function Outcome() {
   const { problems, facts } = useText((state) => state.listing);
   const message = useText((state) => state.message);

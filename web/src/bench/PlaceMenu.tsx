@@ -12,11 +12,13 @@ import { BASE_READ, BASE_WORDS, type Pointed, useLooks, askAbout } from './looks
 import { setBreakpoints, useRun } from './run';
 import { say } from './text';
 
+/** Where an element stands in the window, in pixels. */
 export const boxOf = (element: Element): Pointed['at'] => {
   const { x, y, width, height } = element.getBoundingClientRect();
   return { x, y, width, height };
 };
 
+/** Stands beside the place that is pointed at, as long as one is. */
 export function PlaceMenu() {
   const pointed = useLooks((state) => state.pointed);
   return (

@@ -33,10 +33,12 @@ import { valueText } from './writeTools/NamesTab';
 /** Words shown beside a line; what is more is in memory. */
 const LINE_WORDS = 2;
 
+/** Loads the text; where that goes well the keys belong to the bench. */
 export const loadAndLeave = async (): Promise<void> => {
   if (await load({ clear: false })) (document.activeElement as HTMLElement | null)?.blur();
 };
 
+/** `programId`: undo is kept under it for this tab. The screen's handle holds the editor while it is there. */
 export function SourceEditor({ machine, programId }: { machine: Machine; programId: string }) {
   const taken = useText((state) => state.taken);
   const editor = useEditor();

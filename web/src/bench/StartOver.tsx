@@ -22,6 +22,7 @@ const Offers = chakra('ul', {
   },
 });
 
+/** What each way costs is asked when it opens. */
 export function StartOver({ open, close }: { open: boolean; close: () => void }) {
   const [offers, setOffers] = useState<readonly StartOffer[]>([]);
   useEffect(() => {

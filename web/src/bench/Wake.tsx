@@ -79,6 +79,7 @@ const Strip = chakra('div', {
   },
 });
 
+/** Shows the instructions that the engine remembers around the present one. */
 export function Wake() {
   return (
     <Frame className="wake" aria-label="The run so far" data-testid="wake">

@@ -5,6 +5,7 @@ import type { BreakSpec } from '@zettak/core/session/protocol';
 const nameOf = (program: string): string => `stops.${program}`;
 const KINDS: ReadonlySet<unknown> = new Set(['line', 'address', 'write', 'change', 'read', 'output', 'condition']);
 
+/** A plain breakpoint before a line. */
 export const lineStop = (id: number, line: number): BreakSpec => ({
   id,
   kind: 'line',
@@ -15,6 +16,7 @@ export const lineStop = (id: number, line: number): BreakSpec => ({
   print: '',
 });
 
+/** An id that none of them has. */
 export const nextId = (stops: readonly BreakSpec[]): number => Math.max(0, ...stops.map((each) => each.id)) + 1;
 
 /** With a breakpoint before the instruction at an address, as it is written; without it where there is one. */
@@ -52,6 +54,7 @@ function stopFrom(each: unknown): BreakSpec[] {
   ];
 }
 
+/** `program`: its id. Without room they end with the page. */
 export const keepBreakpoints = (program: string, stops: readonly BreakSpec[]): void => void keep(nameOf(program), JSON.stringify(stops));
 
 /** The same stops with the lines that the editor has now: what was set for a line goes along with it. */

@@ -27,6 +27,7 @@ export async function keepForCourse(kind: CourseKind, name: string, text: string
   return known ? `The ${kind} “${known.name}” was replaced.` : `Kept as the ${kind} “${name}”.`;
 }
 
+/** Takes a text out of the course for good. */
 export async function dropFromCourse({ kind, id }: DocumentDetail): Promise<void> {
   await client.remove(kind as CourseKind, id);
   await loadCourse();

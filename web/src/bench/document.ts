@@ -45,6 +45,7 @@ export async function createProgram(name: string, text: string): Promise<string 
   return (await client.create('program', { name, text, machine })).id;
 }
 
+/** Saves the draft and makes a version of it; the sentence that tells of it. Throws what the server refuses. */
 export async function keepProgramVersion(): Promise<string> {
   const { draft } = get();
   if (!draft) return '';

@@ -37,6 +37,7 @@ export class KeptRun {
     return tabMemory.kept(nameOf(this.program));
   }
 
+  /** Nothing is put back at the next load. */
   forget(): void {
     tabMemory.forget(nameOf(this.program));
   }

@@ -53,28 +53,36 @@ const set = useLooks.setState;
 
 /** How the memory is looked at. */
 export type Looks = Partial<Pick<LooksState, 'base' | 'space'>>;
+/** For as long as the page lives. */
 export const setLooks = (looks: Looks): void => set(looks);
 
+/** Remembered; the tools for the run make room. */
 export function setWriting(writing: boolean): void {
   keep(WRITING, writing ? 'yes' : 'no');
   set({ writing, controlling: false });
 }
 
+/** Tools for the run stand in place of the ticks, or the ticks again. */
 export function setControlling(controlling: boolean): void {
   keep(WRITING, 'no');
   set({ controlling, writing: false });
 }
 
+/** Remembered. */
 export function chooseRunTool(runTool: string): void {
   keep(RUN_TOOL, runTool);
   set({ runTool });
 }
 
+/** Remembered. */
 export function chooseWriteTool(writeTool: string): void {
   keep(WRITE_TOOL, writeTool);
   set({ writeTool });
 }
 
+/** Opens or closes the window with the ways of starting over. */
 export const setStartingOver = (startingOver: boolean): void => set({ startingOver });
+/** From 1. */
 export const setCursorLine = (cursorLine: number): void => set({ cursorLine });
+/** Opens what can be done with a place; undefined closes it. */
 export const askAbout = (pointed: Pointed | undefined): void => set({ pointed });

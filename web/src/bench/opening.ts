@@ -79,6 +79,7 @@ class Opener {
 }
 const opener = new Opener();
 
+/** Without an id the program opened last, or the first. What goes wrong is told in the document's `failure`. */
 export const openProgram = (id: string | undefined): Promise<void> => opener.open(id);
 
 /** After a mistake of the engine's own: a new run of what is typed, in an empty memory. */

@@ -80,6 +80,7 @@ export function forgetMotion(): void {
   if (motion.forget()) void engine.shown();
 }
 
+/** The engine has made a mistake of its own: its text. */
 export function takeCrash(crash: string): void {
   forgetMotion();
   set({ crash });
@@ -87,20 +88,26 @@ export function takeCrash(crash: string): void {
 
 // ---- commands ----
 
+/** Passes a command on; the next view tells what became of it. */
 export function command(name: Command): void {
   if (useText.getState().note !== undefined) useText.setState({ note: undefined });
   void engine.run.command(name);
 }
 
+/** Whichever is possible now. */
 export const runOrPause = (): void => command(isRunning(get().view?.status) ? 'pause' : 'run');
+/** To a tick of the run so far. */
 export const travel = (tick: number): void => void engine.run.travel(tick);
+/** Asks why a flag, by its number, is as it is. */
 export const selectFlag = (flag: number): void => void engine.run.selectFlag(flag);
 
+/** Ticks a second, or as fast as the machine goes. */
 export function setSpeed(speed: Speed): void {
   set({ speed });
   void engine.run.setSpeed(speed);
 }
 
+/** All of them; remembered with the program. */
 export function setBreakpoints(stops: readonly BreakSpec[]): void {
   const { program } = useDocument.getState();
   set({ breakpoints: stops });

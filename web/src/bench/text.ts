@@ -77,6 +77,7 @@ const lister = new Lister();
 /** Resolves when the listing is that of the present text on the present machine. */
 export const relist = (): Promise<void> => lister.list();
 
+/** What somebody has typed: saved, and listed. */
 export function edit(source: string): void {
   if (source === get().source) return;
   set({ source, message: undefined, offersPart: false });
@@ -90,6 +91,7 @@ export function takeText(source: string): void {
   void relist();
 }
 
+/** Warnings of this kind are told, or not; remembered. */
 export async function switchCheck(code: CheckCode, on: boolean): Promise<void> {
   const checksOff = on ? get().checksOff.filter((each) => each !== code) : [...get().checksOff, code];
   keep(CHECKS_OFF, JSON.stringify(checksOff));
@@ -98,8 +100,10 @@ export async function switchCheck(code: CheckCode, on: boolean): Promise<void> {
   await relist();
 }
 
+/** Lines given by a frame can be changed, or not. */
 export const setUnfrozen = (unfrozen: boolean): void => set({ unfrozen });
 /** Says in a sentence what went wrong, or with `done` what was done; undefined: nothing any more. */
 export const say = (sentence: string | undefined, { done = false } = {}): void =>
   set(done ? { note: sentence, message: undefined } : { message: sentence });
+/** Says what was thrown. */
 export const sayError = (error: unknown): void => say(error instanceof Error ? error.message : String(error));

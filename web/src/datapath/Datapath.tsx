@@ -17,6 +17,7 @@ interface Parts {
   readonly moving: { readonly report: TickReport; readonly duration: number } | undefined;
 }
 
+/** `moving`: a tick whose tokens are under way, for so many ms; the values are still those before it. */
 export function Datapath({ machine, view, labels, moving }: Parts) {
   const drawing = useMemo(() => layOut(machine), [machine]);
   const wires = useMemo(() => wiresOf(machine, drawing), [machine, drawing]);

@@ -46,6 +46,7 @@ const MEMORY_X = 450;
 /** Where registers of a role stand. A role not named here stands on the left. */
 const RIGHT_ROLES: readonly (Role | undefined)[] = ['accumulator', 'memory address', 'memory data'];
 
+/** Where everything of a machine stands, in units of the drawing. */
 export function layOut(machine: Machine): Drawing {
   const indices = machine.registers.map((_, at) => at);
   const roleOf = (at: number): Role | undefined => machine.registers[at]!.role;
@@ -120,6 +121,7 @@ function spaceBoxes(machine: Machine, height: number): SpaceBox[] {
 export const shownPlace = ({ addressWidth, banks }: Space, radix: number): number =>
   (radix === 10 ? addressWidth : Math.ceil(addressWidth / 4)) + (banks > 1 ? 2 : 0);
 
+/** How many characters a cell's value takes. */
 export const shownCell = ({ width }: Space, radix: number): number => (radix === 10 ? width : Math.ceil(width / 4));
 
 /** Room for an address, a value and the beginning of a name. */
@@ -129,4 +131,5 @@ function memoryWidth({ spaces, radix }: Machine): number {
   return Math.max(Math.min(180, 114 + Math.max(0, widest - 4) * 11), Math.min(180, titled));
 }
 
+/** The box of a register that is drawn. */
 export const boxOf = (drawing: Drawing, register: number): RegisterBox => drawing.registers.find((each) => each.register === register)!;

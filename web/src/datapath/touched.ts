@@ -7,9 +7,11 @@ const readingsOf = (report: TickReport | undefined): readonly ReadValue[] => [
   ...(report?.condition?.readings ?? []),
 ];
 
+/** Whether a tick has read a register, or part of it. */
 export const readsRegister = (report: TickReport | undefined, register: number): boolean =>
   readingsOf(report).some(({ place }) => place?.kind === 'register' && place.register === register);
 
+/** What a tick has written into a register, or part of it. */
 export const writeOf = (report: TickReport | undefined, register: number): Transfer | undefined =>
   report?.transfers.find((each) => each.target.kind === 'register' && each.target.register === register);
 

@@ -4,6 +4,7 @@ import { CircleAlert, CloudOff } from 'lucide-react';
 import type { Draft, SaveState } from './drafts';
 import { Button } from '../ui/Button';
 
+/** One word where all is well, a sentence and a sign where it is not. */
 export function SaveMark({ state }: { state: SaveState }) {
   const words = {
     saved: 'saved',
@@ -21,6 +22,7 @@ export function SaveMark({ state }: { state: SaveState }) {
   );
 }
 
+/** `take` gets the other text where that is chosen. */
 export function ConflictBar({ state, draft, take }: { state: SaveState; draft: Draft | undefined; take: (text: string) => void }) {
   if (state.kind === 'refused') return <Bar>{state.sentence}</Bar>;
   if (state.kind !== 'conflict' || !draft) return null;

@@ -96,6 +96,7 @@ export class Draft {
     return this.ground.unsaved.put(this.name, { text: this.text, revision: this.revision, at: Date.now() });
   }
 
+  /** What was typed: safe in the browser at once, on the server shortly after. */
   change(text: string): void {
     this.text = text;
     void this.keep();
@@ -123,6 +124,7 @@ export class Draft {
     this.tell({ kind: 'saved' });
   }
 
+  /** Sends what is unsaved; the draft is not used any more. */
   close(): void {
     void this.flush();
     clearTimeout(this.timer);

@@ -15,6 +15,7 @@ export interface Pending {
 
 /** Each tab keeps its own text of a document, so that none can drop another's. */
 const stem = (kind: Kind, id: string): string => `draft.${kind}.${id}`;
+/** The name under which a tab keeps its text of a document. */
 export const nameFor = (kind: Kind, id: string, tab: string): string => `${stem(kind, id)}#${tab}`;
 
 /** The tab that a text belongs to; undefined for texts of before there were tabs. */

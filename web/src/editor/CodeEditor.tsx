@@ -33,6 +33,7 @@ function startState(text: string, name: string, extensions: Extension): EditorSt
   return EditorState.create({ doc: text, extensions });
 }
 
+/** `onView` gets the editor when it is made, and undefined when it goes. */
 export function CodeEditor({ text, taken, name, label, extensions, onChange, onView }: Parts) {
   const place = useRef<HTMLDivElement>(null);
   const change = useRef(onChange);

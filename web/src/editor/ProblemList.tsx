@@ -17,6 +17,7 @@ interface Parts {
   readonly testId: string;
 }
 
+/** At most sixty; the others are counted. */
 export function ProblemList({ problems, editor, testId }: Parts) {
   return (
     <List as="ul" data-testid={testId}>

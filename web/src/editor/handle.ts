@@ -11,6 +11,7 @@ interface Edit {
 export class EditorHandle {
   private held: EditorView | undefined;
 
+  /** Undefined while there is none. */
   get view(): EditorView | undefined {
     return this.held;
   }
@@ -19,6 +20,7 @@ export class EditorHandle {
     this.held = view;
   };
 
+  /** Typing goes to the editor. */
   focus(): void {
     this.held?.focus();
   }
@@ -41,11 +43,13 @@ export class EditorHandle {
     held.focus();
   }
 
+  /** An offset in the text, put in the middle. */
   goToOffset(offset: number): void {
     this.held?.dispatch({ selection: { anchor: offset }, effects: EditorView.scrollIntoView(offset, { y: 'center' }) });
     this.held?.focus();
   }
 
+  /** All at once, as one step of undo. Offsets are those of the text before. */
   applyEdits(edits: readonly Edit[]): void {
     this.held?.dispatch({ changes: edits.map(({ span, text }) => ({ from: span.start, to: span.end, insert: text })) });
   }
@@ -68,4 +72,5 @@ export class EditorHandle {
 
 /** The editor of the screen around. */
 export const EditorContext = createContext(new EditorHandle());
+/** One for each screen, also before its editor is there. */
 export const useEditor = (): EditorHandle => useContext(EditorContext);

@@ -32,6 +32,7 @@ export interface Knowledge {
 /** `LOAD #{value}` as a snippet whose blanks are filled one after another. */
 export const templateOf = (written: string): string => written.replaceAll(/\{\s*([^}]*?)\s*\}/g, (_, name: string) => `\${${name}}`);
 
+/** Inserts a written form at the cursor, in its column; its blanks are filled one after another. */
 export function insertOffer(view: EditorView, { written, mnemonic }: Pick<Offer, 'written' | 'mnemonic'>): void {
   const { state } = view;
   const { from, to } = state.selection.main;

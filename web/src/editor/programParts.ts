@@ -103,6 +103,7 @@ function moved(value: RangeSet<GutterMarker>, { changes, startState, newDoc }: T
   return RangeSet.of([...places].sort((a, b) => a - b).map((from) => broken.range(from)));
 }
 
+/** Lines with a breakpoint, from 1, in the order of the text. */
 export function breakLinesOf(state: EditorState): number[] {
   const lines = new Set<number>();
   const marks = state.field(breakpointField).iter();

@@ -8,6 +8,7 @@ import { ProblemList } from '../editor/ProblemList';
 import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { OpcodeMap } from './OpcodeMap';
 
+/** `errors`: how many of the problems are errors. */
 export function Findings({ check, errors, editor }: { check: MachineCheck | undefined; errors: number; editor: EditorHandle }) {
   return (
     <Panel label="Problems" as="aside" overflow="auto">

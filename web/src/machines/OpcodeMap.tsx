@@ -40,6 +40,7 @@ const Map = chakra('div', {
 /** A sign a family, so that colour is not needed to tell them apart. */
 const SIGNS = ['▸', '+', '◆', '#', '↺', '!', '~', '○'];
 
+/** `goTo` gets the form of the cell that was pressed. */
 export function OpcodeMap({ machine, goTo }: { machine: Machine; goTo: (form: Form) => void }) {
   const { width, size, used, free } = useMemo(() => opcodeMap(machine), [machine]);
   const families = [...new Set(machine.forms.map((each) => each.family))];

@@ -17,6 +17,7 @@ import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { DocumentEditor } from './DocumentEditor';
 import { Findings } from './Findings';
 
+/** `duplicate` makes another machine of the text, and goes there. */
 export function Workshop({ document, duplicate }: { document: DocumentDetail; duplicate: (text: string, name: string) => Promise<void> }) {
   const navigate = useNavigate();
   const [editor] = useState(() => new EditorHandle());

@@ -11,6 +11,8 @@ export type Engine = Reached<Session, 'texts' | 'run' | 'hand' | 'past' | 'files
 
 export const engine = wrap<Session>(worker) as unknown as Engine;
 
+/** Told of mistakes of the engine's own. */
 export const onFailure = (listener: (text: string) => void): Promise<void> => engine.onFailure(proxy(listener));
 
+/** Told of views, each when `engine.shown` has said that the last one is. */
 export const onView = (listener: (view: View) => void): Promise<void> => engine.subscribe(proxy(listener));

@@ -36,6 +36,7 @@ interface FaultParts {
   readonly onward: { readonly words: string; readonly act: () => void };
 }
 
+/** The text can be copied; `onward` is what to do now. */
 export function Fault({ sentence, text, onward }: FaultParts) {
   return (
     <Box role="alert" p="3" m="2" bg="problemPale" border="1px solid" borderColor="problem" data-testid="fault">

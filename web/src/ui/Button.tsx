@@ -12,6 +12,7 @@ export interface ButtonProps extends Omit<ChakraButtonProps, 'variant' | 'size'>
   readonly 'data-testid'?: string | undefined;
 }
 
+/** With `tip` the words are shown in a moment while it is pointed at or has the focus. */
 export function Button({ look = 'plain', tip, ...props }: ButtonProps) {
   const variant = { variant: look } as object;
   const button = <ChakraButton {...variant} {...props} />;

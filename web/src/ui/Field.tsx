@@ -9,6 +9,7 @@ export interface EntryProps extends Omit<InputProps, 'variant' | 'size'> {
   readonly 'data-testid'?: string;
 }
 
+/** `room` says what is typed there, and so how wide it is. */
 export function Entry({ room = 'free', look = 'plain', ...props }: EntryProps) {
   const variants = { variant: look, size: room } as object;
   return <Input {...variants} {...props} />;

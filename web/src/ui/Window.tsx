@@ -13,6 +13,7 @@ interface WindowProps {
   readonly children: ReactNode;
 }
 
+/** The focus stays in it; Escape, its button and a press beside it close it. */
 export function Window({ title, open, close, testId, closes = 'Close', wide = false, children }: WindowProps) {
   const size = { size: wide ? 'wide' : 'usual' } as object;
   return (

@@ -21,6 +21,7 @@ export function follow(scroller: Element | null | undefined, ...finds: readonly 
   keepInView(scroller, finds, false);
 }
 
+/** Brings one element into the middle of its row. */
 export const followAcross = (scroller: Element | null | undefined, find: Wanted['find']): void => keepInView(scroller, [find], true);
 
 function keepInView(scroller: Element | null | undefined, finds: readonly Wanted['find'][], across: boolean): void {

@@ -28,6 +28,7 @@ export interface LanguageHelp {
 
 const known = new WeakMap<Machine, LanguageHelp>();
 
+/** Every word and written form of a machine and its directives, for completion and explanation. */
 export function helpOf(machine: Machine): LanguageHelp {
   let help = known.get(machine);
   if (!help) known.set(machine, (help = { offers: offersOf(machine), names: namesOf(machine) }));

@@ -5,6 +5,7 @@ import { find, type Placement } from '../place/assembly';
 
 const known = new WeakMap<Placement, ReadonlySet<number>>();
 
+/** Addresses of the program space that some statement uses as a value; found once for each text. */
 export function takenAddresses(placement: Placement): ReadonlySet<number> {
   let taken = known.get(placement);
   if (!taken) {

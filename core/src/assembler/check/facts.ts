@@ -4,12 +4,14 @@ import { programSpaceOf } from '../../machine/model/machine';
 import type { Filled } from '../place/fill';
 import type { Definition, Placement } from '../place/assembly';
 
+/** Names that texts define, those of parts included; not those that the machine has. */
 export const ownNames = (placement: Placement): Definition[] => [...placement.names.values()].filter((each) => each.kind !== 'machine');
 
 /** Where the program starts needs no other use; names of parts are there for whoever needs them. */
 export const isUnused = ({ uses, used, value, unit, kind }: Definition, start: number): boolean =>
   uses.length === 0 && !used && !(kind === 'label' && value === start) && unit?.part === undefined;
 
+/** Counts and places of an assembly without errors. */
 export function factsOf(placement: Placement, { cells }: Filled, start: number, base: number): Facts {
   const { machine } = placement;
   const used = new Set<number>();

@@ -16,6 +16,7 @@ export interface Review {
   readonly called: ReadonlySet<number>;
 }
 
+/** Warnings and remarks on where the program goes; nothing for one that does what it says. */
 export function reviewFlow(placement: Placement, { cells }: Filled, start: number): Review {
   return new Reviewer(placement, cells, start).review();
 }

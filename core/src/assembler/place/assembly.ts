@@ -113,6 +113,7 @@ export interface Placement extends Ground {
   depth: number;
 }
 
+/** A name as it is looked up: in capitals, unless the program tells cases apart. */
 export const keyOf = (placement: Pick<Ground, 'exact'>, name: string): string => (placement.exact ? name : name.toUpperCase());
 
 /** A name as seen from a routine: its own first, then the program's. */
@@ -121,7 +122,10 @@ export function find(placement: Placement, name: string, routine: string | undef
   return (routine === undefined ? undefined : placement.names.get(`${keyOf(placement, routine)}.${key}`)) ?? placement.names.get(key);
 }
 
+/** The memory that cells go to now. */
 export const spaceOf = (placement: Placement) => placement.machine.spaces[placement.space]!;
 const spotOf = (placement: Placement): number => placement.space * 1024 + placement.bank;
+/** Where the next cell goes: an address within the bank. */
 export const addressNow = (placement: Placement): number => placement.next.get(spotOf(placement)) ?? 0;
+/** The next cell goes to this address within the bank. */
 export const setAddress = (placement: Placement, address: number): void => void placement.next.set(spotOf(placement), address);

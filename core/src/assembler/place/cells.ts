@@ -15,6 +15,7 @@ export function noMore(placement: Placement, reader: Reader): boolean {
   return false;
 }
 
+/** Gives a line its cells and moves on; past the end, or on reserved cells, a problem instead. */
 export function place(placement: Placement, entry: Omit<Placed, 'address' | 'space' | 'routine'>): void {
   const { cells, name } = spaceOf(placement);
   const from = addressNow(placement);

@@ -35,6 +35,7 @@ export function readItems(reader: Reader, problems: AssemblyProblem[] | null, ma
   }
 }
 
+/** How many cells items take, texts a cell a character. */
 export const sizeOfItems = (items: readonly Item[]): number =>
   items.reduce((sum, each) => sum + (each.kind === 'value' ? 1 : each.codes.length + (each.mark && each.mark.kind !== 'last' ? 1 : 0)), 0);
 

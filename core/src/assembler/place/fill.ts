@@ -13,6 +13,7 @@ export interface Filled {
   readonly unfinished: readonly number[];
 }
 
+/** A row for every line of the text, with the cells of those that have some; problems are added. */
 export function fillLines(placement: Placement, units: readonly Unit[]): Filled {
   const rows = new Map(units.map((unit) => [unit, emptyRows(unit)]));
   const cells: ImageCell[] = [];

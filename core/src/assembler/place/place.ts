@@ -11,6 +11,7 @@ import type { Token } from '../read/tokens';
 import { evaluate } from './values';
 import { addressNow, find, keyOf, setAddress, spaceOf, type Placement } from './assembly';
 
+/** Gives one statement its address and its names their meaning; problems are added. */
 export function placeLine(placement: Placement, statement: Statement): void {
   const { label, kind, meant } = statement;
   if (kind === 'wrong') {

@@ -39,6 +39,7 @@ export interface Templates {
 
 const known = new WeakMap<Machine, Templates>();
 
+/** The written forms of a machine by their first word, found once for each machine. */
 export function templatesOf(machine: Machine): Templates {
   let templates = known.get(machine);
   if (!templates) {

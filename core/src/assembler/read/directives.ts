@@ -26,6 +26,7 @@ export const DIRECTIVES: readonly Directive[] = [
 
 export const DIRECTIVE_NAMES: readonly string[] = DIRECTIVES.map((each) => each.name);
 const known: ReadonlySet<string> = new Set(DIRECTIVE_NAMES);
+/** Whether a word with its dot is a directive, in capitals or not. */
 export const isDirective = (name: string): boolean => known.has(name);
 
 /** Bases in which declared inputs and outputs are shown. */

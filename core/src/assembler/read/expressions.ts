@@ -150,6 +150,7 @@ export function readExpression(
   return new ExpressionReader(reader, problems, stop).read(1);
 }
 
+/** Every name that a value is made of. */
 export function namesIn(expression: Expression): string[] {
   switch (expression.kind) {
     case 'name':

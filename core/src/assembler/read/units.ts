@@ -30,6 +30,7 @@ interface UnitOptions {
   readonly parts?: ReadonlyMap<string, string> | undefined;
 }
 
+/** Statements of the text and of the parts that it takes in, with what is wrong with their lines. */
 export function readUnits({ source, rules, templates, parts }: UnitOptions): Units {
   const reader = new UnitReader(templates, parts);
   const own: Unit = { source, line: 0, offset: 0 };

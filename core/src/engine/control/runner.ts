@@ -88,6 +88,7 @@ export class Runner {
     this.observe();
   }
 
+  /** With the devices that stand in for others in this run. */
   get machine(): Machine {
     return this.timeline.machine;
   }
@@ -96,10 +97,12 @@ export class Runner {
     return this.timeline.program;
   }
 
+  /** The present state; the same object for as long as the run lives. */
   get state(): State {
     return this.timeline.state;
   }
 
+  /** Ticks done since the start. */
   get ticks(): number {
     return this.state.control.ticks;
   }
@@ -120,6 +123,7 @@ export class Runner {
     this.guarded = undefined;
   }
 
+  /** In force now; those that are set replace them all and keep the hits of those that stay. */
   get breakpoints(): readonly Breakpoint[] {
     return this.breaks.all;
   }
@@ -136,6 +140,7 @@ export class Runner {
     this.observe();
   }
 
+  /** What was counted since `count`; undefined where nothing is. */
   get counts(): CountsTaken | undefined {
     const leapt = this.timeline.leaper.compiled?.takeCounts();
     if (leapt) this.counting?.add(leapt);

@@ -131,6 +131,10 @@ function rotate(operator: 'rotl' | 'rotr', { a, b, through, width, radix }: Rota
 
 const NO_FLAG = -1;
 
+/**
+ * The result of an operation on unsigned values, with what its flags are made of (machine model, section 4). Widths are
+ * 1 to 32 bits or 1 to 9 digits.
+ */
 export function work(operator: Operator, operands: Operands): Worked {
   const { a, b, carry, width, radix, signed = false, widths = [width, width] } = operands;
   const exact = exactResult(operator, operands);

@@ -4,6 +4,7 @@ import { lineValue } from './devices';
 import { Evaluator } from './evaluate';
 import type { State } from './state';
 
+/** What a pair or packed word reads as now, unsigned. */
 export function compositeValue(machine: Machine, state: State, { value }: Composite): number {
   return Number(new Evaluator(machine, state).exactValue(value));
 }

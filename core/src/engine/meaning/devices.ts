@@ -18,6 +18,7 @@ export interface Attachments {
 
 const READS: ReadonlySet<string> = new Set(['keyboard', 'switches', 'timer']);
 
+/** Which cells and ports belong to devices, by address; found once for each machine. */
 export function attachmentsOf(machine: Machine): Attachments {
   const cells = machine.spaces.map(() => new Map<number, Attached>());
   const cellWrites = machine.spaces.map(() => new Map<number, Attached>());
@@ -46,6 +47,7 @@ export function attachmentsOf(machine: Machine): Attachments {
 /** The code that a keyboard would give next: the queued value `ahead` places behind those used up. */
 export const queuedAt = ({ control }: State, ahead: number): number | undefined => control.queue[control.inputs + ahead];
 
+/** Whether a device says that it is ready, at the present tick. */
 export function isReady(machine: Machine, state: State, device: number, ahead = 0): boolean {
   const { kind } = machine.devices[device]!;
   const held = state.latches[deviceLatch(machine, device, 'ready')]!;

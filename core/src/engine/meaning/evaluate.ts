@@ -20,6 +20,7 @@ export function withMore<T>(list: readonly T[], item: T): readonly T[] {
 
 /** An asking of a device as one number. */
 const asking = (device: number, part: Attached['part']): number => 2 * device + (part === 'status' ? 1 : 0);
+/** The device, and the part of it, that an asked number stands for. */
 export const askedOf = (asked: number): Attached => ({ device: asked >> 1, part: asked % 2 === 1 ? 'status' : 'data' });
 
 export class Evaluator {
@@ -56,17 +57,20 @@ export class Evaluator {
     this.canBeWide = foreign || mayBeWide(machine);
   }
 
+  /** A new tick: nothing is read, taken or wrong yet. */
   begin(): void {
     this.fault = undefined;
     this.takes = 0;
     this.polled = NO_POLLS;
   }
 
+  /** What was noted so far is not of the transfer that comes. */
   forget(): void {
     this.readings = NONE;
     this.addressed = NONE;
   }
 
+  /** The first fault of a tick counts. */
   raise(fault: Fault): void {
     this.fault ??= fault;
   }

@@ -28,6 +28,7 @@ interface ServiceCall {
   readonly trap: Trap;
 }
 
+/** What a built-in service does now, or the fault that it ends in; the state is left alone. */
 export function performService(asked: ServiceCall): ServiceEffect | { readonly fault: Fault } {
   const { machine, state, trap } = asked;
   const argument = trap.argument === undefined ? 0 : state.registers[trap.argument]!;

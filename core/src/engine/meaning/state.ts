@@ -230,6 +230,7 @@ export function unloaded(machine: Machine, state: State, program: Program): Stat
   return copy;
 }
 
+/** A state of its own with equal contents; what never changes is shared. */
 export const copyState = (state: State): State => ({
   registers: state.registers.slice(),
   flags: state.flags.slice(),
@@ -254,6 +255,7 @@ export function restoreState(state: State, other: State): void {
   state.control = { ...other.control };
 }
 
+/** Sets what a change is about to how it was before it, or after. */
 export function applyChange(state: State, change: Change, way: 'before' | 'after'): void {
   const value = change[way];
   switch (change.kind) {

@@ -27,6 +27,7 @@ const PLACES: readonly (string | undefined)[] = [
   'status',
 ];
 
+/** Found once for an executor: it looks through all registers. */
 export function rolesOf(machine: Machine): Roles {
   const addresses = (['program counter', 'memory address', 'stack pointer'] as const).map((role) => withRole(machine, role));
   const where = (holds: (role: string | undefined) => boolean): Set<number> =>
@@ -105,10 +106,12 @@ export class TickRecorder {
     this.flags = [];
   }
 
+  /** Takes a flag down, changed or not. */
   flag(change: FlagChange): void {
     this.flags = withMore(this.flags, change);
   }
 
+  /** Takes a transfer down, before it is written. */
   transfer({ place, target, value, route, worked, sources, addressed }: Moved): void {
     const register = place.kind === 'register' ? place.register : undefined;
     this.transfers.push({
@@ -131,6 +134,7 @@ export class TickRecorder {
     this.transfers.push({ ...shared, target: place, before: this.valueAt(place, width), value, width, route: 'service', path: 'data' });
   }
 
+  /** A call, return or trap with where it goes and comes back to. */
   markOf(kind: 'call' | 'return' | 'trap', place: number | undefined, next: number): MarkReport {
     const jump = this.transfers.findLast((each) => each.target.kind === 'register' && each.target.register === this.machine.programCounter);
     const target = jump?.value ?? this.state.registers[this.machine.programCounter]!;

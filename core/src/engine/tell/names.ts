@@ -75,6 +75,7 @@ export function cellName(machine: Machine, program: Program | undefined, space: 
   return `${machine.spaces.length > 1 ? `${name}${bank} ` : ''}${cell}${label ? `, ${label}` : ''}`;
 }
 
+/** A place as people call it, with the program's names: ACC, level, DATA[1:0x20], C. */
 export function placeName(machine: Machine, program: Program | undefined, place: PlaceRef): string {
   switch (place.kind) {
     case 'register': {

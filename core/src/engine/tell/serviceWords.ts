@@ -3,6 +3,7 @@ import { shownDigits } from '../../text/number';
 import type { TickReport } from '../meaning/report';
 import { name, text, type Segment, type Telling, type Tense } from './telling';
 
+/** What a built-in service did, or is about to do. */
 export function serviceSentence({ machine }: Telling, { service }: TickReport, tense: Tense): Segment[] {
   const { kind, trap, value, register, output, number } = service!;
   const into = register === undefined ? '' : machine.registers[register]!.name;

@@ -73,6 +73,7 @@ export function traceRow({ machine, program, state }: { machine: Machine; progra
   ];
 }
 
+/** Bits that hold a value of so many of the machine's digits. */
 export const bitsFor = (radix: number, width: number): number => (radix === 2 ? width : Math.ceil(Math.log2(power(radix, width))));
 
 export interface SignalSource {

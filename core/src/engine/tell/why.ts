@@ -17,6 +17,7 @@ export interface FlagReason {
   }[];
 }
 
+/** Why a flag has its value, with worked columns where an operation set it; `found` is the tick that did. */
 export function explainFlag(
   telling: Telling,
   flag: number,

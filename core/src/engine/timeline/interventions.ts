@@ -72,6 +72,7 @@ export class Interventions {
     this.next = this.after(tick);
   }
 
+  /** The tick of the first one behind a tick; Infinity where there is none. */
   after(tick: number): number {
     let next = Infinity;
     for (const each of this.edits) if (each.tick > tick && each.tick < next) next = each.tick;

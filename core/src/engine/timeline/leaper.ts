@@ -33,6 +33,7 @@ export class Leaper {
     private readonly interventions: Interventions,
   ) {}
 
+  /** Undefined until a long run has had it made, and where it cannot be. */
   get compiled(): CompiledRun | undefined {
     return this.run;
   }

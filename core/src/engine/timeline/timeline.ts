@@ -108,6 +108,7 @@ export class Timeline {
     return this.reached;
   }
 
+  /** Ticks done since the start. */
   get ticks(): number {
     return this.state.control.ticks;
   }
@@ -273,6 +274,7 @@ export class Timeline {
     return true;
   }
 
+  /** Back to before the first tick; the run so far stays, and can be gone through again. */
   toStart(): void {
     this.travel(0);
   }

@@ -150,6 +150,7 @@ export class BreakpointWatch {
     return (this.peeker.value(condition) ?? 0) !== 0;
   }
 
+  /** Those that are set, in force or not. */
   get all(): readonly Breakpoint[] {
     return this.list;
   }
@@ -191,6 +192,7 @@ export class BreakpointWatch {
     };
   }
 
+  /** Whether some of them watch what is read. */
   get wantsReads(): boolean {
     return this.reads.length > 0;
   }
@@ -288,6 +290,7 @@ export class BreakpointWatch {
     if (this.prints.length > MOST_PRINTED) this.prints.splice(0, MOST_PRINTED / 4);
   }
 
+  /** What was hit and printed after a tick belongs to a future that is given up. */
   forgetAfter(tick: number): void {
     const kept = this.prints.filter((each) => each.tick <= tick);
     this.prints.length = 0;
@@ -295,6 +298,7 @@ export class BreakpointWatch {
     this.printedUpTo = Math.min(this.printedUpTo, tick);
   }
 
+  /** What print-points wrote from one tick to another, both included. */
   printed(from: number, to: number): readonly Printed[] {
     return this.prints.filter((each) => each.tick >= from && each.tick <= to);
   }

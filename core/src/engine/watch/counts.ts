@@ -133,6 +133,7 @@ export class Counts {
     else counts.notTaken++;
   }
 
+  /** All counts so far. */
   get taken(): CountsTaken {
     const { machine, state, executions, reads, writes, forms, phases, branches, deepest, stacks } = this;
     const polls = machine.devices.map((_, device) => {

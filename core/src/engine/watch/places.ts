@@ -106,6 +106,7 @@ export function readEdit(machine: Machine, program: Program | undefined, text: s
   return editOf(machine, place, entry.value);
 }
 
+/** The edit that sets a place to a value that fits it. */
 export function editOf(machine: Machine, place: WatchedPlace, value: number): Edit {
   switch (place.kind) {
     case 'register':

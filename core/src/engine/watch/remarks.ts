@@ -8,6 +8,7 @@ export class RemarkCollector {
   private readonly found: RunRemark[] = [];
   private readonly known = new Set<string>();
 
+  /** A remark on the instruction at `here`; one that is known already changes nothing. */
   add(noticed: Noticed, tick: number, here: number): void {
     if (this.found.length >= MOST) return;
     const { kind } = noticed;
@@ -27,6 +28,7 @@ export class RemarkCollector {
     for (const { tick: at, here, ...noticed } of kept) this.add(noticed as Noticed, at, here);
   }
 
+  /** Remarks of ticks up to this one. */
   upTo(tick: number): readonly RunRemark[] {
     return this.found.filter((each) => each.tick <= tick);
   }

@@ -98,6 +98,7 @@ export type MachineProblem = DocumentProblem | NotationProblem;
 
 const didYouMean = (near: string | undefined): string => (near ? ` Did you mean ${near}?` : '');
 
+/** The sentence of a problem: what is wrong, and what to do. */
 export function explainMachine(problem: MachineProblem): string {
   switch (problem.code) {
     case 'document-too-long':

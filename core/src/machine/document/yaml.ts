@@ -46,6 +46,7 @@ function blockReason({ text }: Source, at: number): string | undefined {
   return `the text under “|” is as deep as its first line, and this line stands further left. Begin the text with its outermost line.`;
 }
 
+/** Never throws: what is no YAML is told in problems, with its place. */
 export function readYaml(source: Source): YamlText {
   const whole = { start: 0, end: Math.min(source.text.length, 1) };
   if (source.text.length > MOST_CHARACTERS) {

@@ -19,6 +19,7 @@ export interface CardRow {
   readonly sentence: string;
 }
 
+/** In the order of the document, by family. */
 export const cardOf = (machine: Machine): CardRow[] => machine.forms.map((form) => rowOf(machine, form));
 
 function rowOf(machine: Machine, form: Form): CardRow {

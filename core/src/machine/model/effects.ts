@@ -42,6 +42,7 @@ export interface Effects {
 
 const known = new WeakMap<Machine, (Effects | undefined)[]>();
 
+/** What the ticks of a form can do, whatever its operands; found once for each form. */
 export function effectsOf(machine: Machine, form: Form): Effects {
   let list = known.get(machine);
   if (!list) known.set(machine, (list = []));

@@ -87,6 +87,7 @@ export interface Decoder {
 
 const decoders = new WeakMap<Machine, Decoder>();
 
+/** How the forms of a machine are told apart; made once for each machine. */
 export function decoderOf(machine: Machine): Decoder {
   const known = decoders.get(machine);
   if (known) return known;

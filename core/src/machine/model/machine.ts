@@ -361,6 +361,7 @@ export interface Machine {
   readonly system?: SystemSource;
 }
 
+/** The memory that instructions are fetched from. */
 export const programSpaceOf = (machine: Machine): Space => machine.spaces[machine.programSpace]!;
 
 /** The register with a role, as an index, or undefined. */

@@ -14,6 +14,7 @@ export interface OpcodeMap {
   readonly entries: readonly { readonly form: Form; readonly demands: readonly Demand[]; readonly match: number; readonly count: number }[];
 }
 
+/** What each form takes of the values that a first cell can have, and how many of them mean nothing. */
 export function opcodeMap(machine: Machine): OpcodeMap {
   const { radix } = machine;
   const { width } = programSpaceOf(machine);
@@ -53,6 +54,7 @@ export type DecodeTree =
       readonly branches: readonly { readonly value: number; readonly tree: DecodeTree }[];
     };
 
+/** The questions by which decoding finds a form, most telling first. */
 export function decodeTree(machine: Machine): DecodeTree {
   const { radix } = machine;
   const { width } = programSpaceOf(machine);

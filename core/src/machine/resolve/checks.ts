@@ -13,6 +13,7 @@ import type { Path } from '../document/yaml';
 
 const MOST_OVERLAPS = 50;
 
+/** Adds what is wrong or odd with a machine as a whole. */
 export function checkMachine(reading: DocumentReading, machine: Machine, cycle: Cycle): void {
   checkOverlaps(reading, machine);
   checkShapes(reading, machine);

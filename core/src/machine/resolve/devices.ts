@@ -30,6 +30,7 @@ function placeOf(reading: DocumentReading, path: Path, text: string, { spaces, p
 
 type DeviceEntry = NonNullable<MachineDocument['devices']>[string];
 
+/** In the order of the document; what is wrong with one is added, and leaves it out. */
 export function resolveDevices(reading: DocumentReading, places: Places, wordWidth: number): Device[] {
   const taken = new Map<string, string>();
   return Object.entries(reading.document.devices ?? {}).map(([name, entry]): Device => {

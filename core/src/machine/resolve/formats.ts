@@ -20,6 +20,7 @@ interface Item {
 /** opcode 8, address 8: names and widths from left to right, high to low, with words about the value behind. */
 const ITEM = /^\s*([A-Za-z]\w*)(?:\[\s*(\d+)\s*:\s*(\d+)\s*\])?\s+(\d{1,2})((?:\s+\S+)*)\s*$/;
 
+/** By name; fields that do not add up to whole cells are problems. */
 export function resolveFormats(reading: DocumentReading, cellWidth: number, arrays: readonly RegisterArray[]): Map<string, Format> {
   const formats = new Map<string, Format>();
   for (const [name, text] of Object.entries(reading.document.formats)) {

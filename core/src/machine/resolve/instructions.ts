@@ -65,6 +65,7 @@ function fetchScope({ scope, slots, registers }: Ground, cell: number): Scope {
   return { ...scope, names };
 }
 
+/** The ticks that every instruction shares: before decoding, for further cells, and at its end. */
 export function resolveCycle(reading: DocumentReading, ground: Ground): Cycle {
   const { cycle, traps } = reading.document;
   const phaseOf = (path: Path, phase: string): number => {
@@ -109,6 +110,7 @@ interface FormContext extends Ground {
   readonly cycle: Cycle;
 }
 
+/** Every written form with its encoding and its ticks, checked; those with errors are left out. */
 export function resolveForms(reading: DocumentReading, context: FormContext): Form[] {
   const forms: Form[] = [];
   for (const [mnemonic, instruction] of Object.entries(reading.document.instructions)) {
@@ -285,6 +287,7 @@ function resolveWritten(reading: DocumentReading, text: string, mnemonic: string
   return void report(reading, path, { code: 'bad-written-form', written: text, mnemonic });
 }
 
+/** Written forms that stand for others; ones that stand for themselves are problems. */
 export function resolveShortForms(reading: DocumentReading): ShortForm[] {
   return Object.entries(reading.document['short forms'] ?? {}).flatMap(([mnemonic, { title, forms }]) =>
     forms.flatMap((entry, at): ShortForm[] => {

@@ -2,6 +2,7 @@
 import type { Ports } from '../model/machine';
 import { fitting, widthFor, type DocumentReading } from './reading';
 
+/** Undefined where the document has none. */
 export function resolvePorts(reading: DocumentReading, wordWidth: number): Ports | undefined {
   const { ports } = reading.document;
   if (!ports) return undefined;

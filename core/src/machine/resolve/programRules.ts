@@ -3,6 +3,7 @@ import { readNumber } from '../../text/number';
 import type { AssemblyRules, Space, StringMark, SystemSource, Trap } from '../model/machine';
 import { fitting, report, type DocumentReading } from './reading';
 
+/** Undefined where the document has none; its text is assembled later. */
 export function resolveSystem(reading: DocumentReading, space: Space): SystemSource | undefined {
   const { system } = reading.document;
   if (!system) return undefined;

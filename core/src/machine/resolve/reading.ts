@@ -28,6 +28,7 @@ export function report(
   addProblem(reading, { ...problem, grade, span: reading.yaml.spanOf(path), ...(mend && { mend }) } as MachineProblem);
 }
 
+/** The same problem at the same place is told once. */
 export function addProblem(reading: DocumentReading, problem: MachineProblem): void {
   const same = (each: MachineProblem): boolean =>
     each.code === problem.code && each.span.start === problem.span.start && JSON.stringify(each) === JSON.stringify(problem);
@@ -66,6 +67,7 @@ function severalOf({ document }: DocumentReading, name: string): string | undefi
   return entry?.count === undefined ? undefined : `an array; write one of it, as ${name}0`;
 }
 
+/** The place of a name in a list; where it is not there a problem with the nearest name, and undefined. */
 export function indexIn(reading: DocumentReading, path: Path, name: string, names: readonly string[], what: string): number | undefined {
   const index = names.indexOf(name);
   if (index !== -1) return index;

@@ -14,6 +14,7 @@ export interface Registers {
   readonly composites: readonly (Composite & { readonly target: Target })[];
 }
 
+/** Registers, arrays element by element, and what is read from several at once. */
 export function resolveRegisters(reading: DocumentReading, wordWidth: number): Registers {
   const entries = Object.entries(reading.document.registers);
   const registers: Register[] = [];

@@ -2,6 +2,7 @@
 import type { Register, Space, Stack } from '../model/machine';
 import { indexIn, report, type DocumentReading } from './reading';
 
+/** In the order of the document; one whose pointer or room is wrong is left out. */
 export function resolveStacks(reading: DocumentReading, registers: readonly Register[], spaces: readonly Space[]): Stack[] {
   return Object.entries(reading.document.stacks ?? {}).flatMap(([name, entry]): Stack[] => {
     const path = ['stacks', name];

@@ -15,6 +15,7 @@ export interface Traps {
   readonly routines: readonly { readonly number: number; readonly name: string }[];
 }
 
+/** Services by number, and the ticks that enter a routine, where the document has some. */
 export function resolveTraps(reading: DocumentReading, registers: readonly Register[], devices: readonly Device[]): Traps {
   const traps: Trap[] = [];
   const routines: { number: number; name: string }[] = [];
@@ -104,6 +105,7 @@ const POSSIBLE: Readonly<Record<FaultKind, readonly Disposition['kind'][]>> = {
   'result too wide': ['stop', 'trap'],
 };
 
+/** What becomes of each kind of fault that the document speaks of; the others stop the run. */
 export function resolveFaults(reading: DocumentReading): Partial<Record<FaultKind, Disposition>> {
   const faults: Partial<Record<FaultKind, Disposition>> = {};
   for (const [key, text] of Object.entries(reading.document.faults ?? {})) {

@@ -13,6 +13,7 @@ interface Known {
 
 const LATCHES = ['here', 'next', 'cause'];
 
+/** Notes and sentences; a place in braces that a sentence cannot have is a problem. */
 export function resolveWords(reading: DocumentReading, known: Known): Words {
   const { words } = reading.document;
   const mnemonics = [...new Set(known.forms.map((each) => each.mnemonic))];

@@ -43,6 +43,7 @@ const EXPORTS: readonly { readonly kind: RunExport; readonly says: string }[] = 
 
 const lined = { variant: 'lined' } as object;
 
+/** Moments lie in this browser, under the program. */
 export function KeepTab() {
   const program = useDocument((state) => state.program?.id ?? '');
   const ticks = useRun((state) => state.view?.ticks);

@@ -22,6 +22,7 @@ const KINDS: readonly { readonly kind: BreakSpec['kind']; readonly says: string;
   { kind: 'address', says: 'before the address', asks: '0x10, next' },
 ];
 
+/** Breakpoints on lines are the editor's as well, where they move with the text. */
 export function StopsTab() {
   const stops = useRun((state) => state.breakpoints);
   const states = useRun((state) => state.view?.breaks);

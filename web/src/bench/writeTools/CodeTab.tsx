@@ -29,6 +29,7 @@ const ORDERS: readonly { readonly value: CodeOrder; readonly says: string }[] = 
   { value: 'low first', says: 'lowest byte first' },
 ];
 
+/** Works on the text in the editor, loaded or not. */
 export function CodeTab() {
   const machine = useDocument((state) => state.machine);
   const program = useDocument((state) => state.program);

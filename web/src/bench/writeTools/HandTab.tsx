@@ -19,6 +19,7 @@ import { Check } from '../../ui/Check';
 
 const ROWS = 12;
 
+/** Works on the cells of the run, and compares them with the text in the editor. */
 export function HandTab() {
   const machine = useDocument((state) => state.machine);
   const view = useRun((state) => state.view);

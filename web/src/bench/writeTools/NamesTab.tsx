@@ -12,6 +12,7 @@ import { Button } from '../../ui/Button';
 import { Entry } from '../../ui/Field';
 import { Heading, Hint, List } from '../../ui/Panel';
 
+/** What a name stands for: a number, or a place with its memory where there are several. */
 export function valueText(machine: Machine, { kind, value, space, at }: ProgramSymbol): string {
   if (kind === 'constant') return String(value);
   const { name, addressWidth, cells, banks } = machine.spaces[space ?? machine.programSpace]!;

@@ -3,6 +3,7 @@ import { MergeView } from '@codemirror/merge';
 import { EditorState } from '@codemirror/state';
 import { EditorView, lineNumbers } from '@codemirror/view';
 
+/** Two texts beside each other in `parent`; destroy it when it is closed. */
 export function showDifference(parent: HTMLElement, before: string, after: string): MergeView {
   const extensions = [lineNumbers(), EditorView.editable.of(false), EditorState.readOnly.of(true)];
   return new MergeView({
