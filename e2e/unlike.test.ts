@@ -1,5 +1,5 @@
 /** Machines as unlike as they get, on the one bench: nothing on it may know which machine it shows. */
-import { byId, chooseSpeed, flags, loadProgram, press, ready, registers, sharedHarness, textOf, until } from './support';
+import { byId, chooseSpeed, flags, loadProgram, press, ready, registers, rewrite, sharedHarness, textOf, until } from './support';
 
 const harness = sharedHarness();
 
@@ -81,7 +81,15 @@ test('a machine of one’s own: new, saved as a version, and running a program o
   await page.click(byId('save-version'));
   await until(page, byId('said'), /Saved as version 1/);
   await page.click(byId('open-bench'));
-  await until(page, byId('problems'), /no instruction to start with/);
+  // It is greeted by a program that runs; a text without any is no mistake, and the machine stays in sight.
+  await ready(page);
+  await rewrite(page, '; nothing yet\n');
+  await until(page, byId('outcome'), /Nothing is written yet/);
+  expect(await page.$$('.cm-lintRange-error')).toEqual([]);
+  await page.reload();
+  await until(page, byId('status'), /No program is loaded/);
+  expect((await registers(page)).ACC).toBe('00');
+  expect(await textOf(page, byId('datapath'))).toMatch(/ACC/);
   await loadProgram(page, 'LOAD 40\nADD two\nSTORE 0x80\nHALT\ntwo .cells 2');
   await ready(page);
   await chooseSpeed(page, 'full');

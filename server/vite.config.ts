@@ -1,8 +1,14 @@
 import { defineConfig } from 'vite';
 
-/** One file for the server: our own workspaces go in, packages stay in node_modules. */
+/** A file for the server and one for its threads: our own workspaces go in, packages stay in node_modules. */
 export default defineConfig({
   root: import.meta.dirname,
-  build: { ssr: 'src/main.ts', outDir: 'dist', emptyOutDir: true, target: 'node20' },
+  build: {
+    ssr: true,
+    outDir: 'dist',
+    emptyOutDir: true,
+    target: 'node20',
+    rolldownOptions: { input: { main: 'src/main.ts', machineErrors: 'src/checking/machineErrors.ts' } },
+  },
   ssr: { noExternal: [/^@zettak\//] },
 });

@@ -7,12 +7,14 @@ import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { kinds } from '@zettak/api/kinds';
+import type { Checker } from './checking/checker';
 import { documentRoutes } from './documents/routes';
 import type { DocumentStore } from './documents/store';
 import { HttpProblem, problemHandler, sendProblem } from './problem';
 
 export interface AppParts {
   readonly store: DocumentStore;
+  readonly checker: Checker;
   readonly log: Logger;
   /** Folder of the built pages. */
   readonly pages: string;
@@ -31,7 +33,7 @@ export interface Limits {
 export const LIMITS: Limits = { perAddress: 60_000, perDocument: 600 };
 
 /** The whole application on a store and a folder of pages; listens to nothing by itself. */
-export function createApp({ store, log, pages, hosts, limits = LIMITS }: AppParts): Express {
+export function createApp({ store, checker, log, pages, hosts, limits = LIMITS }: AppParts): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(pinoHttp({ logger: log, autoLogging: { ignore: (request) => !request.url?.startsWith('/api') } }));
@@ -40,7 +42,7 @@ export function createApp({ store, log, pages, hosts, limits = LIMITS }: AppPart
   for (const each of limiters(limits)) app.use('/api', each);
   app.use('/api', express.json({ limit: '4mb' }));
   app.get('/api/health', (_request, response) => void response.json({ ok: true }));
-  for (const kind of kinds) app.use(`/api/${kind}s`, documentRoutes(kind, store));
+  for (const kind of kinds) app.use(`/api/${kind}s`, documentRoutes(kind, store, checker));
   app.use('/api', (request) => {
     throw new HttpProblem(404, `Nothing answers to ${request.method} ${request.originalUrl.slice(0, 200)}.`);
   });

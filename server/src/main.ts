@@ -3,6 +3,7 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { pino, type Logger } from 'pino';
 import { createApp } from './app';
+import { startChecker } from './checking/checker';
 import { DatabaseProblem, openDatabase, type Database } from './database';
 import { createDocumentStore } from './documents/store';
 import { seed } from './seed';
@@ -47,8 +48,10 @@ const database = opened();
 const store = createDocumentStore(database, () => new Date());
 seed(store, join(root, 'demo'));
 
+const checker = startChecker(join(import.meta.dirname, 'machineErrors.js'));
+
 const hosts = [...new Set(['localhost', '127.0.0.1', '[::1]', host])];
-const server = createApp({ store, log, pages: join(root, 'web', 'dist'), hosts }).listen(port, host);
+const server = createApp({ store, checker, log, pages: join(root, 'web', 'dist'), hosts }).listen(port, host);
 
 server.on('listening', () => {
   const address = server.address();
@@ -65,7 +68,7 @@ for (const signal of ['SIGINT', 'SIGTERM'] as const) {
   process.on(signal, () => {
     server.close(() => {
       database.close();
-      process.exit(0);
+      void checker.close().finally(() => process.exit(0));
     });
     server.closeAllConnections();
   });

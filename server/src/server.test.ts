@@ -6,6 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pino } from 'pino';
 import { createApp, LIMITS } from './app';
+import { startChecker } from './checking/checker';
 import { openDatabase, type Database } from './database';
 import { createDocumentStore, type DocumentStore } from './documents/store';
 import { seed } from './seed';
@@ -20,12 +21,15 @@ let store: DocumentStore;
 let server: Server;
 let base: string;
 const log = pino({ level: 'silent' });
+const worker = join(root, 'server/dist/machineErrors.js');
+const checker = startChecker(worker);
+afterAll(() => checker.close());
 
 function listen(file: string): Promise<void> {
   database = openDatabase(file, migrations);
   store = createDocumentStore(database, () => new Date(0));
   seed(store, join(root, 'demo'));
-  server = createApp({ store, log, pages: join(folder, 'pages'), hosts: ['localhost', '127.0.0.1'], limits: TEST_LIMITS }).listen(
+  server = createApp({ store, checker, log, pages: join(folder, 'pages'), hosts: ['localhost', '127.0.0.1'], limits: TEST_LIMITS }).listen(
     0,
     '127.0.0.1',
   );
@@ -237,4 +241,29 @@ test('everything is there again after a restart, and the course is not seeded tw
   shut();
   await listen(join(folder, 'test.sqlite'));
   expect((await call('GET', '/api/programs')).body).toEqual(before);
+});
+
+test('a machine is read on another thread: meanwhile others are answered, and what takes too long is given up', async () => {
+  const text = readFileSync(join(root, 'demo/machines/gannet.yaml'), 'utf8');
+  const forms = Array.from(
+    { length: 4000 },
+    (_, at) => `  OP${at}: {forms: [{write: 'OP${at}', code: single opcode=15 detail=7, execute: 'halt'}]}`,
+  );
+  const large = text.replace('\ninstructions:\n', `\ninstructions:\n${forms.join('\n')}\n`);
+  let answered = 0;
+  const reading = checker.machineErrors({ text: large, bases: {} });
+  const ended = reading.then(() => true);
+  for (let open = true; open && answered < 1000;) {
+    expect((await fetch(`${base}/api/health`)).status).toBe(200);
+    answered++;
+    open = !(await Promise.race([ended, new Promise<false>((resolve) => setImmediate(() => resolve(false)))]));
+  }
+  expect((await reading).length).toBeGreaterThan(0);
+  expect(answered).toBeGreaterThan(3);
+  const hasty = startChecker(worker, { patience: 1 });
+  await expect(hasty.machineErrors({ text: large, bases: {} })).rejects.toMatchObject({
+    message: expect.stringMatching(/takes too long/) as string,
+  });
+  await hasty.close();
+  expect(await checker.machineErrors({ text: 'based on: Gannet\nmachine: Skua\n', bases: { gannet: text } })).toEqual([]);
 });

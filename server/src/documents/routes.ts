@@ -1,13 +1,13 @@
 /** HTTP for documents of one kind; the same paths for each, as under /api/machines and /api/programs. */
 import { Router } from 'express';
-import { readWholeMachine } from '@zettak/core/assembler/machines';
 import { draftChange, newDocument, newVersion } from '@zettak/api/documents';
 import { courseKinds, type CourseKind, type Kind } from '@zettak/api/kinds';
+import type { Checker } from '../checking/checker';
 import { HttpProblem, readBody } from '../problem';
 import type { DocumentStore } from './store';
 
 /** Paths of all kinds of documents; problems of the store become problem+json. */
-export function documentRoutes(kind: Kind, store: DocumentStore): Router {
+export function documentRoutes(kind: Kind, store: DocumentStore, checker: Checker): Router {
   const routes = Router();
 
   routes.get('/', (_request, response) => void response.json(store.list(kind)));
@@ -32,10 +32,10 @@ export function documentRoutes(kind: Kind, store: DocumentStore): Router {
     });
   }
 
-  routes.post('/:id/versions', (request, response) => {
+  routes.post('/:id/versions', async (request, response) => {
     const { revision } = readBody(newVersion, request.body);
     const { id } = request.params;
-    if (kind === 'machine') refuseErrors(store.get(kind, id).draft, store);
+    if (kind === 'machine') await refuseErrors(store.get(kind, id).draft, store, checker);
     response.status(201).json(store.keepVersion(kind, id, revision));
   });
 
@@ -49,16 +49,20 @@ export function documentRoutes(kind: Kind, store: DocumentStore): Router {
 }
 
 /** Only a document without errors becomes a version of a machine. */
-function refuseErrors(text: string, store: DocumentStore): void {
-  const base = (name: string): string | undefined => {
-    const found = store.list('machine').find((each) => each.name.toLowerCase() === name.toLowerCase());
-    const newest = found?.versions.at(-1);
-    return found && newest && store.version('machine', found.id, newest.number).text;
-  };
-  const errors = readWholeMachine(text, { base }).problems.filter((each) => each.grade === 'error');
-  if (errors.length === 0) return;
+async function refuseErrors(text: string, store: DocumentStore, checker: Checker): Promise<void> {
+  const errors = await checker.machineErrors({ text, bases: basesFor(text, store) });
   const [first] = errors;
-  throw new HttpProblem(422, `Line ${first!.line}: ${first!.sentence}`, { problems: errors.slice(0, 20) });
+  if (first) throw new HttpProblem(422, `Line ${first.line}: ${first.sentence}`, { problems: errors.slice(0, 20) });
+}
+
+/** Newest versions of all machines by name in small letters, where a document is based on one. */
+function basesFor(text: string, store: DocumentStore): Record<string, string> {
+  if (!/^based on:/m.test(text)) return {};
+  const newest = store.list('machine').flatMap(({ id, name, versions }) => {
+    const number = versions.at(-1)?.number;
+    return number === undefined ? [] : [[name.toLowerCase(), store.version('machine', id, number).text] as const];
+  });
+  return Object.fromEntries(newest);
 }
 
 const isCourseKind = (kind: Kind): kind is CourseKind => (courseKinds as readonly Kind[]).includes(kind);
