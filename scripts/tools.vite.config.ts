@@ -11,7 +11,9 @@ export default defineConfig({
     emptyOutDir: true,
     target: 'node20',
     rollupOptions: {
-      input: ['benchmarks/engine.ts', 'benchmarks/runs.ts', 'benchmarks/page.ts', 'e2e/screenshots.ts'].map((each) => `${root}/${each}`),
+      input: ['benchmarks/engine.ts', 'benchmarks/runs.ts', 'benchmarks/page.ts', 'benchmarks/house.ts', 'e2e/screenshots.ts'].map(
+        (each) => `${root}/${each}`,
+      ),
     },
   },
   ssr: { noExternal: [/^@zettak\//] },

@@ -18,6 +18,7 @@ export default defineConfig({
   build: {
     outDir: 'dist',
     emptyOutDir: true,
+    manifest: true,
     target: 'es2022',
     chunkSizeWarningLimit: 2000,
     rolldownOptions: { output: { codeSplitting: { groups } } },
