@@ -216,7 +216,7 @@ test('a machine without a program shows its registers and its memory, with the s
   const count = views.length;
   session.show();
   expect(views.length).toBe(count + 1);
-  expect(last()).toMatchObject({ status: 'empty', sentence: 'No program is loaded', ticks: 0, loaded: '' });
+  expect(last()).toMatchObject({ status: 'empty', sentence: 'No program is loaded', ticks: 0, loaded: '', comingSentence: [] });
   const { from } = session.texts.machine!.system!;
   expect([last().spaces[0]!.marks[from], last().spaces[0]!.marks[0]]).toEqual([LOADED, NEVER]);
   session.hand.setPlace('R3', '7', 10);

@@ -69,7 +69,7 @@ export function viewOf(shown: Shown): View {
     ...(last && { last }),
     lastSentence: lastSentence(telling, shown),
     ...(preview && { coming: preview.report }),
-    comingSentence: preview ? narrate(telling, preview.report, 'coming') : [],
+    comingSentence: preview && !(isEmpty(runner) && control.ticks === 0) ? narrate(telling, preview.report, 'coming') : [],
     phases: phaseTicks(machine, runner),
     decoded: decodedLines(machine, runner),
     ...(reason && { why: { flag: flag!, reason } }),

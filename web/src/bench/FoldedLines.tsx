@@ -106,6 +106,7 @@ const LineList = chakra('ol', {
     },
     '& .number': { display: 'block', textAlign: 'right', paddingInlineEnd: '8px', color: 'ink3' },
     '& button.number[aria-pressed=true]': { bg: 'ink', color: 'paper' },
+    '& code': { fontFamily: 'mono', fontSize: 'inherit' },
     '& .address': { color: 'address' },
     '& .words': { color: 'ink2' },
     '& .executing': { bg: 'nowPale' },

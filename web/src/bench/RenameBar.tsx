@@ -28,6 +28,7 @@ export function RenameBar() {
   return (
     <Controls
       as="form"
+      mt="0"
       px="12px"
       py="6px"
       borderTop="1px solid"

@@ -120,7 +120,8 @@ function Run() {
   const present = useRef<HTMLSpanElement>(null);
   const strip = useRef<HTMLDivElement>(null);
   useEffect(() => followAcross(strip.current, () => present.current), [ticks, wake]);
-  const hint = !wake
+  const empty = useRun((state) => (state.view?.status ?? 'empty') === 'empty');
+  const hint = empty
     ? 'The run will be written here, tick by tick.'
     : running
       ? 'Running at full speed; the ticks are shown when it pauses.'

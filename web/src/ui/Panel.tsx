@@ -20,7 +20,16 @@ export const Heading = chakra('h3', {
 
 /** Controls beside each other, as many as there is room for. */
 export const Controls = chakra('div', {
-  base: { display: 'flex', flexWrap: 'wrap', alignItems: 'center', columnGap: '12px', rowGap: '6px', fontSize: '13px', color: 'ink2' },
+  base: {
+    display: 'flex',
+    flexWrap: 'wrap',
+    alignItems: 'center',
+    columnGap: '12px',
+    rowGap: '6px',
+    fontSize: '13px',
+    color: 'ink2',
+    mt: '8px',
+  },
 });
 
 /** Quiet words. */

@@ -278,7 +278,7 @@ const table = defineSlotRecipe({
     root: { width: '100%', borderCollapse: 'collapse', fontSize: '13px' },
     columnHeader: { textAlign: 'left', fontWeight: '400', color: 'ink3', px: '6px', py: '2px', verticalAlign: 'baseline' },
     cell: { textAlign: 'left', fontWeight: '400', px: '6px', py: '2px', verticalAlign: 'baseline' },
-    caption: { textAlign: 'left', fontWeight: '700', fontSize: '14px', color: 'ink2' },
+    caption: { captionSide: 'top', textAlign: 'left', fontWeight: '700', fontSize: '14px', color: 'ink2' },
   },
   variants: {
     variant: {

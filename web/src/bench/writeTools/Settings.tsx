@@ -42,7 +42,7 @@ export function Settings({ machine }: { machine: Machine }) {
     if (useText.getState().source === source) editor.replaceText(text);
   };
   return (
-    <Controls px="12px" py="5px" borderBottom="1px solid" borderColor="line" flexShrink="0" data-testid="settings">
+    <Controls mt="0" px="12px" py="5px" borderBottom="1px solid" borderColor="line" flexShrink="0" data-testid="settings">
       <OriginField machine={machine} source={source} base={base} />
       <Label>
         unmarked numbers
