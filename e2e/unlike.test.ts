@@ -34,6 +34,13 @@ test('traps through memory are stepped like any other code, with the names of th
   await press(page, 'ArrowRight', '.', '.', '.');
   await press(page, '.', '.', '.');
   await until(page, byId('sentence'), /The trap went to system\.sayText; it will come back to/);
+  // What comes next is in sight in memory too, below the head of the table.
+  await page.waitForFunction(() => {
+    const [cell, head, outer] = ['.memory td.next', '.memory thead th', '.memory'].map((each) =>
+      document.querySelector(each)?.getBoundingClientRect(),
+    );
+    return cell && cell.top >= head!.bottom - 1 && cell.bottom <= outer!.bottom;
+  });
   expect(await page.$$eval('.phase h3', (list) => list.map((each) => each.textContent))).toEqual(['Fetch', 'Decode', 'Execute', 'Trap']);
   await page.type(byId('entry'), 'calm.');
   await until(page, byId('reading'), /5 characters/);

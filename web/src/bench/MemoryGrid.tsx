@@ -17,7 +17,7 @@ import { routineOf, useRun } from './run';
 import { useText } from './text';
 
 /** Heights in pixels, as in the style sheet. */
-const [ROW, GAP] = [21, 15];
+const [ROW, GAP, HEAD] = [21, 15, 30];
 
 interface GridProps {
   readonly machine: Machine;
@@ -56,6 +56,8 @@ export function MemoryGrid({ machine, view, space, base, touched, cursor }: Grid
     getScrollElement: () => scroller.current,
     estimateSize: (at) => ('gap' in rows[at]! ? GAP : ROW),
     overscan: 6,
+    // The head of the table stands above the rows and stays in sight.
+    scrollPaddingEnd: HEAD,
     initialRect: { width: 280, height: 320 },
   });
   useEffect(() => virtual.measure(), [virtual, rows.length, opened]);
