@@ -120,6 +120,28 @@ test('rooms within a layer import their values downward, and screens never impor
   expect(wrong).toEqual([]);
 });
 
+test('no file needs a value of one that needs a value of it', () => {
+  const known = new Set(files);
+  const needs = new Map(
+    files.map((file) => {
+      const aims = importsOf(file, { types: false }).flatMap((from) => target(file, from) ?? []);
+      return [file, aims.flatMap((aim) => [`${aim}.ts`, `${aim}.tsx`].filter((each) => known.has(each)))] as const;
+    }),
+  );
+  const done = new Set<string>();
+  const cycles: string[] = [];
+  const visit = (file: string, way: readonly string[]): void => {
+    if (way.includes(file))
+      return void cycles.push([...way.slice(way.indexOf(file)), file].map((each) => relative(root, each)).join(' > '));
+    if (done.has(file)) return;
+    for (const each of needs.get(file) ?? []) visit(each, [...way, file]);
+    done.add(file);
+  };
+  for (const file of files) visit(file, []);
+  expect(needs.size).toBeGreaterThan(200);
+  expect(cycles).toEqual([]);
+});
+
 test('the core imports no package but yaml, zod and papaparse, and nothing of Node', () => {
   const packages = files
     .filter((each) => each.includes('/core/src/'))

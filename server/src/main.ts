@@ -2,11 +2,11 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { pino, type Logger } from 'pino';
-import { createApp } from './app';
+import { createApp } from './http/app';
 import { startChecker } from './checking/checker';
-import { DatabaseProblem, openDatabase, type Database } from './database';
+import { DatabaseProblem, openDatabase, type Database } from './database/database';
 import { createDocumentStore } from './documents/store';
-import { seed } from './seed';
+import { seed } from './documents/seed';
 
 const root = process.env.ZETTAK_ROOT ?? process.cwd();
 const host = process.env.ZETTAK_HOST ?? '127.0.0.1';

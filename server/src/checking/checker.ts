@@ -1,7 +1,7 @@
 /** Reads machines away from the thread that answers requests, so that one large document keeps nobody else waiting. */
 import { Piscina } from 'piscina';
 import type { Problem } from '@zettak/core/text/diagnostic';
-import { HttpProblem } from '../problem';
+import { HttpProblem } from '../http/problem';
 import type { MachineTexts } from './machineErrors';
 
 export interface Checker {

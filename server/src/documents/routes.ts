@@ -3,7 +3,7 @@ import { Router } from 'express';
 import { draftChange, newDocument, newVersion } from '@zettak/api/documents';
 import { courseKinds, type CourseKind, type Kind } from '@zettak/api/kinds';
 import type { Checker } from '../checking/checker';
-import { HttpProblem, readBody } from '../problem';
+import { HttpProblem, readBody } from '../http/problem';
 import type { DocumentStore } from './store';
 
 /** Paths of all kinds of documents; problems of the store become problem+json. */

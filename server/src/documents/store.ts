@@ -2,8 +2,8 @@
 import { and, asc, desc, eq, like, or, sql } from 'drizzle-orm';
 import type { DocumentDetail, DocumentSummary, DraftChange, NewDocument, VersionDetail } from '@zettak/api/documents';
 import type { CourseKind, Kind } from '@zettak/api/kinds';
-import type { Database } from '../database';
-import { documents, versions } from '../schema';
+import type { Database } from '../database/database';
+import { documents, versions } from '../database/schema';
 
 export type Clock = () => Date;
 

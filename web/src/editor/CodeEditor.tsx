@@ -6,6 +6,7 @@ import { highlightSelectionMatches, search, searchKeymap } from '@codemirror/sea
 import { EditorState, type Extension } from '@codemirror/state';
 import { drawSelection, EditorView, highlightSpecialChars, keymap } from '@codemirror/view';
 import { useEffect, useRef } from 'react';
+import { tabMemory } from '../app/preferences';
 
 interface Parts {
   readonly text: string;
@@ -19,13 +20,13 @@ interface Parts {
   readonly onView: (view: EditorView | undefined) => void;
 }
 
-const undoKey = (name: string): string => `zettak.undo.${name}`;
+const undoName = (name: string): string => `undo.${name}`;
 const fields = { history: historyField };
 
 /** The state as it was left, where its text is still the present one. */
 function startState(text: string, name: string, extensions: Extension): EditorState {
   try {
-    const kept = JSON.parse(sessionStorage.getItem(undoKey(name)) ?? 'null') as { doc?: string } | null;
+    const kept = JSON.parse(tabMemory.kept(undoName(name)) ?? 'null') as { doc?: string } | null;
     if (kept?.doc === text) return EditorState.fromJSON(kept, { extensions }, fields);
   } catch {
     // Nothing kept that can be read: a fresh state does.
@@ -63,11 +64,8 @@ export function CodeEditor({ text, taken, name, label, extensions, onChange, onV
     const view = new EditorView({ state: startState(text, name, [basics, extensions]), parent: place.current! });
     onView(view);
     const keep = (): void => {
-      try {
-        sessionStorage.setItem(undoKey(name), JSON.stringify(view.state.toJSON(fields)));
-      } catch {
-        // No room: undo then ends at the reload.
-      }
+      // Without room undo ends at the reload.
+      tabMemory.keep(undoName(name), JSON.stringify(view.state.toJSON(fields)));
     };
     window.addEventListener('pagehide', keep);
     return () => {

@@ -12,6 +12,7 @@ import { Draft, type SaveState } from '../documents/drafts';
 import { ConflictBar, SaveMark } from '../documents/SaveMark';
 import { EditorHandle } from '../editor/handle';
 import { engine } from '../session/engine';
+import { Boundary } from '../ui/Boundary';
 import { Button } from '../ui/Button';
 import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { DocumentEditor } from './DocumentEditor';
@@ -122,9 +123,13 @@ export function Workshop({ document, duplicate }: { document: DocumentDetail; du
           </Button>
         </PanelHead>
         <ConflictBar state={saveState} draft={draft} take={(theirs) => (setText(theirs), setTaken((each) => each + 1))} />
-        {draft && <DocumentEditor {...{ text, taken, check, change, save, editor }} name={`machine.${document.id}`} />}
+        <Boundary what="The document">
+          {draft && <DocumentEditor {...{ text, taken, check, change, save, editor }} name={`machine.${document.id}`} />}
+        </Boundary>
       </Panel>
-      <Findings {...{ check, errors, editor }} />
+      <Boundary what="What the machine amounts to">
+        <Findings {...{ check, errors, editor }} />
+      </Boundary>
     </Grid>
   );
 }

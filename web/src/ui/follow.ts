@@ -7,9 +7,6 @@ interface Wanted {
   readonly across: boolean;
 }
 
-const wanted = new Map<Element, Wanted[]>();
-let asked = false;
-
 /** Runs `act` once the page has been painted; in a page that nobody sees, soon. */
 export function afterPaint(act: () => void): void {
   if (document.hidden) return void setTimeout(act, 100);
@@ -24,22 +21,31 @@ export function follow(scroller: Element | null | undefined, ...finds: readonly 
 /** Brings one element into the middle of its row. */
 export const followAcross = (scroller: Element | null | undefined, find: Wanted['find']): void => keepInView(scroller, [find], true);
 
-function keepInView(scroller: Element | null | undefined, finds: readonly Wanted['find'][], across: boolean): void {
-  if (!scroller) return;
-  wanted.set(
-    scroller,
-    finds.toReversed().map((find) => ({ find, across })),
-  );
-  if (asked) return;
-  asked = true;
-  afterPaint(() => {
-    asked = false;
-    const now = [...wanted];
-    wanted.clear();
+/** What is to be brought into view after the next paint, by scroller. */
+class Follower {
+  private readonly wanted = new Map<Element, readonly Wanted[]>();
+
+  want(scroller: Element, list: readonly Wanted[]): void {
+    if (this.wanted.size === 0) afterPaint(() => this.move());
+    this.wanted.set(scroller, list);
+  }
+
+  private move(): void {
+    const now = [...this.wanted];
+    this.wanted.clear();
     // All is read before anything is moved.
     const moves = now.map(([element, list]) => moveOf(element, list));
     for (const move of moves) move?.();
-  });
+  }
+}
+const follower = new Follower();
+
+function keepInView(scroller: Element | null | undefined, finds: readonly Wanted['find'][], across: boolean): void {
+  if (!scroller) return;
+  follower.want(
+    scroller,
+    finds.toReversed().map((find) => ({ find, across })),
+  );
 }
 
 function moveOf(scroller: Element, list: readonly Wanted[]): (() => void) | undefined {

@@ -4,9 +4,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Sqlite from 'libsql';
 import { DatabaseProblem, openDatabase } from './database';
-import { createDocumentStore, type DocumentStore } from './documents/store';
+import { createDocumentStore, type DocumentStore } from '../documents/store';
 
-const root = join(__dirname, '../..');
+const root = join(__dirname, '../../..');
 const migrations = join(root, 'server/drizzle');
 const folder = mkdtempSync(join(tmpdir(), 'zettak-database-'));
 afterAll(() => rmSync(folder, { recursive: true }));

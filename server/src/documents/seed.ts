@@ -2,7 +2,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { z } from 'zod';
-import type { DocumentStore } from './documents/store';
+import type { DocumentStore } from './store';
 
 const files = z.array(z.object({ file: z.string(), name: z.string() }));
 const course = z.array(

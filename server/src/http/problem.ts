@@ -1,8 +1,8 @@
 /** Errors as application/problem+json (RFC 9457): what went wrong, in a sentence, with its status. */
 import type { ErrorRequestHandler, Response } from 'express';
 import { z } from 'zod';
-import { DatabaseProblem } from './database';
-import { StoreProblem } from './documents/store';
+import { DatabaseProblem } from '../database/database';
+import { StoreProblem } from '../documents/store';
 
 const TITLES: Readonly<Record<number, string>> = {
   400: 'The request cannot be read',

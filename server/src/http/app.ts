@@ -7,9 +7,9 @@ import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { kinds } from '@zettak/api/kinds';
-import type { Checker } from './checking/checker';
-import { documentRoutes } from './documents/routes';
-import type { DocumentStore } from './documents/store';
+import type { Checker } from '../checking/checker';
+import { documentRoutes } from '../documents/routes';
+import type { DocumentStore } from '../documents/store';
 import { HttpProblem, problemHandler, sendProblem } from './problem';
 
 export interface AppParts {
