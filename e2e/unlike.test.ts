@@ -34,9 +34,10 @@ test('traps through memory are stepped like any other code, with the names of th
   await press(page, 'ArrowRight', '.', '.', '.');
   await press(page, '.', '.', '.');
   await until(page, byId('sentence'), /The trap went to system\.sayText; it will come back to/);
-  // What comes next is in sight in memory too, below the head of the table.
+  // What the next tick reads is in sight in memory too, below the head of the table.
+  await press(page, '.', '.');
   await page.waitForFunction(() => {
-    const [cell, head, outer] = ['.memory td.next', '.memory thead th', '.memory'].map((each) =>
+    const [cell, head, outer] = ['.memory td.read', '.memory thead th', '.memory'].map((each) =>
       document.querySelector(each)?.getBoundingClientRect(),
     );
     return cell && cell.top >= head!.bottom - 1 && cell.bottom <= outer!.bottom;

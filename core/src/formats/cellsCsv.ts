@@ -2,6 +2,7 @@
 import type { Machine } from '../machine/model/machine';
 import { csvRow, readCsv } from './csv';
 import { refusalOf, type FormatProblem } from './image';
+import { itemAt } from '../text/itemAt';
 
 export interface ImageEntry {
   readonly space: number;
@@ -16,7 +17,7 @@ export function writeCellsCsv(machine: Machine, cells: readonly ImageEntry[]): s
   const rows = cells
     .toSorted((a, b) => a.space - b.space || a.address - b.address)
     .map(({ space, address, value }) => {
-      const { name, cells: size } = machine.spaces[space]!;
+      const { name, cells: size } = itemAt(machine.spaces, space);
       return [name, Math.floor(address / size), address % size, value];
     });
   return [HEADER, ...rows].map(csvRow).join('');

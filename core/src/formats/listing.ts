@@ -2,6 +2,7 @@
 import type { Program, ProgramSymbol, Row } from '../image/program';
 import type { Machine } from '../machine/model/machine';
 import { digitsIn, shownDigits } from '../text/number';
+import { itemAt } from '../text/itemAt';
 
 export interface ListingLine {
   /** Counts from 1, in the program or in the part. */
@@ -27,7 +28,7 @@ export function listingOf(machine: Machine, program: Program): ListingLine[] {
   const ends = new Map(program.routines.map((each) => [`${each.part ?? ''}:${each.end}`, each]));
   const lineOf = (row: Row, source: string): ListingLine => {
     const space = row.space ?? machine.programSpace;
-    const { cells } = machine.spaces[space]!;
+    const { cells } = itemAt(machine.spaces, space);
     const key = `${row.part ?? ''}:${row.line}`;
     const border = begins.has(key) ? ('begin' as const) : ends.has(key) ? ('end' as const) : undefined;
     const routine = row.routine ?? (begins.get(key) ?? ends.get(key))?.name;
@@ -66,12 +67,12 @@ export function listingText(machine: Machine, program: Program, layout: ListingL
   const { radix } = machine;
   const several = machine.spaces.length > 1;
   const address = (line: ListingLine, offset: number): string => {
-    const { name, addressWidth, banks } = machine.spaces[line.space]!;
+    const { name, addressWidth, banks } = itemAt(machine.spaces, line.space);
     const bank = banks > 1 ? `${line.bank}:` : '';
     return `${several ? `${name} ` : ''}${bank}${shownDigits(line.address! + offset, addressWidth, radix)}`;
   };
   const wordsText = (line: ListingLine, words: readonly number[]): string =>
-    words.map((each) => shownDigits(each, machine.spaces[line.space]!.width, radix)).join(' ');
+    words.map((each) => shownDigits(each, itemAt(machine.spaces, line.space).width, radix)).join(' ');
   const rows: (readonly [place: string, words: string, line: string, source: string])[] = [];
   const numbers = Math.max(...lines.map((each) => String(each.line).length), 1);
   for (const line of lines) {
@@ -94,9 +95,9 @@ export function listingText(machine: Machine, program: Program, layout: ListingL
       rows.push([address(one, 0), wordsText(one, each.words), '', `  = ${each.text}`]);
     }
   }
-  const widths = [0, 1].map((column) => Math.max(...rows.map((row) => row[column]!.length), 4));
+  const widths = [0, 1].map((column) => Math.max(...rows.map((row) => itemAt(row, column).length), 4));
   const text = rows.map(([place, words, line, source]) =>
-    `${place.padEnd(widths[0]!)}  ${words.padEnd(widths[1]!)}  ${line.padStart(numbers + 1)}  ${source}`.trimEnd(),
+    `${place.padEnd(itemAt(widths, 0))}  ${words.padEnd(itemAt(widths, 1))}  ${line.padStart(numbers + 1)}  ${source}`.trimEnd(),
   );
   return [...text, ''].join('\n');
 }
@@ -109,7 +110,7 @@ export function symbolsText(machine: Machine, program: Program): string {
   const { radix, spaces, programSpace } = machine;
   const value = (each: ProgramSymbol): string => {
     if (each.kind === 'constant') return `= ${each.value}`;
-    const { addressWidth, name } = spaces[each.space ?? programSpace]!;
+    const { addressWidth, name } = itemAt(spaces, each.space ?? programSpace);
     const digits = shownDigits(each.value, Math.max(addressWidth, digitsIn(each.value, radix)), radix);
     return spaces.length > 1 ? `${name} ${digits}` : digits;
   };

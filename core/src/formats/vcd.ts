@@ -1,4 +1,5 @@
 /** Value change dump, the four-state format of IEEE 1364-2005, clause 18: what waveform viewers read. */
+import { itemAt } from '../text/itemAt';
 
 export interface Signal {
   readonly name: string;
@@ -59,7 +60,7 @@ export class VcdWriter {
 
   private change(at: number, value: number): string {
     const bits = value.toString(2);
-    return this.signals[at]!.width === 1 ? `${bits}${identifierOf(at)}` : `b${bits} ${identifierOf(at)}`;
+    return itemAt(this.signals, at).width === 1 ? `${bits}${identifierOf(at)}` : `b${bits} ${identifierOf(at)}`;
   }
 
   /** The file; the last tick lasts one unit. */

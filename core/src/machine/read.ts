@@ -22,6 +22,7 @@ import { slipIn, slipOfTheWhole } from './document/slips';
 import { addProblem, fitting, indexIn, report, widthFor, type DocumentReading } from './resolve/reading';
 import { resolveWords } from './resolve/words';
 import { derive, readYaml, type Path } from './document/yaml';
+import { itemAt } from '../text/itemAt';
 
 export interface MachineReading {
   /** Undefined exactly when `problems` holds an error. */
@@ -119,7 +120,7 @@ function resolve(reading: DocumentReading): Machine | undefined {
   const formats = resolveFormats(reading, program.width, arrays);
   if (programCounter === undefined || instructionRegister === undefined) return undefined;
   const slots = instructionSlots(reading, registers, program.width);
-  checkSlots(reading, { slots: slots.length, formats, register: registers[instructionRegister]!, cell: program.width });
+  checkSlots(reading, { slots: slots.length, formats, register: itemAt(registers, instructionRegister), cell: program.width });
   const { flags, meanings } = resolveFlags(reading, devices);
   const names = namesOf(reading, [
     ...registers.map((each, register): Named => [
@@ -129,7 +130,7 @@ function resolve(reading: DocumentReading): Machine | undefined {
     ]),
     ...arrays.map((each): Named => [['registers', each.name], each.name, { ...each, kind: 'array' }]),
     ...composites.map(({ name, value, target, width }): Named => [['registers', name], name, { kind: 'several', value, target, width }]),
-    ...meanings.map((meaning, at): Named => [['flags', flags[at]!.name], flags[at]!.name, meaning]),
+    ...meanings.map((meaning, at): Named => [['flags', itemAt(flags, at).name], itemAt(flags, at).name, meaning]),
     ...spaces.map((each, space): Named => [
       ['spaces', each.name],
       each.name,
@@ -239,7 +240,7 @@ function resolveFlags(reading: DocumentReading, devices: readonly Device[]): { f
   for (const [name, entry] of Object.entries(reading.document.flags ?? {})) {
     const path = ['flags', name];
     const given = (['rule', 'formula', 'line'] as const).filter((each) => entry[each] !== undefined);
-    if (given.length > 1) report(reading, [...path, given[1]!], { code: 'one-of', keys: given });
+    if (given.length > 1) report(reading, [...path, itemAt(given, 1)], { code: 'one-of', keys: given });
     const line = entry.line === undefined ? undefined : lineOf(reading, [...path, 'line'], entry.line, devices);
     const formula = entry.formula === undefined ? undefined : formulaOf(reading, [...path, 'formula']);
     const shared = { noBorrow: entry.subtract === 'no borrow', into: entry.into ?? into, odd: entry.ones === 'odd' };
@@ -273,7 +274,7 @@ function lineOf(
     'device',
   );
   if (device === undefined) return undefined;
-  const lines = devices[device]!.lines;
+  const lines = itemAt(devices, device).lines;
   const at = indexIn(reading, path, more === undefined ? (line ?? '') : text, [...lines.keys()], 'line');
   return at === undefined ? undefined : { device, bit: lines.get(line!)! };
 }

@@ -11,6 +11,7 @@ import { handView } from './handView';
 import { refusedQueue, type Run } from './run';
 import type { Entry, HandView } from './protocol';
 import type { Texts } from './texts';
+import { itemAt } from '../text/itemAt';
 
 interface HandCell {
   readonly space: number;
@@ -48,7 +49,7 @@ export class Hand {
       const latch = deviceLatch(machine, device, 'value');
       const planned = runner.state.plans.some((each) => each.device === device && each.latch === 'value');
       if (kind === 'switches' && !planned && runner.state.latches[latch] !== before.latches[latch])
-        runner.timeline.edit({ kind: 'latch', latch, value: before.latches[latch]! });
+        runner.timeline.edit({ kind: 'latch', latch, value: itemAt(before.latches, latch) });
     });
   }
 
@@ -82,7 +83,7 @@ export class Hand {
     const device = machine?.devices.findIndex((each) => each.name === name && each.kind === 'switches') ?? -1;
     if (!current || !machine || device === -1) return;
     const latch = deviceLatch(machine, device, 'value');
-    current.runner.timeline.edit({ kind: 'latch', latch, value: value % power(machine.radix, machine.devices[device]!.width) });
+    current.runner.timeline.edit({ kind: 'latch', latch, value: value % power(machine.radix, itemAt(machine.devices, device).width) });
     this.run.publish();
   }
 
@@ -106,7 +107,7 @@ export class Hand {
     const image = [...(program.system?.cells ?? []), ...program.cells];
     for (const { space, address } of this.cells.values()) {
       const loaded = image.findLast((each) => each.space === space && each.address === address);
-      const put = loaded ? { value: loaded.value, mark: LOADED } : { value: machine.spaces[space]!.fill, mark: NEVER };
+      const put = loaded ? { value: loaded.value, mark: LOADED } : { value: itemAt(machine.spaces, space).fill, mark: NEVER };
       runner.timeline.edit({ kind: 'cell', space, address, ...put });
     }
     this.cells.clear();
@@ -136,10 +137,13 @@ export class Hand {
     if (state.control.step !== 0) return { refused: 'Finish the instruction under way first (→).', column: 1 };
     if (state.control.halted) return { refused: 'The machine has halted. Go back or start over first.', column: 1 };
     const { programSpace: space, programCounter } = machine;
-    const address = state.registers[programCounter]!;
+    const address = itemAt(state.registers, programCounter);
     const made = assembleOne(machine, text, { address, program });
     if ('problem' in made) return { refused: made.problem.sentence, column: made.problem.column };
-    const before = made.cells.map((_, at) => ({ value: state.spaces[space]![address + at]!, mark: state.marks[space]![address + at]! }));
+    const before = made.cells.map((_, at) => ({
+      value: itemAt(itemAt(state.spaces, space), address + at),
+      mark: itemAt(itemAt(state.marks, space), address + at),
+    }));
     made.cells.forEach((value, at) => runner.timeline.edit({ kind: 'cell', space, address: address + at, value, mark: BY_HAND }));
     this.run.instruction();
     before.forEach((each, at) => runner.timeline.edit({ kind: 'cell', space, address: address + at, ...each }));

@@ -6,6 +6,7 @@ import { indexOf, type Program } from '../image/program';
 import { decode } from '../machine/model/encode';
 import { programSpaceOf, type Machine } from '../machine/model/machine';
 import type { HandRow, HandView } from './protocol';
+import { itemAt } from '../text/itemAt';
 
 export interface HandRequest {
   readonly machine: Machine;
@@ -18,8 +19,8 @@ export interface HandRequest {
 
 /** `count` cells from an address on, as far as there are any, and how far all of them agree with the program. */
 export function handView({ machine, state, program, from, count }: HandRequest): HandView {
-  const memory = state.spaces[machine.programSpace]!;
-  const marks = state.marks[machine.programSpace]!;
+  const memory = itemAt(state.spaces, machine.programSpace);
+  const marks = itemAt(state.marks, machine.programSpace);
   const { cells: size } = programSpaceOf(machine);
   const own = program?.cells.filter((each) => each.space === machine.programSpace) ?? [];
   const should = new Map(own.map((each) => [each.address, each.value]));
@@ -39,7 +40,7 @@ export function handView({ machine, state, program, from, count }: HandRequest):
     if (meaning) begins = address + meaning.cells;
     rows.push({
       address,
-      value: memory[address]!,
+      value: itemAt(memory, address),
       never: marks[address] === NEVER,
       byHand: marks[address] === BY_HAND,
       ...(should.has(address) && { should: should.get(address)! }),

@@ -14,6 +14,7 @@ import { Run } from './run';
 import { startOffers } from './startOffers';
 import { Texts } from './texts';
 import type { Loaded, MachineCheck, StartingOver, StartOffer, View } from './protocol';
+import { itemAt } from '../text/itemAt';
 
 interface Loading {
   readonly clear: boolean;
@@ -76,7 +77,7 @@ export class Session {
     this.hand.forget();
     const { machine } = check;
     this.run.useMachine(machine);
-    this.run.begin(emptyProgram(machine.registers[machine.programCounter]!.start, systemOf(machine)?.program), {});
+    this.run.begin(emptyProgram(itemAt(machine.registers, machine.programCounter).start, systemOf(machine)?.program), {});
     return check;
   }
 

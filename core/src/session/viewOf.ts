@@ -13,6 +13,7 @@ import { explainFlag } from '../engine/tell/why';
 import { indexOf } from '../image/program';
 import { decodedLines, interesting, phaseTicks, upcoming, wakeEntries, wanted } from './viewParts';
 import type { BreakState, OpenCall, ShownDevice, StatusKind, View, Where } from './protocol';
+import { itemAt } from '../text/itemAt';
 
 export interface Shown {
   readonly runner: Runner;
@@ -61,11 +62,11 @@ export function viewOf(shown: Shown): View {
     ...((unfinished?.kind === 'over' || unfinished?.kind === 'out') && { unfinished: unfinished.kind }),
     registers: [...state.registers],
     flags: flagValues(machine, state),
-    spaces: state.spaces.map((each, at) => ({ cells: each.slice(), marks: state.marks[at]!.slice() })),
+    spaces: state.spaces.map((each, at) => ({ cells: each.slice(), marks: itemAt(state.marks, at).slice() })),
     composites: machine.composites.map((each) => compositeValue(machine, state, each)),
     devices: machine.devices.map((_, device) => deviceOf(runner, device)),
     ...(executing && { executing }),
-    next: where(runner, state.registers[machine.programCounter]!),
+    next: where(runner, itemAt(state.registers, machine.programCounter)),
     ...(last && { last }),
     lastSentence: lastSentence(telling, shown),
     ...(preview && { coming: preview.report }),
@@ -86,8 +87,8 @@ export function viewOf(shown: Shown): View {
 }
 
 function deviceOf({ machine, state }: Runner, device: number): ShownDevice {
-  const { name, title, kind, width, lines } = machine.devices[device]!;
-  const latch = (which: Parameters<typeof deviceLatch>[2]): number => state.latches[deviceLatch(machine, device, which)]!;
+  const { name, title, kind, width, lines } = itemAt(machine.devices, device);
+  const latch = (which: Parameters<typeof deviceLatch>[2]): number => itemAt(state.latches, deviceLatch(machine, device, which));
   const plans = state.plans.filter((each) => each.device === device);
   return {
     ...{ name, title, kind, width, lines: [...lines], value: latch('value') },
@@ -149,7 +150,7 @@ function whileRunning(telling: Telling, { runner, goal }: Shown): { status: Stat
   const ticks = telling.state.control.ticks.toLocaleString('en-US');
   const { loop } = runner;
   if (!loop) return { status: 'running', sentence: `Running${underWay(telling, goal)}, tick ${ticks}` };
-  const polled = runner.changeable(loop).map((each) => telling.machine.devices[each]!.name);
+  const polled = runner.changeable(loop).map((each) => itemAt(telling.machine.devices, each).name);
   if (polled.length > 0) return { status: 'idle', sentence: `Idle: polling ${polled.join(' and ')}, tick ${ticks}` };
   const asked = polledNames(telling, loop);
   if (asked) return { status: 'running', sentence: `Never halts by itself: waiting on ${asked}` };

@@ -9,12 +9,13 @@ import { decode } from '../machine/model/encode';
 import { programSpaceOf, type Machine } from '../machine/model/machine';
 import { power, shownDigits, shownNumber } from '../text/number';
 import type { PhaseTick, View, WakeEntry } from './protocol';
+import { itemAt } from '../text/itemAt';
 
 const WAKE_ENTRIES = 60;
 
 /** Who waits for what, in words. */
 export function wanted(machine: Machine, { service, awaited }: TickReport): View['waiting'] {
-  if (awaited !== undefined) return { who: machine.devices[awaited]!.name, what: 'is waited for' };
+  if (awaited !== undefined) return { who: itemAt(machine.devices, awaited).name, what: 'is waited for' };
   const register = service?.register === undefined ? undefined : machine.registers[service.register];
   const who = service?.trap ?? '';
   if (service?.kind === 'read line') return { who, what: 'wants a line of text' };
@@ -47,12 +48,12 @@ export function decodedLines(machine: Machine, runner: Runner): string[] {
   const { state, last } = runner.timeline;
   const form = state.control.form ?? (last?.form === undefined ? undefined : machine.forms[last.form]);
   if (!form || last?.part === 'first') return [];
-  const cells = state.spaces[machine.programSpace]!;
+  const cells = itemAt(state.spaces, machine.programSpace);
   const { here } = state.control;
   const decoded = decode(machine, (offset) => cells[here + offset], here);
   if ('refused' in decoded || decoded.form !== form) return [];
   const operands = decoded.operands.map(({ field, value }) => `${fieldText(machine, field, value).replace(/^0x/, '')} = ${field.name}`);
-  return [`${digitsOf(machine, cells[here]!, programSpaceOf(machine).width)} = ${form.mnemonic}`, ...operands];
+  return [`${digitsOf(machine, itemAt(cells, here), programSpaceOf(machine).width)} = ${form.mnemonic}`, ...operands];
 }
 
 /** Remembered instructions around the present one, oldest first, sixty before it at most. */
@@ -63,17 +64,17 @@ export function wakeEntries({ machine, program, state }: Telling, runner: Runner
     if (record.before.step === 0 || groups.length === 0) groups.push([]);
     groups.at(-1)!.push(record);
   }
-  const present = groups.findLastIndex((each) => each[0]!.before.ticks < Math.max(1, runner.ticks));
+  const present = groups.findLastIndex((each) => itemAt(each, 0).before.ticks < Math.max(1, runner.ticks));
   const first = Math.max(0, present - WAKE_ENTRIES);
   return groups.slice(first, present + WAKE_ENTRIES / 2).map((group) => {
-    const { here } = group[0]!.report;
+    const { here } = itemAt(group, 0).report;
     return {
-      from: group[0]!.before.ticks,
+      from: itemAt(group, 0).before.ticks,
       address: here,
       text: instructionAt(machine, program, state, here) ?? 'no instruction',
       ticks: group.map(({ report }) => ({ tick: report.tick, phase: report.phase, text: report.text || 'decode' })),
       outcome: outcomeOf(machine, group),
-      printed: runner.breaks.printed(group[0]!.report.tick, group.at(-1)!.report.tick).map((each) => printedText(machine, each)),
+      printed: runner.breaks.printed(itemAt(group, 0).report.tick, group.at(-1)!.report.tick).map((each) => printedText(machine, each)),
     };
   });
 }
@@ -92,10 +93,10 @@ function outcomeOf(machine: Machine, group: readonly TickRecord[]): string {
     for (const { target, value, width } of report.transfers) {
       if (target.kind === 'cell') written.set(cellKey(machine, target), digitsOf(machine, value, width));
       if (target.kind !== 'register') continue;
-      const register = machine.registers[target.register]!;
+      const register = itemAt(machine.registers, target.register);
       if (!quiet.has(register.role ?? '')) written.set(register.name, digitsOf(machine, value, width));
     }
-    for (const { flag, after } of report.flags) flags.set(machine.flags[flag]!.name, after);
+    for (const { flag, after } of report.flags) flags.set(itemAt(machine.flags, flag).name, after);
   }
   const set = [...flags].filter(([, value]) => value === 1).map(([name]) => name);
   const values = [...written].map(([name, value]) => `${name} ${value}`).join(' ');
@@ -103,7 +104,7 @@ function outcomeOf(machine: Machine, group: readonly TickRecord[]): string {
 }
 
 function cellKey(machine: Machine, { space, address }: { readonly space: number; readonly address: number }): string {
-  const { name, cells, banks, addressWidth } = machine.spaces[space]!;
+  const { name, cells, banks, addressWidth } = itemAt(machine.spaces, space);
   const bank = banks > 1 ? `${Math.floor(address / cells)}:` : '';
   return `${machine.spaces.length > 1 ? name : ''}[${bank}${shownDigits(address % cells, addressWidth, machine.radix)}]`;
 }
@@ -112,7 +113,7 @@ function cellKey(machine: Machine, { space, address }: { readonly space: number;
 export function upcoming({ machine, program, state }: Telling, runner: Runner): string[] {
   if (state.control.halted || runner.timeline.remembered.future.length > 0) return [];
   const texts: string[] = [];
-  let address = state.registers[machine.programCounter]!;
+  let address = itemAt(state.registers, machine.programCounter);
   if (state.control.step > 0) address = state.control.here + lengthAt(machine, state, state.control.here);
   while (texts.length < 3) {
     const text = instructionAt(machine, program, state, address);

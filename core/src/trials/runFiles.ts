@@ -16,6 +16,7 @@ import type { Program } from '../image/program';
 import type { Machine } from '../machine/model/machine';
 import { shownDigits } from '../text/number';
 import { runFileSchema, type RunFile } from './runFileSchema';
+import { itemAt } from '../text/itemAt';
 
 /** A place where two states differ. */
 export interface Difference {
@@ -39,7 +40,7 @@ export function runFileOf(runner: Runner, { machineText, kept, parts, note, devi
   const { machine, program } = runner;
   const cells = (kept?.spaces ?? []).flatMap((each, space) =>
     [...each.entries()].flatMap(([address, value]) =>
-      kept!.marks[space]![address] === 0 ? [] : [[space, address, value] as [number, number, number]],
+      itemAt(kept!.marks, space)[address] === 0 ? [] : [[space, address, value] as [number, number, number]],
     ),
   );
   return {
@@ -100,7 +101,7 @@ export function readRunFile(text: string, machine: Machine, machineText: string)
   for (const [space, address, value] of file.kept) {
     if (!keep.spaces[space] || address >= keep.spaces[space].length) return { refused: 'A cell of this run lies outside the memory.' };
     keep.spaces[space][address] = value;
-    keep.marks[space]![address] = 1;
+    itemAt(keep.marks, space)[address] = 1;
   }
   return {
     program,
@@ -124,14 +125,14 @@ export function differences({ program, machine: own, beginning, tick }: ReadRun,
     if (kept === now || found.length >= MOST_DIFFERENCES) return;
     found.push({ place, kept: shownDigits(kept, width, machine.radix), now: shownDigits(now, width, machine.radix) });
   };
-  machine.registers.forEach(({ name, width }, at) => compare(name, other.state.registers[at]!, state.registers[at]!, width));
+  machine.registers.forEach(({ name, width }, at) => compare(name, itemAt(other.state.registers, at), itemAt(state.registers, at), width));
   const [keptFlags, flags] = [flagValues(own, other.state), flagValues(machine, state)];
-  machine.flags.forEach(({ name }, at) => compare(name, keptFlags[at]!, flags[at]!, 1));
+  machine.flags.forEach(({ name }, at) => compare(name, itemAt(keptFlags, at), itemAt(flags, at), 1));
   for (let port = 0; port < (machine.ports?.count ?? 0); port++)
     compare(
       `${machine.ports!.name}[${port}]`,
-      other.state.latches[portLatch(port)]!,
-      state.latches[portLatch(port)]!,
+      itemAt(other.state.latches, portLatch(port)),
+      itemAt(state.latches, portLatch(port)),
       machine.ports!.width,
     );
   machine.devices.forEach(({ name, width }, device) => {
@@ -141,8 +142,8 @@ export function differences({ program, machine: own, beginning, tick }: ReadRun,
     compare(`${name} is ready`, ready(other.state, own), ready(state, machine), 1);
   });
   machine.spaces.forEach(({ width }, space) =>
-    state.spaces[space]!.forEach((now, address) => {
-      const kept = other.state.spaces[space]![address]!;
+    itemAt(state.spaces, space).forEach((now, address) => {
+      const kept = itemAt(itemAt(other.state.spaces, space), address);
       if (kept !== now) compare(placeName(machine, runner.program, { kind: 'cell', space, address }), kept, now, width);
     }),
   );
@@ -213,11 +214,13 @@ function ticksOf(kind: 'trace' | 'vcd', runner: Runner, places: readonly Watched
 function stateText({ machine, program, state, ticks }: Runner): string {
   const { radix } = machine;
   const lines = [`${machine.name}, after tick ${ticks}`, ''];
-  machine.registers.forEach(({ name, width }, at) => lines.push(`${name.padEnd(6)} ${shownDigits(state.registers[at]!, width, radix)}`));
+  machine.registers.forEach(({ name, width }, at) =>
+    lines.push(`${name.padEnd(6)} ${shownDigits(itemAt(state.registers, at), width, radix)}`),
+  );
   if (machine.flags.length > 0) lines.push('', machine.flags.map(({ name }, at) => `${name} ${flagValues(machine, state)[at]}`).join('  '));
   lines.push('');
   for (const { space, address, value } of cellsNow({ machine, state })) {
-    const { width, name } = machine.spaces[space]!;
+    const { width, name } = itemAt(machine.spaces, space);
     const where = machine.spaces.length > 1 ? `${name} ` : '';
     lines.push(
       `${where}${addressText(machine, address)}  ${shownDigits(value, width, radix)}  ${placeName(machine, program, { kind: 'cell', space, address })}`,

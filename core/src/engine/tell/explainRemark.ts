@@ -3,6 +3,7 @@ import { shownNumber } from '../../text/number';
 import type { RunRemark } from '../meaning/noticed';
 import { addressText, cellName, instructionAt, lineAt, placeName } from './names';
 import type { Telling } from './telling';
+import { itemAt } from '../../text/itemAt';
 
 /** One sentence, with the remedy where there is one. */
 export function explainRemark({ machine, program, state }: Telling, remark: RunRemark): string {
@@ -11,9 +12,9 @@ export function explainRemark({ machine, program, state }: Telling, remark: RunR
   const by = `${line}${instructionAt(machine, program, state, remark.here) ?? 'an instruction'} at ${addressText(machine, remark.here)}`;
   switch (remark.kind) {
     case 'link lost':
-      return `${by}: wrote over ${machine.registers[remark.register]!.name}, which held the only copy of the return address ${addressText(machine, remark.returnTo)}. Save it first.`;
+      return `${by}: wrote over ${itemAt(machine.registers, remark.register).name}, which held the only copy of the return address ${addressText(machine, remark.returnTo)}. Save it first.`;
     case 'kept changed': {
-      const { name, width } = machine.registers[remark.register]!;
+      const { name, width } = itemAt(machine.registers, remark.register);
       const shown = (value: number): string => shownNumber(value, width, machine.radix);
       return `${by}: returned with ${name} changed from ${shown(remark.before)} to ${shown(remark.after)}; a routine keeps it as it was.`;
     }

@@ -10,6 +10,7 @@ import type { Fault, TickReport } from '../meaning/report';
 import type { Goal, Stop } from '../control/runner';
 import { serviceSentence } from './serviceWords';
 import { count, plain, text, type Segment, type Telling } from './telling';
+import { itemAt } from '../../text/itemAt';
 
 /** Faults of a fetch: they name their own address, and no instruction was under way. */
 const FETCHING: ReadonlySet<string> = new Set(['undefined opcode', 'program counter outside', 'executing data', 'executing an empty cell']);
@@ -52,9 +53,11 @@ export function faultReason(telling: Telling, fault: Fault): Segment[] {
         text(`, past the end of ${programSpaceOf(machine).name}. ${walkedInto(program, fault.address)}`),
       ];
     case 'read-only':
-      return [text(`${cellName(machine, program, fault.space, fault.address)} of ${machine.spaces[fault.space]!.name} can only be read.`)];
+      return [
+        text(`${cellName(machine, program, fault.space, fault.address)} of ${itemAt(machine.spaces, fault.space).name} can only be read.`),
+      ];
     case 'stack limit': {
-      const { name, from, to } = machine.stacks[fault.stack]!;
+      const { name, from, to } = itemAt(machine.stacks, fault.stack);
       const why = fault.way === 'push' ? 'is full: nothing more can be pushed' : 'is empty: there is nothing to pop';
       const [first, last] = [from, to].map((each) => stackPlace(telling, fault.stack, each));
       return [text(`the stack ${name} ${why}. It lies from ${first} to ${last}.`)];
@@ -98,8 +101,8 @@ const number = ({ machine }: Telling, value: number): string =>
 
 /** A place of a stack: an address of its memory, or which of its registers. */
 function stackPlace({ machine }: Telling, stack: number, place: number): string {
-  const { space } = machine.stacks[stack]!;
-  return space === undefined ? String(place) : shownNumber(place, machine.spaces[space]!.addressWidth, machine.radix);
+  const { space } = itemAt(machine.stacks, stack);
+  return space === undefined ? String(place) : shownNumber(place, itemAt(machine.spaces, space).addressWidth, machine.radix);
 }
 
 /** “answers at port 5, where only lamps are attached”. */
@@ -120,7 +123,7 @@ function ranOut({ machine, program }: Telling, at: number): string {
 }
 
 function outsideOf({ machine }: Telling, { space, address, bank }: Fault & { kind: 'cell outside' }): string {
-  const { name, cells, banks, addressWidth } = machine.spaces[space]!;
+  const { name, cells, banks, addressWidth } = itemAt(machine.spaces, space);
   if (bank >= banks) return `${name} has ${banks} banks; there is no bank ${bank}.`;
   return `${shownNumber(address, addressWidth, machine.radix)} is past the end of ${name}, which has ${cells} cells.`;
 }
@@ -137,7 +140,7 @@ function walkedInto(program: Program | undefined, address: number): string {
 }
 
 function waitingSentence(telling: Telling, report: TickReport): string {
-  if (report.awaited !== undefined) return `Waits until ${telling.machine.devices[report.awaited]!.name} is ready.`;
+  if (report.awaited !== undefined) return `Waits until ${itemAt(telling.machine.devices, report.awaited).name} is ready.`;
   return plain(serviceSentence(telling, report, 'coming'));
 }
 
@@ -215,8 +218,8 @@ export function watchedName({ machine, program }: Telling, on: BreakOn): string 
     case 'write':
     case 'change': {
       const { place } = on;
-      if (place.kind === 'register') return machine.registers[place.register]!.name;
-      return place.kind === 'device' ? machine.devices[place.device]!.name : placeName(machine, program, place);
+      if (place.kind === 'register') return itemAt(machine.registers, place.register).name;
+      return place.kind === 'device' ? itemAt(machine.devices, place.device).name : placeName(machine, program, place);
     }
     default:
       return on satisfies never;
@@ -226,7 +229,7 @@ export function watchedName({ machine, program }: Telling, on: BreakOn): string 
 /** “at 0x10 to 0x16, lines 4 to 7”. */
 function between(telling: Telling, addresses: readonly number[]): string {
   const { machine } = telling;
-  const [first, last] = [addresses[0]!, addresses.at(-1)!];
+  const [first, last] = [itemAt(addresses, 0), addresses.at(-1)!];
   const [from, to] = [lineOf(telling, first), lineOf(telling, last)];
   const lines = from && to ? ` (${from === to ? from : `${from} to ${to}`})` : '';
   return first === last
@@ -237,7 +240,7 @@ function between(telling: Telling, addresses: readonly number[]): string {
 /** What the run asks in vain, or undefined: “LOCK, 2,500 polls”. */
 export function polledNames({ machine }: Telling, { polled }: Loop): string | undefined {
   if (polled.length === 0) return undefined;
-  return polled.map(({ device, times }) => `${machine.devices[device]!.name}, ${count(times, 'poll')}`).join(' and ');
+  return polled.map(({ device, times }) => `${itemAt(machine.devices, device).name}, ${count(times, 'poll')}`).join(' and ');
 }
 
 function neverHalts(telling: Telling, loop: Loop): string {
@@ -255,7 +258,7 @@ function routineName({ machine, program }: Telling, address: number): string {
 
 function reachedSentence(telling: Telling, goal: Goal): string {
   const { machine, state } = telling;
-  const at = state.registers[machine.programCounter]!;
+  const at = itemAt(state.registers, machine.programCounter);
   const where = lineOf(telling, at) ?? addressText(machine, at);
   switch (goal.kind) {
     case 'over':

@@ -6,16 +6,17 @@ import { programSpaceOf, type Field, type Machine } from '../../machine/model/ma
 import { digitsIn, shownDigits, shownNumber } from '../../text/number';
 import type { PlaceRef } from '../meaning/report';
 import type { State } from '../meaning/state';
+import { itemAt } from '../../text/itemAt';
 
 function decodedAt(machine: Machine, state: State, address: number): Decoded | undefined {
-  const cells = state.spaces[machine.programSpace]!;
+  const cells = itemAt(state.spaces, machine.programSpace);
   const decoded = decode(machine, (offset) => cells[address + offset], address);
   return 'refused' in decoded ? undefined : decoded;
 }
 
 /** The instruction at an address: as its source wrote it while its cells are as assembled, else decoded; or undefined. */
 export function instructionAt(machine: Machine, program: Program | undefined, state: State, address: number): string | undefined {
-  const cells = state.spaces[machine.programSpace]!;
+  const cells = itemAt(state.spaces, machine.programSpace);
   const row = program && indexOf(program).rowAt.get(address);
   const untouched = row?.address === address && row.words.every((word, at) => cells[address + at] === word);
   if (row?.text && untouched) return row.text;
@@ -67,7 +68,7 @@ export const lengthAt = (machine: Machine, state: State, address: number): numbe
 
 /** “DATA bank 2, cell 0x13, level”; the space only where there are several, the bank only where there are banks. */
 export function cellName(machine: Machine, program: Program | undefined, space: number, address: number): string {
-  const { name, banks, cells, addressWidth } = machine.spaces[space]!;
+  const { name, banks, cells, addressWidth } = itemAt(machine.spaces, space);
   const label = program && indexOf(program).labelIn(space === machine.programSpace ? undefined : space, address);
   if (label && machine.spaces.length === 1) return label;
   const bank = banks > 1 ? ` bank ${Math.floor(address / cells)},` : '';
@@ -79,13 +80,13 @@ export function cellName(machine: Machine, program: Program | undefined, space: 
 export function placeName(machine: Machine, program: Program | undefined, place: PlaceRef): string {
   switch (place.kind) {
     case 'register': {
-      const register = machine.registers[place.register]!;
+      const register = itemAt(machine.registers, place.register);
       if (place.low === 0 && place.high === register.width - 1) return register.name;
       const part = [...register.parts].find(([, each]) => each.high === place.high && each.low === place.low);
       return part ? `${register.name}.${part[0]}` : `${register.name}[${place.high}:${place.low}]`;
     }
     case 'flag':
-      return machine.flags[place.flag]!.name;
+      return itemAt(machine.flags, place.flag).name;
     case 'cell': {
       const at = machine.devices.find(({ data, status }) =>
         [data, status].some((each) => each && 'space' in each && each.space === place.space && each.address === place.address),
@@ -97,7 +98,7 @@ export function placeName(machine: Machine, program: Program | undefined, place:
       return `${machine.ports!.name} ${place.port}${at.length > 0 ? `, ${at.join(' and ')}` : ''}`;
     }
     case 'line': {
-      const device = machine.devices[place.device]!;
+      const device = itemAt(machine.devices, place.device);
       const line = [...device.lines].find(([, bit]) => bit === place.bit)?.[0];
       return `${device.name}.${line ?? place.bit}`;
     }

@@ -8,6 +8,7 @@ import type { FlagChange, MarkReport, ReadValue, TickReport, Transfer, Worked } 
 import { serviceSentence } from './serviceWords';
 import { explainFault, faultReason } from './explainStop';
 import { capital, name, text, type Segment, type Telling, type Tense } from './telling';
+import { itemAt } from '../../text/itemAt';
 
 export type { Segment, Telling } from './telling';
 
@@ -45,7 +46,7 @@ function rewording(telling: Telling, report: TickReport): Segment[] | undefined 
 }
 
 function lastOf({ machine: { words, forms } }: Telling, { form: index, at }: TickReport): Wording | undefined {
-  const form = forms[index!]!;
+  const form = itemAt(forms, index!);
   const own = form.schedule.filter((each) => each.part === 'execute' || each.part === 'enter');
   return at === own.length - 1 ? words.instructions.get(form.mnemonic) : undefined;
 }
@@ -64,18 +65,18 @@ function placeSegment({ machine, program, state }: Telling, report: TickReport, 
   switch (place.kind) {
     case 'register': {
       const change = report.transfers.find((each) => each.target.kind === 'register' && each.target.register === place.index);
-      const { width } = machine.registers[place.index]!;
+      const { width } = itemAt(machine.registers, place.index);
       const whole = change?.width === width;
-      const now = state.registers[place.index]!;
+      const now = itemAt(state.registers, place.index);
       return digits(whole ? (place.old ? change.before : change.value) : now, width);
     }
     case 'flag': {
       const change = report.flags.find((each) => each.flag === place.index);
-      return text(String(change ? (place.old ? change.before : change.after) : state.flags[place.index]!));
+      return text(String(change ? (place.old ? change.before : change.after) : itemAt(state.flags, place.index)));
     }
     case 'latch': {
       const { control } = state;
-      return digits([report.here, control.next, control.cause][place.index]!, programSpaceOf(machine).addressWidth);
+      return digits(itemAt([report.here, control.next, control.cause], place.index), programSpaceOf(machine).addressWidth);
     }
     case 'field': {
       const form = report.form === undefined ? undefined : machine.forms[report.form];
@@ -147,7 +148,7 @@ function straightSentence(telling: Telling, transfer: Transfer, target: string, 
 }
 
 const fromInstruction = (machine: Machine, { place, name: named }: ReadValue): boolean =>
-  place?.kind === 'register' && machine.registers[place.register]!.role === 'instruction' && named !== undefined;
+  place?.kind === 'register' && itemAt(machine.registers, place.register).role === 'instruction' && named !== undefined;
 
 /** “from level”, “from PC”, “from the address field”. */
 function readingWords({ machine, program }: Telling, reading: ReadValue, transfer: Transfer): Segment[] {
@@ -256,7 +257,7 @@ function conditionSentence(telling: Telling, { condition, transfers, part }: Tic
 }
 
 function waitSentence({ machine }: Telling, device: number, tense: Tense): Segment[] {
-  const { name: called } = machine.devices[device]!;
+  const { name: called } = itemAt(machine.devices, device);
   return tense === 'done' ? [name(called), text(' is ready.')] : [text('Waits until '), name(called), text(' is ready.')];
 }
 
@@ -283,7 +284,7 @@ function markSentence({ machine, program }: Telling, mark: MarkReport, tense: Te
     case 'pop':
       return [
         text(`One value ${mark.kind === 'push' ? 'more on' : 'less on'} the stack `),
-        name(machine.stacks[mark.stack]!.name),
+        name(itemAt(machine.stacks, mark.stack).name),
         text('.'),
       ];
     default:
@@ -297,7 +298,7 @@ function trappedSentence(telling: Telling, { trapped }: TickReport, tense: Tense
 }
 
 function flagSentence({ machine }: Telling, flags: readonly FlagChange[], tense: Tense): Segment[] {
-  const named = (each: FlagChange): string => machine.flags[each.flag]!.name;
+  const named = (each: FlagChange): string => itemAt(machine.flags, each.flag).name;
   const changed = flags
     .filter((each) => each.before !== each.after)
     .map((each) => `${named(each)} ${tense === 'done' ? 'became' : 'becomes'} ${each.after}`);

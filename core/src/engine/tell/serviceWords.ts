@@ -2,12 +2,13 @@
 import { shownDigits } from '../../text/number';
 import type { TickReport } from '../meaning/report';
 import { name, text, type Segment, type Telling, type Tense } from './telling';
+import { itemAt } from '../../text/itemAt';
 
 /** What a built-in service did, or is about to do. */
 export function serviceSentence({ machine }: Telling, { service }: TickReport, tense: Tense): Segment[] {
   const { kind, trap, value, register, output, number } = service!;
-  const into = register === undefined ? '' : machine.registers[register]!.name;
-  const width = register === undefined ? machine.wordWidth : machine.registers[register]!.width;
+  const into = register === undefined ? '' : itemAt(machine.registers, register).name;
+  const width = register === undefined ? machine.wordWidth : itemAt(machine.registers, register).width;
   const done = tense === 'done';
   const shown = (path: 'address' | 'data'): Segment =>
     value === undefined ? text('nothing') : { kind: path, text: shownDigits(value, width, machine.radix) };
@@ -19,7 +20,7 @@ export function serviceSentence({ machine }: Telling, { service }: TickReport, t
       const what = kind === 'read number' ? 'a number' : 'a character';
       if (value === undefined) return [...start, text(` waits for ${what}, which will go to ${into}.`)];
       const way = done ? [' took ', ' from the input queue and put it into '] : [' takes ', ' from the input queue and puts it into '];
-      return [...start, text(way[0]!), shown('data'), text(way[1]!), name(into), text('.')];
+      return [...start, text(itemAt(way, 0)), shown('data'), text(itemAt(way, 1)), name(into), text('.')];
     }
     case 'read line':
       if (value === undefined) return [...start, text(' waits for a line of text.')];

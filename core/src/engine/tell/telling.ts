@@ -2,6 +2,7 @@
 import type { Program } from '../../image/program';
 import type { Machine } from '../../machine/model/machine';
 import type { State } from '../meaning/state';
+import { itemAt } from '../../text/itemAt';
 
 /** A piece of a sentence. Values carry their tone, so that a screen can mark them. */
 export interface Segment {
@@ -24,4 +25,4 @@ export const plain = (segments: readonly Segment[]): string => segments.map((eac
 
 export const count = (number: number, noun: string): string => `${number.toLocaleString('en-US')} ${noun}${number === 1 ? '' : 's'}`;
 
-export const capital = (words: string): string => words[0]!.toUpperCase() + words.slice(1);
+export const capital = (words: string): string => itemAt(words, 0).toUpperCase() + words.slice(1);

@@ -11,6 +11,7 @@ import type { TickReport } from '../meaning/report';
 import type { Timeline } from '../timeline/timeline';
 import { readPlace } from '../watch/places';
 import { deviceLatch, portLatch, type State } from '../meaning/state';
+import { itemAt } from '../../text/itemAt';
 
 type Row = readonly (string | number)[];
 
@@ -37,7 +38,7 @@ const stateColumns = (machine: Machine, state: State): number[] => [
   ...state.registers,
   ...flagValues(machine, state),
   ...machine.composites.map((each) => compositeValue(machine, state, each)),
-  ...portsInUse(machine).map((port) => state.latches[portLatch(port)]!),
+  ...portsInUse(machine).map((port) => itemAt(state.latches, portLatch(port))),
   ...machine.devices.map((_, device) => deviceValue(machine, state, { device, part: 'data' })),
 ];
 
@@ -67,7 +68,7 @@ export function traceRow({ machine, program, state }: { machine: Machine; progra
     instructionAt(machine, program, state, report.here) ?? '',
     machine.phases[report.phase] ?? '',
     report.text || 'decode',
-    [...written, ...report.flags.map(({ flag, after }) => `${machine.flags[flag]!.name}=${after}`)].join(' '),
+    [...written, ...report.flags.map(({ flag, after }) => `${itemAt(machine.flags, flag).name}=${after}`)].join(' '),
     report.service?.output ?? '',
     ...stateColumns(machine, state),
   ];
@@ -116,9 +117,9 @@ export function signalsOf(machine: Machine, program: Program, chosen: readonly W
     ...machine.registers.map(({ name, width }, at): SignalSource => ({
       name,
       width: bitsFor(radix, width),
-      value: (state) => state.registers[at]!,
+      value: (state) => itemAt(state.registers, at),
     })),
-    ...machine.flags.map(({ name }, at): SignalSource => ({ name, width: 1, value: (state) => flagValues(machine, state)[at]! })),
+    ...machine.flags.map(({ name }, at): SignalSource => ({ name, width: 1, value: (state) => itemAt(flagValues(machine, state), at) })),
     {
       name: 'phase',
       width: Math.max(1, bitsFor(2, Math.ceil(Math.log2(machine.phases.length + 1)))),
@@ -132,22 +133,22 @@ function chosenSignal(machine: Machine, program: Program, place: WatchedPlace): 
   const { radix } = machine;
   if (place.kind === 'cell') {
     const { space, address } = place;
-    const width = bitsFor(radix, machine.spaces[space]!.width);
+    const width = bitsFor(radix, itemAt(machine.spaces, space).width);
     return [
       {
-        name: placeName(machine, program, place).replace(/^cell /, machine.spaces[space]!.name),
+        name: placeName(machine, program, place).replace(/^cell /, itemAt(machine.spaces, space).name),
         width,
-        value: (state) => state.spaces[space]![address]!,
+        value: (state) => itemAt(itemAt(state.spaces, space), address),
       },
     ];
   }
   if (place.kind === 'port') {
     const width = bitsFor(radix, machine.ports!.width);
-    return [{ name: `${machine.ports!.name}${place.port}`, width, value: (state) => state.latches[portLatch(place.port)]! }];
+    return [{ name: `${machine.ports!.name}${place.port}`, width, value: (state) => itemAt(state.latches, portLatch(place.port)) }];
   }
   if (place.kind !== 'device') return [];
-  const { name, width } = machine.devices[place.device]!;
-  return [{ name, width: bitsFor(radix, width), value: (state) => state.latches[deviceLatch(machine, place.device, 'value')]! }];
+  const { name, width } = itemAt(machine.devices, place.device);
+  return [{ name, width: bitsFor(radix, width), value: (state) => itemAt(state.latches, deviceLatch(machine, place.device, 'value')) }];
 }
 
 /** What the phase numbers of a dump mean. */
@@ -157,8 +158,8 @@ export const phaseComment = (machine: Machine): string =>
 /** Every cell that is not as power-on left it, with what it holds. */
 export function cellsNow({ machine, state }: Pick<Timeline, 'machine' | 'state'>): { space: number; address: number; value: number }[] {
   return machine.spaces.flatMap((_, space) =>
-    [...state.spaces[space]!.entries()].flatMap(([address, value]) =>
-      state.marks[space]![address] === 0 ? [] : [{ space, address, value }],
+    [...itemAt(state.spaces, space).entries()].flatMap(([address, value]) =>
+      itemAt(state.marks, space)[address] === 0 ? [] : [{ space, address, value }],
     ),
   );
 }

@@ -4,6 +4,7 @@ import { addressText, instructionAt } from './names';
 import type { FlagChange, TickReport, Worked } from '../meaning/report';
 import { TICK_BY_HAND } from '../meaning/state';
 import { capital, count, type Telling } from './telling';
+import { itemAt } from '../../text/itemAt';
 
 /** The digits of the rows are bits, or decimal digits with `hex` left empty. */
 export interface FlagReason {
@@ -24,11 +25,11 @@ export function explainFlag(
   why: { readonly report: TickReport; readonly change: FlagChange } | undefined,
 ): FlagReason {
   const { machine, program, state } = telling;
-  const { name: flagName } = machine.flags[flag]!;
-  const { line } = machine.flags[flag]!;
+  const { name: flagName } = itemAt(machine.flags, flag);
+  const { line } = itemAt(machine.flags, flag);
   if (line)
     return {
-      sentence: `${flagName} is a line of ${machine.devices[line.device]!.name}: it is read whenever it is asked for.`,
+      sentence: `${flagName} is a line of ${itemAt(machine.devices, line.device).name}: it is read whenever it is asked for.`,
       columns: [],
     };
   if (state.flagTicks[flag] === TICK_BY_HAND) return { sentence: `${flagName} = ${state.flags[flag]}: set by hand.`, columns: [] };
@@ -129,5 +130,5 @@ function carries({
   }
   const grouped = radix === 10 ? digits.slice(1) : digits.slice(1).replace(/(?!^)(?=(?:.{4})+$)/g, ' ');
   const word = operator === '+' ? 'carries' : 'borrows';
-  return [{ sign: digits[0]!, binary: grouped, hex: word, decimal: '', role: 'carry' }];
+  return [{ sign: itemAt(digits, 0), binary: grouped, hex: word, decimal: '', role: 'carry' }];
 }

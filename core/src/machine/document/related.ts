@@ -4,6 +4,7 @@ import { machineSchema } from './schema';
 import type { Related } from '../../text/diagnostic';
 import { placeAt, type Source, type Span } from '../../text/source';
 import type { MachineProblem } from './problems';
+import { itemAt } from '../../text/itemAt';
 
 /** At most ten places, none of them on the problem's own line. */
 export function relatedPlaces(source: Source, problem: MachineProblem): Related[] {
@@ -21,8 +22,8 @@ interface Cause {
 }
 
 function spanOfLine(source: Source, lines: readonly string[], number: number): Span {
-  const text = lines[number - 1]!;
-  const start = source.lineStarts[number - 1]! + (text.length - text.trimStart().length);
+  const text = itemAt(lines, number - 1);
+  const start = itemAt(source.lineStarts, number - 1) + (text.length - text.trimStart().length);
   return { start, end: start + Math.max(1, text.trim().length) };
 }
 
@@ -85,7 +86,7 @@ function defined(lines: readonly string[], word: string): Cause[] {
 }
 
 function before(lines: readonly string[], line: number, note: string): Cause[] {
-  for (let number = line - 1; number >= 1; number--) if (lines[number - 1]!.trim()) return [{ number, note }];
+  for (let number = line - 1; number >= 1; number--) if (itemAt(lines, number - 1).trim()) return [{ number, note }];
   return [];
 }
 
@@ -97,7 +98,7 @@ function near(lines: readonly string[], word: string): Cause[] {
   );
   const fields = nearest(
     word,
-    lines.flatMap((text) => [...text.matchAll(/([A-Za-z]\w*)(?:\[[\d:]+\])? \d/g)].map((each) => each[1]!)),
+    lines.flatMap((text) => [...text.matchAll(/([A-Za-z]\w*)(?:\[[\d:]+\])? \d/g)].map((each) => itemAt(each, 1))),
   );
   return [...found.slice(0, 4), ...(fields ? defined(lines, fields) : [])];
 }
@@ -152,13 +153,13 @@ function yamlCauses(lines: readonly string[], line: number, reason: string): Cau
   ];
   const open = earlier.findLastIndex((text) => unbalanced(text));
   const opened = earlier.findIndex((text) => unbalanced(text));
-  const key = keyOf(lines[line - 1]!);
+  const key = keyOf(itemAt(lines, line - 1));
   const twice = reason.includes('twice') ? earlier.findLastIndex((text) => keyOf(text) === key) : -1;
   const found = [twice, opened, open, ...odd].filter((at) => at >= 0).map((at) => ({ number: at + 1, note }));
   return [...found, ...[line - 1, line - 2, line + 1].map((number) => ({ number, note }))];
 }
 
-const keyOf = (text: string): string => text.trim().split(':')[0]!;
+const keyOf = (text: string): string => itemAt(text.trim().split(':'), 0);
 
 const TOP: ReadonlySet<string> = new Set(Object.keys(machineSchema.shape));
 
@@ -168,7 +169,7 @@ const beginsWrong = (text: string): boolean => (/^[^\s#]/.test(text) && !TOP.has
 /** More than one level in at once. */
 function steps(lines: readonly string[], at: number): boolean {
   const above = lines.slice(0, at).findLast((each) => each.trim());
-  return above !== undefined && indentOf(lines[at]!) > indentOf(above) && !/[:|>-]\s*(#.*)?$/.test(above);
+  return above !== undefined && indentOf(itemAt(lines, at)) > indentOf(above) && !/[:|>-]\s*(#.*)?$/.test(above);
 }
 
 function unbalanced(text: string): boolean {

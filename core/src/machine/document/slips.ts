@@ -6,6 +6,7 @@ import type { Mend } from '../../text/diagnostic';
 import type { Source, Span } from '../../text/source';
 import { machineSchema } from './schema';
 import type { DocumentProblem } from './problems';
+import { itemAt } from '../../text/itemAt';
 
 interface Line {
   /** From 0. */
@@ -26,7 +27,7 @@ export function slipOfTheWhole(source: Source, data: unknown): DocumentProblem |
   // A line with % speaks to YAML, before the document begins.
   const written = lines.filter((each) => each.bare !== '' && !(each.text.startsWith('%') && !each.inside));
   if (written.length === 0) return told(source, 0, 'the document is empty. Begin with “machine: NAME”, or with a ready machine');
-  const begun = written[0]!;
+  const begun = itemAt(written, 0);
   const second = lines.find((each) => each.at > begun.at && !each.inside && /^(---|\.\.\.)(\s|$)/.test(each.text));
   const more = second && lines.find((each) => each.at > second.at && each.bare !== '');
   if (second && more) {
@@ -42,9 +43,9 @@ export function slipOfTheWhole(source: Source, data: unknown): DocumentProblem |
   if (names.length > 1)
     return told(
       source,
-      names[1]!.at,
-      `the document begins a second time here: it stands in the text twice, first from line ${names[0]!.at + 1} on. Take out this line and all behind it`,
-      cut(source, names[1]!.at, 'Take out the second one'),
+      itemAt(names, 1).at,
+      `the document begins a second time here: it stands in the text twice, first from line ${itemAt(names, 0).at + 1} on. Take out this line and all behind it`,
+      cut(source, itemAt(names, 1).at, 'Take out the second one'),
     );
   const hasNames = typeof data === 'object' && data !== null && !Array.isArray(data);
   if (!hasNames && !written.some((each) => /^[A-Za-z][\w -]*:(\s|$)/.test(each.text)))
@@ -85,8 +86,8 @@ function withoutRemark(line: string): string {
 }
 
 const spanOf = (source: Source, at: number): Span => {
-  const start = source.lineStarts[at]!;
-  const line = source.text.slice(start).split('\n', 1)[0]!;
+  const start = itemAt(source.lineStarts, at);
+  const line = itemAt(source.text.slice(start).split('\n', 1), 0);
   const from = start + line.length - line.trimStart().length;
   return { start: from, end: Math.max(from + 1, start + line.trimEnd().length) };
 };
@@ -101,7 +102,7 @@ const told = (source: Source, at: number, reason: string, mend?: Mend): Document
 
 const cut = ({ text, lineStarts }: Source, at: number, title: string): Mend => ({
   title,
-  edits: [{ span: { start: lineStarts[at]!, end: text.length }, text: '' }],
+  edits: [{ span: { start: itemAt(lineStarts, at), end: text.length }, text: '' }],
 });
 
 const insert = (title: string, at: number, text: string): Mend => ({ title, edits: [{ span: { start: at, end: at }, text }] });
@@ -113,7 +114,7 @@ function tab(source: Source, lines: readonly Line[]): DocumentProblem | undefine
   if (!first) return undefined;
   const edits = found.map(({ at, text }) => {
     const blanks = /^[ \t]*/.exec(text)![0];
-    const start = source.lineStarts[at]!;
+    const start = itemAt(source.lineStarts, at);
     return { span: { start, end: start + blanks.length }, text: ' '.repeat(depthWanted(lines, at)) };
   });
   const others = found.length > 1 ? ` So do ${found.length - 1} more lines` : '';
@@ -142,7 +143,7 @@ function bracket(source: Source, lines: readonly Line[]): DocumentProblem | unde
       .toReversed()
       .map((each) => (each === '{' ? '}' : ']'))
       .join('');
-    const end = source.lineStarts[line.at]! + line.text.indexOf(line.bare) + line.bare.length;
+    const end = itemAt(source.lineStarts, line.at) + line.text.indexOf(line.bare) + line.bare.length;
     return told(source, line.at, `a closing “${closing}” is missing at the end of this line`, insert(`Write ${closing}`, end, closing));
   }
   return undefined;
@@ -168,8 +169,8 @@ function quote(source: Source, lines: readonly Line[]): DocumentProblem | undefi
     if (!found) continue;
     const later = lines.slice(at + 1).find((each) => each.bare !== '');
     if (later && !/^(- )?["']?[\w -]+["']?:/.test(later.bare)) continue;
-    const end = source.lineStarts[at]! + text.trimEnd().length;
-    return told(source, at, `a closing ${found[1]} is missing at the end of this line`, insert(`Write ${found[1]}`, end, found[1]!));
+    const end = itemAt(source.lineStarts, at) + text.trimEnd().length;
+    return told(source, at, `a closing ${found[1]} is missing at the end of this line`, insert(`Write ${found[1]}`, end, itemAt(found, 1)));
   }
   return undefined;
 }
@@ -192,7 +193,7 @@ function colon(source: Source, lines: readonly Line[]): DocumentProblem | undefi
         ? TOP.has(bare) || /\{/.test(bare)
         : lines.some((each) => each !== line && !each.inside && each.indent === indent && /^(- )?[\w -]+:/.test(each.bare));
     if (name === undefined || !usual) continue;
-    const end = source.lineStarts[at]! + text.indexOf(name) + name.length;
+    const end = itemAt(source.lineStarts, at) + text.indexOf(name) + name.length;
     return told(source, at, `a colon is missing behind “${name}”`, insert(`Write ${name}:`, end, ':'));
   }
   return undefined;
@@ -204,7 +205,7 @@ function hiddenName(source: Source, lines: readonly Line[]): DocumentProblem | u
     const name = inside ? undefined : /^\s*#\s?([A-Za-z][\w-]*(?: [A-Za-z]+)?):\s*$/.exec(text)?.[1];
     const next = lines.slice(at + 1).find((each) => each.text.trim() !== '');
     if (name === undefined || !next || next.indent <= text.indexOf('#')) continue;
-    const from = source.lineStarts[at]! + text.indexOf('#');
+    const from = itemAt(source.lineStarts, at) + text.indexOf('#');
     const mend = {
       title: `Write ${name}:`,
       edits: [{ span: { start: from, end: from + text.slice(text.indexOf('#')).length }, text: `${name}:` }],
@@ -223,10 +224,10 @@ function strayTick(source: Source, lines: readonly Line[]): DocumentProblem | un
     return !/^(- )?["']?\w[\w .-]*["']?:(\s|$)/.test(line.bare) && line.bare !== '';
   });
   if (index === -1) return undefined;
-  const found = written[index]!;
+  const found = itemAt(written, index);
   const head = lines.slice(0, found.at).findLast((each) => BLOCK.test(each.text))!;
   const neighbour = written.find((each) => each.inside && each.at > head.at && each.at < found.at);
-  const start = source.lineStarts[found.at]!;
+  const start = itemAt(source.lineStarts, found.at);
   const wanted = neighbour?.indent ?? written[index + 1]?.indent ?? head.indent + 2;
   const edits = [{ span: { start, end: start + found.indent }, text: ' '.repeat(Math.max(wanted, head.indent + 2)) }];
   return told(source, found.at, `this line stands too far left to belong to the text under “|” of line ${head.at + 1}`, {
@@ -242,7 +243,7 @@ function depth(source: Source, lines: readonly Line[]): DocumentProblem | undefi
   const keys = lines.filter((each) => !each.inside && /^["']?\w[\w -]*["']?:(\s|$)/.test(each.bare));
   const astray = partBesideInstructions(keys);
   if (astray) {
-    const name = astray.key.bare.split(':')[0]!;
+    const name = itemAt(astray.key.bare.split(':'), 0);
     return told(
       source,
       astray.key.at,
@@ -255,7 +256,7 @@ function depth(source: Source, lines: readonly Line[]): DocumentProblem | undefi
     if (/:$/.test(key.bare) || BLOCK.test(key.text) || !/:$/.test(parent.bare)) continue;
     // The one that is alone with its depth has slipped.
     const [slipped, other] = keys[index + 2]?.indent === key.indent ? [next, key] : [key, next];
-    const start = source.lineStarts[slipped.at]!;
+    const start = itemAt(source.lineStarts, slipped.at);
     const edits = [{ span: { start, end: start + slipped.indent }, text: ' '.repeat(other.indent) }];
     const reason = `this line stands further ${slipped === key ? 'right' : 'left'} than its neighbours`;
     return told(source, slipped.at, reason, { title: 'Move it beside its neighbours', edits });
@@ -268,10 +269,10 @@ function partBesideInstructions(keys: readonly Line[]): { readonly key: Line; re
   const first = keys[top + 1];
   if (top === -1 || !first || first.indent === 0) return undefined;
   const behind = keys.slice(top + 1);
-  const end = behind.findIndex((each) => each.indent === 0 && TOP.has(each.bare.split(':')[0]!));
+  const end = behind.findIndex((each) => each.indent === 0 && TOP.has(itemAt(each.bare.split(':'), 0)));
   const within = end === -1 ? behind : behind.slice(0, end);
-  const at = within.findIndex((each) => each.indent === first.indent && INNER.has(each.bare.split(':')[0]!) && each.bare !== '');
+  const at = within.findIndex((each) => each.indent === first.indent && INNER.has(itemAt(each.bare.split(':'), 0)) && each.bare !== '');
   if (at < 1) return undefined;
   const of = within.slice(0, at).findLast((each) => each.indent === first.indent);
-  return of ? { key: within[at]!, of: of.bare.split(':')[0]! } : undefined;
+  return of ? { key: itemAt(within, at), of: itemAt(of.bare.split(':'), 0) } : undefined;
 }

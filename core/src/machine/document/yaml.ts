@@ -2,6 +2,7 @@
 import { isAlias, isMap, isScalar, isSeq, LineCounter, parseDocument, type Document, type Node } from 'yaml';
 import { makeSource, type Source, type Span } from '../../text/source';
 import type { DocumentProblem } from './problems';
+import { itemAt } from '../../text/itemAt';
 
 export type Path = readonly (string | number)[];
 
@@ -35,7 +36,7 @@ const REASONS: Readonly<Record<string, string>> = {
 /** A text under “|” is as deep as its first line; a line further left ends it, and is then no YAML. */
 function blockReason({ text }: Source, at: number): string | undefined {
   const lines = text.slice(0, at).split('\n');
-  const whole = text.slice(text.lastIndexOf('\n', at - 1) + 1).split('\n')[0]!;
+  const whole = itemAt(text.slice(text.lastIndexOf('\n', at - 1) + 1).split('\n'), 0);
   const start = lines.slice(0, -1).findLastIndex((each) => /:\s*\|\s*$/.test(each));
   if (start === -1) return undefined;
   const depth = (each: string | undefined): number => (each?.trim() ? each.length - each.trimStart().length : Infinity);
@@ -57,7 +58,7 @@ export function readYaml(source: Source): YamlText {
   const problems = document.errors
     .toSorted((a, b) => a.pos[0] - b.pos[0])
     .map(({ code, message, pos }): DocumentProblem => {
-      const reason = blockReason(source, pos[0]) ?? REASONS[code] ?? `${message.split(' at line')[0]!.replace(/\.$/, '')}.`;
+      const reason = blockReason(source, pos[0]) ?? REASONS[code] ?? `${itemAt(message.split(' at line'), 0).replace(/\.$/, '')}.`;
       return { code: 'not-yaml', grade: 'error', span: { start: pos[0], end: Math.max(pos[1], pos[0] + 1) }, reason };
     });
   // What follows the first is a consequence more often than not.

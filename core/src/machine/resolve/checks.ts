@@ -10,6 +10,7 @@ import { programSpaceOf } from '../model/machine';
 import { checkRelative } from './relative';
 import { addProblem, report, type DocumentReading } from './reading';
 import type { Path } from '../document/yaml';
+import { itemAt } from '../../text/itemAt';
 
 const MOST_OVERLAPS = 50;
 
@@ -86,7 +87,7 @@ function checkOverlaps(reading: DocumentReading, machine: Machine): void {
         report(
           reading,
           path,
-          { code, ...words, example: shownNumber(first[0]!, width, radix) },
+          { code, ...words, example: shownNumber(itemAt(first, 0), width, radix) },
           { mend: otherOpcode(reading, a.form, { path, machine, known }) },
         );
       }
@@ -118,9 +119,9 @@ function otherOpcode(reading: DocumentReading, form: Form, { path, machine, know
   const { start, end } = reading.yaml.spanOf(path);
   const written = /=\s*(\w+)/.exec(reading.source.text.slice(start, end));
   if (!written || isTaken(free)) return undefined;
-  const at = start + written.index + written[0].length - written[1]!.length;
+  const at = start + written.index + written[0].length - itemAt(written, 1).length;
   const text = shownNumber(free, only.field.width, radix);
-  return { title: `Give ${form.mnemonic} ${text}`, edits: [{ span: { start: at, end: at + written[1]!.length }, text }] };
+  return { title: `Give ${form.mnemonic} ${text}`, edits: [{ span: { start: at, end: at + itemAt(written, 1).length }, text }] };
 }
 
 function formPath(reading: DocumentReading, form: Form): Path {
@@ -246,7 +247,7 @@ function checkEffects(reading: DocumentReading, machine: Machine): void {
 function checkWaits(reading: DocumentReading, machine: Machine, all: readonly Action[]): void {
   for (const action of all) {
     if (action.kind !== 'wait') continue;
-    const { name, kind, busy } = machine.devices[action.device]!;
+    const { name, kind, busy } = itemAt(machine.devices, action.device);
     const ready = kind === 'lamps' || kind === 'digits' || kind === 'switches' || (kind === 'display' && busy === 0);
     if (ready) report(reading, ['devices', name], { code: 'wait-without-status', device: name }, { grade: 'warning' });
   }
@@ -261,7 +262,7 @@ function checkEntry(reading: DocumentReading, machine: Machine): void {
   const divides = (expr: Expr): boolean => expr.kind === 'binary' && (expr.operator === '/' || expr.operator === '%');
   const reasons: Partial<Record<FaultKind, string | false>> = {
     'stack limit': actions.some((each) => each.kind === 'stack') && 'it pushes',
-    'read-only': targets.some((each) => each.kind === 'cell' && machine.spaces[each.space]!.readOnly) && 'it writes there',
+    'read-only': targets.some((each) => each.kind === 'cell' && itemAt(machine.spaces, each.space).readOnly) && 'it writes there',
     division: some(divides) && 'it divides',
     'empty port': (some((each) => each.kind === 'port') || targets.some((each) => each.kind === 'port')) && 'it uses a port',
   };

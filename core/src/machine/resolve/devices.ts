@@ -4,6 +4,7 @@ import type { MachineDocument } from '../document/schema';
 import type { Device, DevicePlace, Ports, Space } from '../model/machine';
 import { indexIn, report, widthFor, type DocumentReading } from './reading';
 import type { Path } from '../document/yaml';
+import { itemAt } from '../../text/itemAt';
 
 interface Places {
   readonly spaces: readonly Space[];
@@ -14,16 +15,16 @@ interface Places {
 function placeOf(reading: DocumentReading, path: Path, text: string, { spaces, ports }: Places): DevicePlace | undefined {
   const match = /^\s*([A-Za-z]\w*)\s*\[\s*(?:(\w+)\s*,\s*)?(\w+)\s*\]\s*$/.exec(text);
   const bank = match?.[2] === undefined ? 0 : readNumber(match[2]);
-  const at = match && readNumber(match[3]!);
+  const at = match && readNumber(itemAt(match, 3));
   if (!match || bank === undefined || at === undefined || at === null) return void report(reading, path, { code: 'bad-place', text });
   if (ports && match[1] === ports.name) {
     if (at < ports.count) return { port: at };
     return void report(reading, path, { code: 'place-outside', text, size: ports.count });
   }
   const names = [...spaces.map((each) => each.name), ...(ports ? [ports.name] : [])];
-  const space = indexIn(reading, path, match[1]!, names, 'memory');
+  const space = indexIn(reading, path, itemAt(match, 1), names, 'memory');
   if (space === undefined) return undefined;
-  const { cells, banks } = spaces[space]!;
+  const { cells, banks } = itemAt(spaces, space);
   if (at < cells && bank < banks) return { space, address: bank * cells + at };
   return void report(reading, path, { code: 'place-outside', text, size: cells });
 }
@@ -39,7 +40,7 @@ export function resolveDevices(reading: DocumentReading, places: Places, wordWid
     const status = entry.status === undefined ? undefined : placeOf(reading, [...path, 'status'], entry.status, places);
     for (const way of waysOf(entry.kind)) if (data) take(reading, taken, { path: [...path, 'data'], name, place: data, way });
     if (status) take(reading, taken, { path: [...path, 'status'], name, place: status, way: 'read' });
-    const own = data && ('port' in data ? places.ports!.width : places.spaces[data.space]!.width);
+    const own = data && ('port' in data ? places.ports!.width : itemAt(places.spaces, data.space).width);
     const width = widthFor(reading, path, entry, own ?? wordWidth);
     for (const [line, bit] of Object.entries(entry.lines ?? {})) {
       if (bit >= width)

@@ -6,6 +6,7 @@ import { rangeOf } from '../model/encode';
 import type { Field, FieldKind, FieldPiece, Format, RegisterArray } from '../model/machine';
 import { indexIn, report, type DocumentReading } from './reading';
 import type { Path } from '../document/yaml';
+import { itemAt } from '../../text/itemAt';
 
 const MOST_CELLS = 4;
 
@@ -67,10 +68,10 @@ function readItem(text: string): Item | undefined {
   const width = Number(match[4]);
   if (range && range.high - range.low + 1 !== width) return undefined;
   return {
-    name: match[1]!,
+    name: itemAt(match, 1),
     width,
     ...(range && { range }),
-    words: match[5]!
+    words: itemAt(match, 5)
       .trim()
       .split(/\s+/)
       .filter((each) => each !== ''),
@@ -141,7 +142,7 @@ function readWords(
   const told: { -readonly [K in keyof Field]?: Field[K] } = {};
   const bad = (word: string): undefined => void report(reading, path, { code: 'bad-field-word', field, word });
   for (let at = 0; at < words.length; at++) {
-    const word = words[at]!;
+    const word = itemAt(words, at);
     const next = words[at + 1] ?? '';
     if (word === 'signed' || word === 'unsigned' || word === 'either') told.kind = word as FieldKind;
     else if (word === 'page') told.page = true;
@@ -160,7 +161,7 @@ function readWords(
         'array',
       );
       if (index === undefined) return undefined;
-      told.array = arrays[index]!.name;
+      told.array = itemAt(arrays, index).name;
     } else if (word === 'from') {
       const base = /^(here|next)(?:\+(\d{1,4}))?$/.exec(words[++at] ?? '');
       if (!base) return bad(`from ${words[at] ?? ''}`);

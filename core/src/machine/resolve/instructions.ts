@@ -13,6 +13,7 @@ import { fieldValue } from './formats';
 import type { Field, Form, Format, Part, Piece, Register, ScheduledTick, ShortForm } from '../model/machine';
 import { addProblem, report, type DocumentReading } from './reading';
 import type { Path } from '../document/yaml';
+import { itemAt } from '../../text/itemAt';
 
 export interface Ground {
   readonly scope: Scope;
@@ -59,7 +60,7 @@ function fetchScope({ scope, slots, registers }: Ground, cell: number): Scope {
   const slot = slots[cell];
   if (!slot) return scope;
   for (const [name, meaning] of scope.names) {
-    if (meaning.kind !== 'register' || registers[meaning.register]!.role !== 'instruction') continue;
+    if (meaning.kind !== 'register' || itemAt(registers, meaning.register).role !== 'instruction') continue;
     names.set(name, { ...meaning, parts: new Map([...meaning.parts, ['cell', slot]]) });
   }
   return { ...scope, names };
@@ -239,15 +240,15 @@ function resolveCode(
 ): Pick<Form, 'format' | 'fixed'> | undefined {
   const match = /^\s*([A-Za-z]\w*)((?:\s+[A-Za-z]\w*\s*=\s*\w+)*)\s*$/.exec(text);
   if (!match) return void report(reading, path, { code: 'bad-code', text });
-  const format = formats.get(match[1]!);
+  const format = formats.get(itemAt(match, 1));
   if (!format) {
-    const near = nearest(match[1]!, formats.keys());
-    if (reading.document.formats[match[1]!] === undefined)
-      report(reading, path, { code: 'unknown-format', format: match[1]!, ...(near && { nearest: near }) });
+    const near = nearest(itemAt(match, 1), formats.keys());
+    if (reading.document.formats[itemAt(match, 1)] === undefined)
+      report(reading, path, { code: 'unknown-format', format: itemAt(match, 1), ...(near && { nearest: near }) });
     return undefined;
   }
   const fixed: { field: Field; value: number }[] = [];
-  for (const [, name, written] of match[2]!.matchAll(/([A-Za-z]\w*)\s*=\s*(\w+)/g)) {
+  for (const [, name, written] of itemAt(match, 2).matchAll(/([A-Za-z]\w*)\s*=\s*(\w+)/g)) {
     const field = format.fields.find((each) => each.name === name);
     const value = readNumber(written!);
     if (!field) {

@@ -5,6 +5,7 @@ import { digitsIn, unitOf } from '../../text/number';
 import type { MachineDocument } from '../document/schema';
 import type { Composite, Register, RegisterArray } from '../model/machine';
 import { fitting, indexIn, report, widthFor, type DocumentReading } from './reading';
+import { itemAt } from '../../text/itemAt';
 
 type Entry = MachineDocument['registers'][string];
 
@@ -98,8 +99,8 @@ function resolvePair(
   const path = ['registers', name, 'pair'];
   const names = entry.pair!.trim().split(/[\s,]+/);
   const put = (title: string, own: string, high: number, low: number): void => {
-    const parts = [high, low].map((each) => whole(each, made.registers[each]!.width));
-    const width = parts[0]!.value.width + parts[1]!.value.width;
+    const parts = [high, low].map((each) => whole(each, itemAt(made.registers, each).width));
+    const width = itemAt(parts, 0).value.width + itemAt(parts, 1).value.width;
     made.composites.push({
       name: own,
       title,
@@ -112,12 +113,12 @@ function resolvePair(
     const at = indexIn(
       reading,
       path,
-      names[0]!,
+      itemAt(names, 0),
       made.arrays.map((each) => each.name),
       'array',
     );
     if (at === undefined) return;
-    const { first, count, width } = made.arrays[at]!;
+    const { first, count, width } = itemAt(made.arrays, at);
     const pairs = Math.floor(count / 2);
     made.arrays.push({ name, first, count: pairs, scale: 2, width });
     for (let pair = 0; pair < pairs; pair++)

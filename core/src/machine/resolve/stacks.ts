@@ -1,6 +1,7 @@
 /** The stacks of a document, each with the room that it has. */
 import type { Register, Space, Stack } from '../model/machine';
 import { indexIn, report, type DocumentReading } from './reading';
+import { itemAt } from '../../text/itemAt';
 
 /** In the order of the document; one whose pointer or room is wrong is left out. */
 export function resolveStacks(reading: DocumentReading, registers: readonly Register[], spaces: readonly Space[]): Stack[] {
@@ -23,7 +24,7 @@ export function resolveStacks(reading: DocumentReading, registers: readonly Regi
             spaces.map((each) => each.name),
             'memory',
           );
-    const size = space === undefined ? undefined : spaces[space]!.cells * spaces[space]!.banks;
+    const size = space === undefined ? undefined : itemAt(spaces, space).cells * itemAt(spaces, space).banks;
     const { from, to, step = 1 } = entry;
     if (from > to) report(reading, [...path, 'from'], { code: 'region-turned', from, to });
     else if (size !== undefined && to >= size) report(reading, [...path, 'to'], { code: 'region-outside', to, name: entry.space!, size });

@@ -3,6 +3,7 @@ import { nearest } from '../../text/nearest';
 import type { Flag, Form, Register, Wording, WordingPlace, Words } from '../model/machine';
 import { indexIn, report, type DocumentReading } from './reading';
 import type { Path } from '../document/yaml';
+import { itemAt } from '../../text/itemAt';
 
 interface Known {
   readonly registers: readonly Register[];
@@ -76,7 +77,7 @@ function placeOf(text: string, { registers, flags, forms }: Known): WordingPlace
 
 function unknown(reading: DocumentReading, path: Path, text: string, { registers, flags, forms }: Known): string {
   const names = [...registers, ...flags, ...forms.flatMap((each) => each.operands)].map((each) => each.name);
-  const near = nearest(text.slice(1, -1).split('.')[0]!.trim(), [...new Set([...names, ...LATCHES])]);
+  const near = nearest(itemAt(text.slice(1, -1).split('.'), 0).trim(), [...new Set([...names, ...LATCHES])]);
   report(reading, path, { code: 'unknown-place', text, ...(near && { nearest: near }) });
   return text;
 }
