@@ -1,21 +1,13 @@
 /** The flags, and why one of them is as it is, as worked columns. */
 import { Box, chakra, Table } from '@chakra-ui/react';
-import type { ReactNode } from 'react';
-import type { TickReport } from '@zettak/core/engine/meaning/report';
+import { memo } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { View } from '@zettak/core/session/protocol';
 import { Button } from '../ui/Button';
 import { Hint, PanelHead, PanelTitle } from '../ui/Panel';
 import { askAbout } from './looks';
 import { boxOf } from './PlaceMenu';
-import { selectFlag } from './run';
-
-interface FlagsProps {
-  readonly machine: Machine;
-  readonly view: View;
-  /** The tick just done, whose marks are shown. */
-  readonly last: TickReport | undefined;
-}
+import { selectFlag, useLast, useView } from './run';
 
 const FlagRow = chakra('div', {
   base: {
@@ -46,9 +38,8 @@ const FlagRow = chakra('div', {
   },
 });
 
-/** Nothing where the machine has no flags. */
-export function Flags({ machine, view, last }: FlagsProps) {
-  const { why } = view;
+/** Nothing where the machine has no flags. Its frame stays as it is from view to view. */
+export function Flags({ machine }: { machine: Machine }) {
   if (machine.flags.length === 0) return null;
   return (
     <Box flexShrink="0">
@@ -57,44 +48,54 @@ export function Flags({ machine, view, last }: FlagsProps) {
         <Hint ms="auto">click one: why?</Hint>
       </PanelHead>
       <FlagRow data-testid="flags">
-        {machine.flags.map(({ name, title }, flag) => {
-          const value = view.flags[flag]!;
-          const change = last?.flags.find((each) => each.flag === flag);
-          const changed = change !== undefined && change.before !== change.after;
-          return (
-            <Button
-              key={name}
-              look="bare"
-              data-bench
-              className={[value === 1 ? 'set' : '', changed ? 'changed' : ''].join(' ').trim()}
-              aria-pressed={why?.flag === flag}
-              aria-label={`${title}: ${value}${changed ? ', just changed' : ''}`}
-              title={`${title}. Why is it ${value}?`}
-              onClick={() => selectFlag(flag)}
-              data-flag={name}
-            >
-              <b>{value}</b>
-              {name}
-            </Button>
-          );
-        })}
+        <FlagButtons machine={machine} />
       </FlagRow>
-      {why && (
-        <Why reason={why.reason}>
-          <Button
-            data-bench
-            onClick={(event) => {
-              const { name } = machine.flags[why.flag]!;
-              askAbout({ place: name, name, cell: false, at: boxOf(event.currentTarget) });
-            }}
-            data-testid="flag-menu"
-          >
-            Set or stop at {machine.flags[why.flag]!.name}
-          </Button>
-        </Why>
-      )}
+      <WhyShown machine={machine} />
     </Box>
   );
+}
+
+function FlagButtons({ machine }: { machine: Machine }) {
+  const { flags, why } = useView();
+  const last = useLast();
+  return machine.flags.map(({ name, title }, flag) => {
+    const change = last?.flags.find((each) => each.flag === flag);
+    const changed = change !== undefined && change.before !== change.after;
+    return <FlagButton key={name} {...{ name, title, flag, changed }} value={flags[flag]!} asked={why?.flag === flag} />;
+  });
+}
+
+interface FlagButtonProps {
+  readonly name: string;
+  readonly title: string;
+  readonly flag: number;
+  readonly value: number;
+  readonly changed: boolean;
+  /** It is explained below. */
+  readonly asked: boolean;
+}
+
+const FlagButton = memo(function FlagButton({ name, title, flag, value, changed, asked }: FlagButtonProps) {
+  return (
+    <Button
+      look="bare"
+      data-bench
+      className={[value === 1 ? 'set' : '', changed ? 'changed' : ''].join(' ').trim()}
+      aria-pressed={asked}
+      aria-label={`${title}: ${value}${changed ? ', just changed' : ''}`}
+      title={`${title}. Why is it ${value}?`}
+      onClick={() => selectFlag(flag)}
+      data-flag={name}
+    >
+      <b>{value}</b>
+      {name}
+    </Button>
+  );
+});
+
+function WhyShown({ machine }: { machine: Machine }) {
+  const { why } = useView();
+  return why ? <Why reason={why.reason} name={machine.flags[why.flag]!.name} /> : null;
 }
 
 const worked = {
@@ -112,7 +113,16 @@ const CLOSE = 12;
 /** And above these the binary ones are left out. */
 const MOST_BINARY = 24;
 
-function Why({ reason, children }: { reason: NonNullable<View['why']>['reason']; children: ReactNode }) {
+interface WhyProps {
+  readonly reason: NonNullable<View['why']>['reason'];
+  readonly name: string;
+}
+
+/** Views bring every reason anew; one that says the same is left alone. */
+const sameReason = (one: WhyProps, other: WhyProps): boolean =>
+  one.name === other.name && JSON.stringify(one.reason) === JSON.stringify(other.reason);
+
+const Why = memo(function Why({ reason, name }: WhyProps) {
   const digits = Math.max(0, ...reason.columns.map((each) => each.binary.length));
   const close = digits > CLOSE;
   return (
@@ -143,8 +153,15 @@ function Why({ reason, children }: { reason: NonNullable<View['why']>['reason'];
         </Table.Root>
       )}
       <p>
-        {reason.sentence} {children}
+        {reason.sentence}{' '}
+        <Button
+          data-bench
+          onClick={(event) => askAbout({ place: name, name, cell: false, at: boxOf(event.currentTarget) })}
+          data-testid="flag-menu"
+        >
+          Set or stop at {name}
+        </Button>
       </p>
     </Box>
   );
-}
+}, sameReason);

@@ -1,38 +1,30 @@
 /** Memory on the bench: one of the machine's memories, in one of the bases. */
 import { Flex } from '@chakra-ui/react';
 import { useMemo } from 'react';
-import type { TickReport } from '@zettak/core/engine/meaning/report';
 import type { Row } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/model/machine';
-import type { View } from '@zettak/core/session/protocol';
 import { touchedCells } from '../datapath/touched';
 import { Choice } from '../ui/Choice';
 import { PanelHead, PanelTitle } from '../ui/Panel';
 import { Segments } from '../ui/Segments';
 import { setLooks, useLooks, type ValueBase } from './looks';
 import { MemoryGrid } from './MemoryGrid';
+import { useLast, useView } from './run';
 import { useText } from './text';
 
 const BASES: Readonly<Record<2 | 10, readonly ValueBase[]>> = { 2: ['hex', 'dec', 'bin', 'char'], 10: ['dec', 'char'] };
 
-interface MemoryProps {
-  readonly machine: Machine;
-  readonly view: View;
-  /** The tick just done, whose marks are shown. */
-  readonly last: TickReport | undefined;
-}
+const chooseSpace = (space: string): void => setLooks({ space: Number(space) });
+const chooseBase = (base: ValueBase): void => setLooks({ base });
 
-export function Memory({ machine, view, last }: MemoryProps) {
+/** Its head stays as it is from view to view; the cells below it follow the run. */
+export function Memory({ machine }: { machine: Machine }) {
   const base = useLooks((state) => state.base);
   const chosen = useLooks((state) => state.space);
   const space = chosen !== undefined && chosen < machine.spaces.length ? chosen : machine.programSpace;
   const { title } = machine.spaces[space]!;
   const bases = BASES[machine.radix];
   const shownBase = bases.includes(base) ? base : bases[0]!;
-  const touched = useMemo(() => touchedCells(last, space), [last, space]);
-  const cursorLine = useLooks((state) => state.cursorLine);
-  const cursorRow = useText((state) => state.listing.rows[cursorLine - 1]);
-  const cursor = cursorCells(cursorRow, machine, space);
   return (
     <Flex direction="column" flex="1 1 190px" minHeight="150px">
       <PanelHead justifyContent="space-between">
@@ -44,15 +36,26 @@ export function Memory({ machine, view, last }: MemoryProps) {
             label="Memory shown"
             testId="space"
             value={space}
-            choose={(value) => setLooks({ space: Number(value) })}
+            choose={chooseSpace}
             options={machine.spaces.map((each, value) => ({ value, says: each.title }))}
           />
         )}
-        <Segments label="Base of memory" testId="bases" value={shownBase} choose={(to) => setLooks({ base: to })} options={bases} />
+        <Segments label="Base of memory" testId="bases" value={shownBase} choose={chooseBase} options={bases} />
       </PanelHead>
-      <MemoryGrid {...{ machine, view, space, touched, cursor }} base={shownBase} />
+      <Cells {...{ machine, space }} base={shownBase} />
     </Flex>
   );
+}
+
+/** The grid, with what the last tick touched and the line under the cursor. */
+function Cells({ machine, space, base }: { machine: Machine; space: number; base: ValueBase }) {
+  const view = useView();
+  const last = useLast();
+  const touched = useMemo(() => touchedCells(last, space), [last, space]);
+  const cursorLine = useLooks((state) => state.cursorLine);
+  const cursorRow = useText((state) => state.listing.rows[cursorLine - 1]);
+  const cursor = cursorCells(cursorRow, machine, space);
+  return <MemoryGrid {...{ machine, view, space, touched, cursor, base }} />;
 }
 
 /** First cell of the line under the cursor, and the one behind its last. */

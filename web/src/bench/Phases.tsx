@@ -2,9 +2,9 @@
 import { chakra } from '@chakra-ui/react';
 import { Flag } from 'lucide-react';
 import { useMemo } from 'react';
-import type { TickReport } from '@zettak/core/engine/meaning/report';
 import type { Machine } from '@zettak/core/machine/model/machine';
-import type { PhaseTick, View } from '@zettak/core/session/protocol';
+import type { PhaseTick } from '@zettak/core/session/protocol';
+import { useRun, useView } from './run';
 
 const WORDS = 'Atkinson Hyperlegible Next Variable, sans-serif';
 
@@ -54,34 +54,34 @@ const Columns = chakra('div', {
   },
 });
 
-interface PhasesProps {
-  readonly machine: Machine;
-  readonly view: View;
-  /** The tick whose tokens are under way. */
-  readonly moving: TickReport | undefined;
-}
-
-export function Phases({ machine, view: { phases: ticks, decoded }, moving }: PhasesProps) {
-  const shown = moving ? ticks.map((each) => under(each, moving.step)) : ticks;
+/** Its frame stays as it is from view to view. */
+export function Phases({ machine }: { machine: Machine }) {
   const room = useMemo(() => roomFor(machine), [machine]);
-  const present = shown.find((each) => each.state === 'last')?.phase;
   const sizes = { '--columns': room.columns, '--height': `${room.height}px` } as React.CSSProperties;
   return (
     <Columns className="phases" data-testid="phases" data-shared={room.shared ? '' : undefined} style={sizes}>
-      {machine.phases.map((name, phase) => (
-        <div key={name} className={phase === present ? 'phase present' : 'phase'}>
-          <h3>{name}</h3>
-          <ol>
-            {shown
-              .filter((each) => each.phase === phase)
-              .map((each) => (
-                <TickLine key={each.step} tick={each} decoded={decoded} allFlags={machine.flags.length} />
-              ))}
-          </ol>
-        </div>
-      ))}
+      <Ticks machine={machine} />
     </Columns>
   );
+}
+
+function Ticks({ machine }: { machine: Machine }) {
+  const { phases: ticks, decoded } = useView();
+  const moving = useRun((state) => state.motion?.report);
+  const shown = moving ? ticks.map((each) => under(each, moving.step)) : ticks;
+  const present = shown.find((each) => each.state === 'last')?.phase;
+  return machine.phases.map((name, phase) => (
+    <div key={name} className={phase === present ? 'phase present' : 'phase'}>
+      <h3>{name}</h3>
+      <ol>
+        {shown
+          .filter((each) => each.phase === phase)
+          .map((each) => (
+            <TickLine key={each.step} tick={each} decoded={decoded} allFlags={machine.flags.length} />
+          ))}
+      </ol>
+    </div>
+  ));
 }
 
 /** Letters that stand side by side in the panel at its usual width. */

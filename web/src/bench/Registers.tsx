@@ -1,9 +1,7 @@
 /** Registers, pairs and packed words with what they hold now; what the last tick wrote shows the old value too. */
 import { Box, Table } from '@chakra-ui/react';
 import { memo } from 'react';
-import type { TickReport } from '@zettak/core/engine/meaning/report';
 import type { Machine } from '@zettak/core/machine/model/machine';
-import type { View } from '@zettak/core/session/protocol';
 import { shownDigits, signedReading } from '@zettak/core/text/number';
 import { readsRegister, writeOf } from '../datapath/touched';
 import { Button } from '../ui/Button';
@@ -11,13 +9,7 @@ import { Hint, PanelHead, PanelTitle } from '../ui/Panel';
 import { askAbout } from './looks';
 import { boxOf } from './PlaceMenu';
 import { readings } from './readings';
-
-interface RegistersProps {
-  readonly machine: Machine;
-  readonly view: View;
-  /** The tick just done, whose marks are shown. */
-  readonly last: TickReport | undefined;
-}
+import { useLast, useView } from './run';
 
 /** More than these stand in two columns. */
 const ONE_COLUMN = 9;
@@ -48,7 +40,8 @@ const twoColumns = {
   '& tr:has(s) > td:last-child': { display: 'none' },
 };
 
-export function Registers({ machine, view, last }: RegistersProps) {
+/** Its frame stays as it is from view to view. */
+export function Registers({ machine }: { machine: Machine }) {
   const { radix, registers, composites } = machine;
   const many = registers.length + composites.length > ONE_COLUMN;
   return (
@@ -59,27 +52,37 @@ export function Registers({ machine, view, last }: RegistersProps) {
       </PanelHead>
       <Table.Root data-testid="registers" css={many ? twoColumns : look}>
         <Table.Body>
-          {registers.map(({ name, title, width, role, array }, register) => {
-            const change = writeOf(last, register);
-            const whole = change && change.width === width && change.before !== change.value;
-            return (
-              <Row
-                key={name}
-                {...{ name, title, width, radix }}
-                place={array ? name.replace(/\W/g, '') : name}
-                value={view.registers[register]!}
-                before={whole ? change.before : undefined}
-                touch={change ? 'written' : readsRegister(last, register) ? 'read' : ''}
-                at={role === 'program counter' ? (view.next.text ?? '').split(' ')[0] : undefined}
-              />
-            );
-          })}
-          {composites.map(({ name, title, width }, at) => (
-            <Row key={name} {...{ name, title, width, radix }} value={view.composites[at]!} touch="" />
-          ))}
+          <Rows machine={machine} />
         </Table.Body>
       </Table.Root>
     </Box>
+  );
+}
+
+function Rows({ machine: { radix, registers, composites } }: { machine: Machine }) {
+  const view = useView();
+  const last = useLast();
+  return (
+    <>
+      {registers.map(({ name, title, width, role, array }, register) => {
+        const change = writeOf(last, register);
+        const whole = change && change.width === width && change.before !== change.value;
+        return (
+          <Row
+            key={name}
+            {...{ name, title, width, radix }}
+            place={array ? name.replace(/\W/g, '') : name}
+            value={view.registers[register]!}
+            before={whole ? change.before : undefined}
+            touch={change ? 'written' : readsRegister(last, register) ? 'read' : ''}
+            at={role === 'program counter' ? (view.next.text ?? '').split(' ')[0] : undefined}
+          />
+        );
+      })}
+      {composites.map(({ name, title, width }, at) => (
+        <Row key={name} {...{ name, title, width, radix }} value={view.composites[at]!} touch="" />
+      ))}
+    </>
   );
 }
 

@@ -1,7 +1,7 @@
 /** What the tick just done did, in words, and what the next one will do. */
 import { chakra } from '@chakra-ui/react';
 import type { Segment } from '@zettak/core/engine/tell/narrate';
-import type { View } from '@zettak/core/session/protocol';
+import { useView } from './run';
 
 const Words = chakra('div', {
   base: {
@@ -18,10 +18,20 @@ const Words = chakra('div', {
   },
 });
 
-export function Sentence({ view: { lastSentence, comingSentence, status, sentence } }: { view: View }) {
-  const loud = status === 'fault' || status === 'breakpoint';
+/** Its frame stays as it is from view to view. */
+export function Sentence() {
   return (
     <Words>
+      <Sentences />
+    </Words>
+  );
+}
+
+function Sentences() {
+  const { lastSentence, comingSentence, status, sentence } = useView();
+  const loud = status === 'fault' || status === 'breakpoint';
+  return (
+    <>
       <p aria-live="polite" data-testid="sentence" className={status === 'fault' ? 'fault' : ''}>
         <Segments list={lastSentence} />
       </p>
@@ -30,7 +40,7 @@ export function Sentence({ view: { lastSentence, comingSentence, status, sentenc
           <b>{loud ? sentence : 'Next:'}</b> <Segments list={comingSentence} />
         </p>
       )}
-    </Words>
+    </>
   );
 }
 

@@ -110,16 +110,27 @@ function Count() {
 
 const NO_PHASES: readonly string[] = [];
 
+/** The strip stays as it is from view to view; what stands in it follows the run. */
 function Run() {
+  const present = useRef<HTMLSpanElement>(null);
+  const strip = useRef<HTMLDivElement>(null);
+  return (
+    <Strip tabIndex={-1} ref={strip}>
+      <Entries {...{ strip, present }} />
+    </Strip>
+  );
+}
+
+type Place<T> = React.RefObject<T | null>;
+
+function Entries({ strip, present }: { strip: Place<HTMLDivElement>; present: Place<HTMLSpanElement> }) {
   const wake = useRun((state) => state.view?.wake);
   const ticks = useRun((state) => state.view?.ticks ?? 0);
   const upcoming = useRun((state) => state.view?.upcoming);
   const running = useRun((state) => isRunning(state.view?.status));
   const phases = useDocument((state) => state.machine?.phases) ?? NO_PHASES;
   const routines = useRun((state) => state.routines);
-  const present = useRef<HTMLSpanElement>(null);
-  const strip = useRef<HTMLDivElement>(null);
-  useEffect(() => followAcross(strip.current, () => present.current), [ticks, wake]);
+  useEffect(() => followAcross(strip.current, () => present.current), [ticks, wake, strip, present]);
   const empty = useRun((state) => (state.view?.status ?? 'empty') === 'empty');
   const hint = empty
     ? 'The run will be written here, tick by tick.'
@@ -127,7 +138,7 @@ function Run() {
       ? 'Running at full speed; the ticks are shown when it pauses.'
       : 'Nothing has run yet. Press . for one tick, → for one instruction, space to run.';
   return (
-    <Strip tabIndex={-1} ref={strip}>
+    <>
       {(wake?.length ?? 0) === 0 && <Hint as="p">{hint}</Hint>}
       {(wake?.[0]?.from ?? 0) > 0 && (
         <Button alignSelf="center" data-bench onClick={() => travel(0)}>
@@ -154,7 +165,7 @@ function Run() {
           <span />
         </div>
       ))}
-    </Strip>
+    </>
   );
 }
 

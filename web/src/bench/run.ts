@@ -132,3 +132,9 @@ export function setBudget(budget: string): void {
 /** The routine of the loaded program that a cell of the program space belongs to. */
 export const routineOf = (routines: RunState['routines'], address: number): string | undefined =>
   routines.find((each) => address >= each.from && address <= each.to)?.name;
+
+/** The view, for whoever is there only while there is one. */
+export const useView = (): View => useRun((state) => state.view!);
+
+/** The tick just done, whose marks are shown: none while its tokens are still under way. */
+export const useLast = (): TickReport | undefined => useRun((state) => (state.motion ? undefined : state.view?.last));
