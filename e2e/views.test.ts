@@ -25,6 +25,15 @@ test('memory is read in four bases, and pointing at a cell tells all of them', a
     'level, cell 0x40: 0x9E = 158 = -98 signed = 1001 1110',
   );
   expect(await page.$eval('[data-cell="66"]', (each) => (each as HTMLElement).title)).toContain('never written');
+  // After a press with the mouse the keys are the bench's; arrows within the bases stay theirs.
+  await page.click('[data-testid=bases] label:nth-of-type(2)');
+  await page.keyboard.press('.');
+  await until(page, byId('ticks'), /^1$/);
+  await page.focus('[data-testid=bases] input:checked');
+  await page.keyboard.press('ArrowRight');
+  await until(page, '[data-testid=bases] label[data-state=checked]', /^bin$/);
+  await page.keyboard.press('.');
+  await until(page, byId('ticks'), /^2$/);
 });
 
 test('whatever a tick wrote is marked in memory, and whatever it read too', async () => {

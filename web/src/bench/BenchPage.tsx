@@ -80,8 +80,8 @@ export function BenchPage() {
 
 /** After a click on one of the bench's own buttons the keys belong to the bench again. */
 function returnFocus(event: React.MouseEvent): void {
-  const button = (event.target as HTMLElement).closest<HTMLElement>('[data-bench]');
-  if (button && event.detail > 0) button.blur();
+  const own = (event.target as HTMLElement).closest('[data-bench]');
+  if (own && event.detail > 0) (document.activeElement as HTMLElement | null)?.blur();
 }
 
 function useKeys(editor: EditorHandle, openHelp: () => void): void {

@@ -150,7 +150,9 @@ function ProgramChoice() {
   ];
   return (
     <Flex align="center" gap="4px" color="onBar2" whiteSpace="nowrap" minWidth="0">
-      <span data-testid="machine-name">{name ? `${name} ${version} /` : ''}</span>
+      <Box as="span" hideBelow="xl" data-testid="machine-name">
+        {name ? `${name} ${version} /` : ''}
+      </Box>
       <Choice
         look="bar"
         label="Program"

@@ -54,6 +54,8 @@ export const KEYS: readonly Key[] = [
 /** Whether the control that has the focus uses the key itself. */
 export function usesKey(target: EventTarget | null, key: string): boolean {
   if (!(target instanceof HTMLElement)) return false;
+  if (target instanceof HTMLInputElement && target.type === 'radio') return key === ' ' || key.startsWith('Arrow');
+  if (target instanceof HTMLInputElement && target.type === 'checkbox') return key === ' ';
   if (
     target.isContentEditable ||
     /^(INPUT|SELECT|TEXTAREA)$/.test(target.tagName) ||

@@ -18,9 +18,9 @@ export function Segments<T extends string>({ label, value, choose, options, test
       data-testid={testId}
     >
       {options.map((each) => (
-        <SegmentGroup.Item key={each} value={each}>
+        <SegmentGroup.Item key={each} value={each} data-bench>
           <SegmentGroup.ItemText>{each}</SegmentGroup.ItemText>
-          <SegmentGroup.ItemHiddenInput data-bench />
+          <SegmentGroup.ItemHiddenInput />
         </SegmentGroup.Item>
       ))}
     </SegmentGroup.Root>
