@@ -37,7 +37,13 @@ function readPending(value: unknown): Pending | undefined {
 
 /** A database that does not answer for so many ms is left alone: what lies in it stays there. */
 const PATIENCE = 3000;
-const nothingAfter = (delay: number): Promise<[]> => new Promise((resolve) => setTimeout(() => resolve([]), delay));
+async function patiently<T>(work: Promise<T>, otherwise: T): Promise<T> {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const late = new Promise<T>((resolve) => {
+    timer = setTimeout(() => resolve(otherwise), PATIENCE);
+  });
+  return Promise.race([work, late]).finally(() => clearTimeout(timer));
+}
 
 export class BrowserUnsaved implements Unsaved {
   private readonly store: UseStore;
@@ -55,9 +61,12 @@ export class BrowserUnsaved implements Unsaved {
   }
 
   async of(kind: Kind, id: string): Promise<{ readonly name: string; readonly pending: Pending }[]> {
-    await Promise.race([this.takeAlong(), nothingAfter(PATIENCE)]);
+    await patiently(this.takeAlong(), undefined);
     const beginning = stem(kind, id);
-    const all = await Promise.race([entries(this.store).catch(() => []), nothingAfter(PATIENCE)]);
+    const all = await patiently(
+      entries(this.store).catch(() => []),
+      [],
+    );
     return all.flatMap(([name, value]) => {
       const pending = typeof name === 'string' && (name === beginning || name.startsWith(`${beginning}#`)) && readPending(value);
       return pending ? [{ name, pending }] : [];
