@@ -98,6 +98,9 @@ test('pieces over each other load nothing, and a lone name offers two ways out',
   await rewrite(page, ' LOAD #1\nRTN\n HALT\n');
   await until(page, byId('problems'), /“RTN” is no operation of this machine, and nothing uses it as a name/);
   expect(await page.$$eval('.mend', (list) => list.map((each) => each.textContent))).toEqual(['Write RET', 'Write RTN:']);
+  // What is saved by now is what the next one opens.
+  await loadProgram(page, ' HALT\n');
+  await until(page, byId('save-state'), /^saved$/);
 });
 
 test('what one tab saves leaves the text of another alone, over a reload too', async () => {
