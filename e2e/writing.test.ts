@@ -397,6 +397,11 @@ test('every control of every tool has a name, and the tools are walked with arro
     );
     expect(nameless).toEqual([]);
     await page.keyboard.press('ArrowRight');
+    await page.waitForFunction(
+      (before) => document.querySelector('[role=tab][aria-selected=true]')?.textContent !== before,
+      {},
+      seen.at(-1)!,
+    );
   }
   expect(seen).toEqual(['Insert', 'Names', 'Checks', 'Code', 'By hand', 'Course', 'Versions']);
 });
