@@ -21,7 +21,8 @@ export class KeptRun {
   /** Keeps the run that a view shows, if it stands still. */
   keepSoon({ status, ticks, inputs }: View): void {
     clearTimeout(this.timer);
-    if (isRunning(status)) return;
+    // A machine without a program is no reason to forget the run of one.
+    if (isRunning(status) || status === 'empty') return;
     if (ticks === 0 && inputs.length === 0) return this.forget();
     if (ticks > MOST_TICKS) return;
     this.timer = setTimeout(() => void this.keep(), DELAY);
