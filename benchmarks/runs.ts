@@ -112,7 +112,7 @@ for (const [name, machine, source] of CASES) {
   const text = machine === curlew ? '(ACC = 7) & (M[0xF9] = 3)' : '(R3 = 7) & (M[0x8001] = 3)';
   const asked = longRun(machine, source, (runner) => {
     const condition = readWatched(machine, undefined, text);
-    if ('refused' in condition) throw new Error(condition.refused);
+    if ('refused' in condition) throw new Error(condition.refused.code);
     runner.breakpoints = [{ id: 1, enabled: true, ignore: 0, on: { kind: 'condition', condition } }];
   });
   say('  with a condition at every boundary', `${(compiled / asked).toFixed(2)} times slower (aim 1.3)`);

@@ -10,6 +10,7 @@ import { shownNumber } from '@zettak/core/text/number';
 import { assemblyOf, machineIn, problemLines } from './files';
 import { PROBLEMS, type Terminal } from './terminal';
 
+/** What is written where: file names, each left out where nothing is asked for. */
 export interface AssembleOptions {
   readonly listing?: boolean;
   /** The listing has one line a cell. */

@@ -5,6 +5,7 @@ import { readWholeMachine } from '@zettak/core/assembler/machines';
 import { baseBeside, problemLines } from './files';
 import { PROBLEMS, type Terminal } from './terminal';
 
+/** What is told of a machine besides its problems. */
 export interface CheckOptions {
   readonly json?: boolean;
   readonly card?: boolean;

@@ -10,6 +10,7 @@ import { readNumber } from '@zettak/core/text/number';
 import { machineIn } from './files';
 import { PROBLEMS, type Terminal } from './terminal';
 
+/** How the file is to be read: format, order of bytes, where the cells go. */
 export interface DisassembleOptions {
   readonly format?: string;
   readonly space?: string;

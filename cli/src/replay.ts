@@ -1,6 +1,7 @@
 /** zettak replay FILE: does a kept run again, tick for tick, and tells where it then stands. */
 import { readWholeMachine } from '@zettak/core/assembler/machines';
 import { Runner } from '@zettak/core/engine/control/runner';
+import { explainRunFile } from '@zettak/core/trials/runFileProblems';
 import { readRunFile, runFileIn } from '@zettak/core/trials/runFiles';
 import { baseBeside, problemLines } from './files';
 import { printEnding } from './run';
@@ -11,14 +12,14 @@ export function replay(terminal: Terminal, file: string, options: { readonly jso
   const text = terminal.read(file);
   if (text === undefined) return terminal.wrongUse(`${file} cannot be read.`);
   const kept = runFileIn(text);
-  if ('refused' in kept) return refuse(terminal, file, kept.refused);
+  if ('refused' in kept) return refuse(terminal, file, explainRunFile(kept.refused));
   const { machine, problems } = readWholeMachine(kept.machine.text, { name: file, base: baseBeside(terminal, file) });
   if (!machine) {
     problemLines(file, problems).forEach(terminal.warn);
     return PROBLEMS;
   }
   const read = readRunFile(text, machine, kept.machine.text);
-  if ('refused' in read) return refuse(terminal, file, read.refused);
+  if ('refused' in read) return refuse(terminal, file, explainRunFile(read.refused));
   const runner = new Runner(read.machine, read.program, read.beginning);
   runner.timeline.reach(read.tick);
   const where = runner.ticks === read.tick ? 'as it was kept' : `which is short of tick ${read.tick}, where it was kept`;

@@ -29,7 +29,9 @@ import { numberReader } from '@zettak/core/machine/model/numbers';
 import { digitsIn, readNumber, readingText, shownDigits, shownNumber } from '@zettak/core/text/number';
 import { assemblyOf, machineIn, problemLines } from './files';
 import { BUDGET, FAULT, NEVER_HALTS, PROBLEMS, WAITING, type Terminal } from './terminal';
+import { explainEntry, type RefusedEntry } from '@zettak/core/engine/meaning/entryProblems';
 
+/** What the run is given, how long it may take, and what is written of it. Texts as typed. */
 export interface RunOptions {
   /** What is read: numbers, texts in quotes, or plain text on machines that read characters. */
   readonly input?: string;
@@ -58,6 +60,7 @@ const MOST_TICKS = 10_000_000;
 const MOST_TRACED = 1_000_000;
 const SLICE = 100_000;
 
+/** Exit code: 0 as the program ends, 1 with errors in machine, text or script; else as `terminal.ts` names them. */
 export function run(terminal: Terminal, machineFile: string, sourceFile: string, options: RunOptions): number {
   const machine = machineIn(terminal, machineFile);
   if (typeof machine === 'number') return machine;
@@ -74,17 +77,17 @@ export function run(terminal: Terminal, machineFile: string, sourceFile: string,
   const script = scriptOf(terminal, machine, program, options.script);
   if (typeof script === 'number') return script;
   const inputs = readInputs(machine, options.input ?? '');
-  if ('refused' in inputs) return terminal.wrongUse(`--input: ${inputs.refused}`);
+  if ('refused' in inputs) return terminal.wrongUse(`--input: ${explainEntry(inputs.refused)}`);
   const presets = (options.set ?? []).map((text) => ({ text, edit: readEdit(machine, program, text) }));
-  for (const { text, edit } of presets) if ('refused' in edit) return terminal.wrongUse(`--set ${text}: ${edit.refused}`);
+  for (const { text, edit } of presets) if ('refused' in edit) return terminal.wrongUse(`--set ${text}: ${explainEntry(edit.refused)}`);
   const goal = goalOf(machine, program, options.until);
-  if (goal && 'refused' in goal) return terminal.wrongUse(`--until: ${goal.refused}`);
+  if (goal && 'refused' in goal) return terminal.wrongUse(`--until: ${explainEntry(goal.refused)}`);
   const runner = new Runner(withDevices(machine, script), program, withInputs(script, [...script.inputs, ...inputs.values]));
   for (const { edit } of presets) if (!('refused' in edit)) runner.timeline.edit(edit);
   runner.options = { ...runner.options, endless: options.proof === false ? 'tell' : 'stop' };
   if (options.json) runner.count();
   const chosen = options.cells === undefined ? dataPlaces(machine, program) : readPlaces(machine, program, options.cells);
-  if ('refused' in chosen) return terminal.wrongUse(`--cells: ${chosen.refused}`);
+  if ('refused' in chosen) return terminal.wrongUse(`--cells: ${explainEntry(chosen.refused)}`);
   const files = options.trace || options.vcd ? new Files(runner, options, chosen) : undefined;
   const stop = going(terminal, runner, { max, instructions, goal, files, json: options.json ?? false });
   const unsaved = files?.save(terminal);
@@ -107,12 +110,12 @@ function scriptOf(terminal: Terminal, machine: Machine, program: Program, file: 
   return script ?? PROBLEMS;
 }
 
-function readInputs(machine: Machine, text: string): { readonly values: readonly number[] } | { readonly refused: string } {
+function readInputs(machine: Machine, text: string): { readonly values: readonly number[] } | RefusedEntry {
   if (text === '') return { values: [] };
   return inputKindOf(machine) === 'numbers' ? readValues(machine, text) : readEntries(text, machine, numberReader(machine));
 }
 
-function goalOf(machine: Machine, program: Program, text: string | undefined): Goal | { readonly refused: string } | undefined {
+function goalOf(machine: Machine, program: Program, text: string | undefined): Goal | RefusedEntry | undefined {
   if (text === undefined) return undefined;
   const condition = readWatched(machine, program, text);
   return 'refused' in condition ? condition : { kind: 'condition', condition };
@@ -168,7 +171,7 @@ function answered(terminal: Terminal, runner: Runner): boolean {
       runner.timeline.queueInput(entry.values);
       return true;
     }
-    terminal.warn(entry.refused);
+    terminal.warn(explainEntry(entry.refused));
   }
 }
 
@@ -343,6 +346,7 @@ function resultLine({ machine, state }: Runner, { name, space, address, base, un
   return `${name}: ${shown}${unit && ` ${unit}`}`;
 }
 
+/** Registers, flags, output and the sentence of the end, as text or as one JSON object. */
 export function printEnding(terminal: Terminal, runner: Runner, told: EndingParts): void {
   const ending = endingOf(runner, told);
   if (told.json) return terminal.write(JSON.stringify(ending, null, 2));

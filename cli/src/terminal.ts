@@ -1,11 +1,17 @@
 /** What a command may do with the outside, and what its exit codes mean. */
 import { readFileSync, readSync, writeFileSync } from 'node:fs';
 
+/** Exit code: something in a file of the person's is wrong. */
 export const PROBLEMS = 1;
+/** Exit code: an option or a file name means nothing. */
 export const WRONG_USE = 2;
+/** Exit code: the run waits for an input that nobody can give. */
 export const WAITING = 3;
+/** Exit code: the run stopped at a fault. */
 export const FAULT = 4;
+/** Exit code: the run was proven never to halt. */
 export const NEVER_HALTS = 5;
+/** Exit code: the ticks or instructions that it may take are used up. */
 export const BUDGET = 6;
 
 export interface Terminal {

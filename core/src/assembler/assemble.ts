@@ -21,6 +21,7 @@ import { templatesOf } from './place/templates';
 import { evaluate, valueOf } from './place/values';
 import { keyOf, type Ground, type Placement } from './place/assembly';
 import { tellProblems } from './telling';
+import { itemAt } from '../text/itemAt';
 
 export { MOST_CHARACTERS };
 
@@ -98,7 +99,7 @@ function assembleText(machine: Machine, { name, text }: { name: string; text: st
   }
   const wrong = hasErrors(found);
   if (!way.isSystem) found = [...found, ...reviewNumbers(placement, units.chosen)];
-  const shared = { rows: filled.rows.get(units.all[0]!)!, base: units.base };
+  const shared = { rows: filled.rows.get(itemAt(units.all, 0))!, base: units.base };
   const explain = explainAssembly(machine.radix);
   const tell = (): Problem[] => tellProblems(units.all, switched(found, way.off), explain);
   if (start === undefined) return { ...shared, problems: tell() };

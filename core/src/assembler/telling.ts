@@ -3,6 +3,7 @@ import { toProblems, type Problem } from '../text/diagnostic';
 import { placeAt, type Span } from '../text/source';
 import type { AssemblyProblem } from './problems';
 import type { Unit } from './read/syntax';
+import { itemAt } from '../text/itemAt';
 
 const MOST_PROBLEMS = 500;
 
@@ -23,8 +24,8 @@ export function tellProblems(
     const part = partOf(problem.span);
     if (!part) return problem;
     const { line } = placeAt(part.source, problem.span.start - part.offset);
-    const start = source.lineStarts[part.line - 1]!;
-    const text = source.text.slice(start).split('\n', 1)[0]!;
+    const start = itemAt(source.lineStarts, part.line - 1);
+    const text = itemAt(source.text.slice(start).split('\n', 1), 0);
     const { mend: _, related: __, ...rest } = problem;
     const here = { ...rest, span: { start, end: start + text.trimEnd().length } } as AssemblyProblem;
     sentences.set(here, `In “${part.part!}”, line ${line}: ${explain(problem)}`);

@@ -1,5 +1,6 @@
 /** The run on a bench as files: kept, put back, compared, written out in open formats. */
 import { differences, exported, readRunFile, runFileOf, type Difference, type Exported, type RunExport } from '../trials/runFiles';
+import { explainRunFile } from '../trials/runFileProblems';
 import { givenBy, refusedQueue, type Run } from './run';
 import type { Texts } from './texts';
 
@@ -26,7 +27,7 @@ export class Files {
     const { machine, machineText } = this.texts;
     if (!machine) return { refused: 'There is no machine yet.' };
     const read = readRunFile(text, machine, machineText);
-    if ('refused' in read) return read;
+    if ('refused' in read) return { refused: explainRunFile(read.refused) };
     const refused = refusedQueue(givenBy(read.beginning));
     if (refused) return { refused };
     this.run.begin(read.program, { ...read.beginning, devices: read.devices }).timeline.reach(read.tick);
@@ -40,12 +41,14 @@ export class Files {
     const { current } = this.run;
     if (!machine || !current) return { refused: 'Nothing is loaded yet.' };
     const read = readRunFile(text, machine, machineText);
-    return 'refused' in read ? read : { list: differences(read, current.runner) };
+    return 'refused' in read ? { refused: explainRunFile(read.refused) } : { list: differences(read, current.runner) };
   }
 
   /** The run or its state as a file in an open format. */
   exportRun(kind: RunExport, cells: string): Exported | { readonly refused: string } {
     const { current } = this.run;
-    return current ? exported(kind, current.runner, cells) : { refused: 'Nothing is loaded yet.' };
+    if (!current) return { refused: 'Nothing is loaded yet.' };
+    const file = exported(kind, current.runner, cells);
+    return 'refused' in file ? { refused: explainRunFile(file.refused) } : file;
   }
 }

@@ -12,6 +12,7 @@ import { refusedQueue, type Run } from './run';
 import type { Entry, HandView } from './protocol';
 import type { Texts } from './texts';
 import { itemAt } from '../text/itemAt';
+import { explainEntry } from '../engine/meaning/entryProblems';
 
 interface HandCell {
   readonly space: number;
@@ -68,7 +69,9 @@ export class Hand {
   /** How a number would be read. */
   readInput(text: string): Entry {
     const { machine } = this.texts;
-    return machine ? readEntries(text, machine, numberReader(machine)) : { refused: 'There is no machine yet.' };
+    if (!machine) return { refused: 'There is no machine yet.' };
+    const entry = readEntries(text, machine, numberReader(machine));
+    return 'refused' in entry ? { refused: explainEntry(entry.refused) } : entry;
   }
 
   /** Takes an input out of the queue, where it is not used up yet. */
@@ -160,9 +163,9 @@ export class Hand {
     if (!machine) return { refused: 'There is no machine yet.' };
     const program = this.run.current?.program;
     const at = readPlace(machine, program, place);
-    if ('refused' in at) return at;
+    if ('refused' in at) return { refused: explainEntry(at.refused) };
     const edit = readEdit(machine, program, `${place} = ${value}`, base);
-    if ('refused' in edit) return edit;
+    if ('refused' in edit) return { refused: explainEntry(edit.refused) };
     if (edit.kind === 'inputs') return { reading: '' };
     const shown = shownNumber(edit.value, widthOf(machine, at), machine.radix);
     return { reading: machine.radix === 10 ? shown : `${edit.value} = ${shown}` };
@@ -174,7 +177,7 @@ export class Hand {
     const { current } = this.run;
     if (!current || !machine) return { refused: 'Nothing is loaded yet.' };
     const edit = readEdit(machine, current.program, `${place} = ${value}`, base);
-    if ('refused' in edit) return edit;
+    if ('refused' in edit) return { refused: explainEntry(edit.refused) };
     if (edit.kind === 'cell') return void this.setCell(edit.space, edit.address, edit.value);
     this.run.rest();
     current.runner.timeline.edit(edit);

@@ -1,4 +1,5 @@
 /** Questions to the run on a bench: when something was written, when a condition held. The answer is gone to. */
+import { explainEntry } from '../engine/meaning/entryProblems';
 import { readWatched } from '../engine/watch/conditions';
 import { readPlace } from '../engine/watch/places';
 import type { Answer, Question } from './protocol';
@@ -29,7 +30,7 @@ export class Past {
 
   private async written({ program, runner }: Current, text: string): Promise<Answer> {
     const place = readPlace(this.texts.machine!, program, text);
-    if ('refused' in place) return place;
+    if ('refused' in place) return { refused: explainEntry(place.refused) };
     const tick = await this.looked(runner.timeline.searchBack({ kind: 'write', place }));
     if (tick === undefined) return { none: `${text} has not been written in this run.` };
     this.run.travel(tick);
@@ -38,7 +39,7 @@ export class Past {
 
   private async held({ program, runner }: Current, question: Exclude<Question, { kind: 'written' }>): Promise<Answer> {
     const condition = readWatched(this.texts.machine!, program, question.condition);
-    if ('refused' in condition) return condition;
+    if ('refused' in condition) return { refused: explainEntry(condition.refused) };
     const sought = { kind: 'condition', condition } as const;
     const { ticks } = runner;
     const search =

@@ -1,5 +1,6 @@
 /** Breakpoints as somebody set them, made into what the engine understands; or why they mean nothing here. */
 import type { BreakOn, Breakpoint } from '../engine/watch/breakpoints';
+import { explainEntry } from '../engine/meaning/entryProblems';
 import { readWatched } from '../engine/watch/conditions';
 import { readPlace } from '../engine/watch/places';
 import type { Program } from '../image/program';
@@ -20,7 +21,7 @@ export function readBreakpoints(
     const on = onOf(machine, program, spec);
     const print = spec.print.trim() === '' ? undefined : readWatched(machine, program, spec.print);
     if ('refused' in on) refused.push({ id: spec.id, hits: 0, refused: on.refused });
-    else if (print && 'refused' in print) refused.push({ id: spec.id, hits: 0, refused: print.refused });
+    else if (print && 'refused' in print) refused.push({ id: spec.id, hits: 0, refused: explainEntry(print.refused) });
     else list.push({ id: spec.id, on, enabled: spec.enabled, ignore: Math.max(0, Math.floor(spec.ignore)), ...(print && { print }) });
   }
   return { list, refused };
@@ -36,12 +37,12 @@ function onOf(machine: Machine, program: Program, { kind, line, text }: BreakSpe
       return { kind };
     case 'condition': {
       const condition = readWatched(machine, program, text);
-      return 'refused' in condition ? condition : { kind, condition };
+      return 'refused' in condition ? { refused: explainEntry(condition.refused) } : { kind, condition };
     }
     case 'address':
     case 'read': {
       const place = readPlace(machine, program, text);
-      if ('refused' in place) return place;
+      if ('refused' in place) return { refused: explainEntry(place.refused) };
       if (place.kind !== 'cell') return { refused: `${text} is no cell.` };
       if (kind === 'read') return { kind, space: place.space, address: place.address };
       return place.space === machine.programSpace ? { kind, address: place.address } : { refused: 'Programs do not run there.' };
@@ -49,7 +50,7 @@ function onOf(machine: Machine, program: Program, { kind, line, text }: BreakSpe
     case 'write':
     case 'change': {
       const place = readPlace(machine, program, text);
-      return 'refused' in place ? place : { kind, place };
+      return 'refused' in place ? { refused: explainEntry(place.refused) } : { kind, place };
     }
     default:
       return kind satisfies never;

@@ -15,6 +15,7 @@ import { readBreakpoints } from './readBreakpoints';
 import { ViewFlow } from './viewFlow';
 import { viewOf } from './viewOf';
 import type { BreakSpec, BreakState, Command, Speed, View } from './protocol';
+import { explainEntry } from '../engine/meaning/entryProblems';
 
 /** Ids of breakpoints that are set where a program is unfinished. */
 const GAP = -1;
@@ -249,7 +250,7 @@ export class Run {
     if (!machine || !held) return { refused: 'Nothing is loaded yet.' };
     if ('condition' in wanted) {
       const condition = readWatched(machine, held.program, wanted.condition);
-      if ('refused' in condition) return condition;
+      if ('refused' in condition) return { refused: explainEntry(condition.refused) };
       return void this.go({ kind: 'condition', condition });
     }
     const row = held.program.rows.find((each) => each.kind === 'code' && each.line >= wanted.line);

@@ -7,7 +7,7 @@ import type { CheckCode } from '../assembler/check/checks';
 import { inColumns } from '../assembler/assist/columns';
 import { disassemble, type Loaded as LoadedCell } from '../assembler/assist/disassemble';
 import { helpOf, type LanguageHelp } from '../assembler/assist/help';
-import { occurrencesAt, renameAt, type Occurrences } from '../assembler/assist/occurrences';
+import { explainRename, occurrencesAt, renameAt, type Occurrences } from '../assembler/assist/occurrences';
 import { cleanListing, type Cleaned } from '../assembler/assist/paste';
 import { readWholeMachine } from '../assembler/machines';
 import { readCellsCsv, writeCellsCsv } from '../formats/cellsCsv';
@@ -108,7 +108,9 @@ export class Texts {
 
   /** Edits that give the name at an offset another one everywhere, or why that cannot be. */
   rename(source: string, offset: number, name: string): { readonly edits: Mend['edits'] } | { readonly refused: string } {
-    return this.machine ? renameAt(this.machine, source, { offset, name }) : { refused: 'There is no machine yet.' };
+    if (!this.machine) return { refused: 'There is no machine yet.' };
+    const renamed = renameAt(this.machine, source, { offset, name });
+    return 'refused' in renamed ? { refused: explainRename(renamed.refused) } : renamed;
   }
 
   /** Object code, a listing or the names of a text, as a file. */

@@ -17,6 +17,7 @@ import type { Machine } from '../machine/model/machine';
 import { shownDigits } from '../text/number';
 import { runFileSchema, type RunFile } from './runFileSchema';
 import { itemAt } from '../text/itemAt';
+import type { RefusedRunFile } from './runFileProblems';
 
 /** A place where two states differ. */
 export interface Difference {
@@ -73,33 +74,31 @@ export interface ReadRun {
 }
 
 /** The parts of a file of a run, as far as they can be read without its machine. */
-export function runFileIn(text: string): RunFile | { readonly refused: string } {
+export function runFileIn(text: string): RunFile | RefusedRunFile {
   let data: unknown;
   try {
     data = JSON.parse(text);
   } catch {
-    return { refused: 'This is no kept run: it is not JSON.' };
+    return { refused: { code: 'not-json' } };
   }
   const parsed = runFileSchema.safeParse(data);
-  if (!parsed.success) return { refused: 'This is no kept run of this program version.' };
+  if (!parsed.success) return { refused: { code: 'no-run-file' } };
   return parsed.data;
 }
 
 /** Reads a file of a run for the machine that is here; another machine's runs are refused. */
-export function readRunFile(text: string, machine: Machine, machineText: string): ReadRun | { readonly refused: string } {
+export function readRunFile(text: string, machine: Machine, machineText: string): ReadRun | RefusedRunFile {
   const file = runFileIn(text);
   if ('refused' in file) return file;
-  if (file.machine.name !== machine.name)
-    return { refused: `This run belongs to the machine ${file.machine.name}; ${machine.name} is on the bench.` };
-  if (file.machine.text !== machineText)
-    return { refused: `This run belongs to another version of ${machine.name}. Put that version on the bench first.` };
+  if (file.machine.name !== machine.name) return { refused: { code: 'other-machine', machine: file.machine.name, here: machine.name } };
+  if (file.machine.text !== machineText) return { refused: { code: 'other-version', machine: machine.name } };
   const { program } = assemble(machine, file.program.text, { parts: new Map(Object.entries(file.program.parts)) });
-  if (!program) return { refused: 'The program of this run does not assemble any more.' };
+  if (!program) return { refused: { code: 'no-program' } };
   const { script, problems } = readScript(machine, program, file.script);
-  if (!script) return { refused: `The script of this run: ${problems[0]?.sentence ?? ''}` };
+  if (!script) return { refused: { code: 'no-script', sentence: problems[0]?.sentence ?? '' } };
   const keep = createState(machine);
   for (const [space, address, value] of file.kept) {
-    if (!keep.spaces[space] || address >= keep.spaces[space].length) return { refused: 'A cell of this run lies outside the memory.' };
+    if (!keep.spaces[space] || address >= keep.spaces[space].length) return { refused: { code: 'cell-outside' } };
     keep.spaces[space][address] = value;
     itemAt(keep.marks, space)[address] = 1;
   }
@@ -159,7 +158,7 @@ export interface Exported {
 const MOST_TICKS = 100_000;
 
 /** `cells`: places that become signals, as `readPlaces` reads them; without them those of the program's data. */
-export function exported(kind: RunExport, runner: Runner, cells = ''): Exported | { readonly refused: string } {
+export function exported(kind: RunExport, runner: Runner, cells = ''): Exported | RefusedRunFile {
   const { machine } = runner;
   switch (kind) {
     case 'memory':
@@ -168,10 +167,7 @@ export function exported(kind: RunExport, runner: Runner, cells = ''): Exported 
       return { name: 'state.txt', content: stateText(runner) };
     case 'trace':
     case 'vcd': {
-      if (runner.ticks > MOST_TICKS)
-        return {
-          refused: `Only runs of up to ${MOST_TICKS.toLocaleString('en-US')} ticks are written tick by tick here; the command line writes longer ones.`,
-        };
+      if (runner.ticks > MOST_TICKS) return { refused: { code: 'run-too-long', most: MOST_TICKS } };
       const places = cells.trim() === '' ? dataPlaces(machine, runner.program) : readPlaces(machine, runner.program, cells);
       return 'refused' in places ? places : ticksOf(kind, runner, places);
     }

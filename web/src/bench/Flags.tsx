@@ -8,6 +8,7 @@ import { Hint, PanelHead, PanelTitle } from '../ui/Panel';
 import { askAbout } from './looks';
 import { boxOf } from './PlaceMenu';
 import { selectFlag, useLast, useView } from './run';
+import { itemAt } from '@zettak/core/text/itemAt';
 
 const FlagRow = chakra('div', {
   base: {
@@ -61,7 +62,7 @@ function FlagButtons({ machine }: { machine: Machine }) {
   return machine.flags.map(({ name, title }, flag) => {
     const change = last?.flags.find((each) => each.flag === flag);
     const changed = change !== undefined && change.before !== change.after;
-    return <FlagButton key={name} {...{ name, title, flag, changed }} value={flags[flag]!} asked={why?.flag === flag} />;
+    return <FlagButton key={name} {...{ name, title, flag, changed }} value={itemAt(flags, flag)} asked={why?.flag === flag} />;
   });
 }
 
@@ -95,7 +96,7 @@ const FlagButton = memo(function FlagButton({ name, title, flag, value, changed,
 
 function WhyShown({ machine }: { machine: Machine }) {
   const { why } = useView();
-  return why ? <Why reason={why.reason} name={machine.flags[why.flag]!.name} /> : null;
+  return why ? <Why reason={why.reason} name={itemAt(machine.flags, why.flag).name} /> : null;
 }
 
 const worked = {

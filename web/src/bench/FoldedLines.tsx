@@ -11,6 +11,7 @@ import { follow } from '../ui/follow';
 import { withAddress } from './breakpoints';
 import { useDocument } from './document';
 import { setBreakpoints, useRun } from './run';
+import { itemAt } from '@zettak/core/text/itemAt';
 
 /** The system program of the machine. */
 export function SystemLines({ machine }: { machine: Machine }) {
@@ -127,7 +128,7 @@ interface LineParts {
 const WORDS = 2;
 
 function Line({ machine, number, text, row, executing, next }: LineParts) {
-  const { width, addressWidth } = machine.spaces[machine.programSpace]!;
+  const { width, addressWidth } = itemAt(machine.spaces, machine.programSpace);
   const address = row?.address;
   const stops = useRun((state) => state.breakpoints);
   const place = address === undefined ? '' : addressText(machine, address);

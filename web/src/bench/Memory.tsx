@@ -11,6 +11,7 @@ import { setLooks, useLooks, type ValueBase } from './looks';
 import { MemoryGrid } from './MemoryGrid';
 import { useLast, useView } from './run';
 import { useText } from './text';
+import { itemAt } from '@zettak/core/text/itemAt';
 
 const BASES: Readonly<Record<2 | 10, readonly ValueBase[]>> = { 2: ['hex', 'dec', 'bin', 'char'], 10: ['dec', 'char'] };
 
@@ -22,14 +23,14 @@ export function Memory({ machine }: { machine: Machine }) {
   const base = useLooks((state) => state.base);
   const chosen = useLooks((state) => state.space);
   const space = chosen !== undefined && chosen < machine.spaces.length ? chosen : machine.programSpace;
-  const { title } = machine.spaces[space]!;
+  const { title } = itemAt(machine.spaces, space);
   const bases = BASES[machine.radix];
-  const shownBase = bases.includes(base) ? base : bases[0]!;
+  const shownBase = bases.includes(base) ? base : itemAt(bases, 0);
   return (
     <Flex direction="column" flex="1 1 190px" minHeight="150px">
       <PanelHead justifyContent="space-between">
         {machine.spaces.length === 1 ? (
-          <PanelTitle>{title[0]!.toUpperCase() + title.slice(1)}</PanelTitle>
+          <PanelTitle>{itemAt(title, 0).toUpperCase() + title.slice(1)}</PanelTitle>
         ) : (
           <Choice
             look="head"

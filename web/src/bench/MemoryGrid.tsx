@@ -15,6 +15,7 @@ import { boxOf } from './PlaceMenu';
 import { readings } from './readings';
 import { routineOf, useRun } from './run';
 import { useText } from './text';
+import { itemAt } from '@zettak/core/text/itemAt';
 
 /** Heights in pixels, as in the style sheet. */
 const [ROW, GAP, HEAD] = [21, 15, 30];
@@ -38,7 +39,7 @@ function cellsPerRow(width: number, radix: 2 | 10, base: ValueBase): number {
 
 /** Goes to the cell that the last tick touched, else to the instruction under way. */
 export function MemoryGrid({ machine, view, space, base, touched, cursor }: GridProps) {
-  const { width, cells, banks, addressWidth } = machine.spaces[space]!;
+  const { width, cells, banks, addressWidth } = itemAt(machine.spaces, space);
   const { radix } = machine;
   const perRow = cellsPerRow(width, radix, base);
   const rooms = useRun((state) => state.rooms);
@@ -54,7 +55,7 @@ export function MemoryGrid({ machine, view, space, base, touched, cursor }: Grid
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,
-    estimateSize: (at) => ('gap' in rows[at]! ? GAP : ROW),
+    estimateSize: (at) => ('gap' in itemAt(rows, at) ? GAP : ROW),
     overscan: 6,
     // The head of the table stands above the rows and stays in sight.
     scrollPaddingEnd: HEAD,
@@ -94,7 +95,7 @@ export function MemoryGrid({ machine, view, space, base, touched, cursor }: Grid
         <tbody>
           {above > 0 && <tr style={{ height: above }} aria-hidden />}
           {items.map(({ index }) => {
-            const row = rows[index]!;
+            const row = itemAt(rows, index);
             if ('gap' in row)
               return <Gap key={row.gap[0]} row={row} {...{ machine, space, perRow }} open={(at) => setOpened(new Set([...opened, at]))} />;
             const { from } = row;
@@ -130,7 +131,7 @@ interface GapProps {
 }
 
 function Gap({ row: { gap }, machine, space, perRow, open }: GapProps) {
-  const { cells, addressWidth } = machine.spaces[space]!;
+  const { cells, addressWidth } = itemAt(machine.spaces, space);
   const shown = (address: number): string => shownNumber(address % cells, addressWidth, machine.radix);
   const words = `Show ${shown(gap[0])} to ${shown(Math.min(gap[1] + perRow - 1, cells * (Math.floor(gap[1] / cells) + 1) - 1))}, never written`;
   return (
@@ -157,8 +158,8 @@ interface Marks {
 function cellMarks(machine: Machine, view: View, { space, address, touched, cursor, labels, routines }: Marks) {
   const inside = (where: { address: number; length: number } | undefined): boolean =>
     space === machine.programSpace && where !== undefined && address >= where.address && address < where.address + where.length;
-  const { cells, marks } = view.spaces[space]!;
-  const mark = marks[address]!;
+  const { cells, marks } = itemAt(view.spaces, space);
+  const mark = itemAt(marks, address);
   const classes = [
     mark === LOADED && 'loaded',
     inside(view.executing) && 'executing',
@@ -170,7 +171,7 @@ function cellMarks(machine: Machine, view: View, { space, address, touched, curs
   ];
   return {
     address,
-    value: cells[address]!,
+    value: itemAt(cells, address),
     never: mark === NEVER,
     classes: classes.filter(Boolean).join(' '),
     name: labels?.get(address),
@@ -193,7 +194,7 @@ function inBase(value: number, width: number, radix: 2 | 10, base: ValueBase): s
 }
 
 const Cell = memo(function Cell({ machine, space, address, value, never, classes, base, name, routine }: CellProps) {
-  const { width, addressWidth, cells, name: spaceName } = machine.spaces[space]!;
+  const { width, addressWidth, cells, name: spaceName } = itemAt(machine.spaces, space);
   const { radix } = machine;
   const editor = useEditor();
   const holds = never ? 'never written' : readings(value, width, radix);

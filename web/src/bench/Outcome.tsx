@@ -12,6 +12,7 @@ import { Hint } from '../ui/Panel';
 import { useDocument } from './document';
 import { runFinishedPart } from './loading';
 import { useText } from './text';
+import { itemAt } from '@zettak/core/text/itemAt';
 
 /** A text without an operation is greeted, not blamed. */
 export function Outcome() {
@@ -65,7 +66,8 @@ export function Outcome() {
 }
 
 /** A text without an operation is no mistake. */
-export const isNothingYet = (problems: readonly Problem[]): boolean => problems.length === 1 && problems[0]!.code === 'nothing-to-run';
+export const isNothingYet = (problems: readonly Problem[]): boolean =>
+  problems.length === 1 && itemAt(problems, 0).code === 'nothing-to-run';
 
 function factsText(machine: Machine, facts: Facts): string {
   const cell = (address: number): string => addressText(machine, address);

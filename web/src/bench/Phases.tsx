@@ -5,6 +5,7 @@ import { useMemo } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { PhaseTick } from '@zettak/core/session/protocol';
 import { useRun, useView } from './run';
+import { itemAt } from '@zettak/core/text/itemAt';
 
 const WORDS = 'Atkinson Hyperlegible Next Variable, sans-serif';
 
@@ -93,7 +94,7 @@ const LAST = 16;
 function roomFor({ phases, forms }: Machine): { columns: string; height: number; shared: boolean } {
   const widths = phases.map((_, phase) => {
     const own = forms.flatMap((each) => each.schedule.filter((tick) => tick.phase === phase));
-    const longest = Math.max(0, ...own.map(({ tick }) => short(tick.text.split(';')[0]!.trim()).replaceAll('\u2060', '').length));
+    const longest = Math.max(0, ...own.map(({ tick }) => short(itemAt(tick.text.split(';'), 0).trim()).replaceAll('\u2060', '').length));
     return Math.min(30, Math.max(12, longest) + 2.4);
   });
   const total = widths.slice(0, -1).reduce((sum, each) => sum + each, 0) + Math.min(LAST, widths.at(-1)!);

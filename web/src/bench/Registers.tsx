@@ -10,6 +10,7 @@ import { askAbout } from './looks';
 import { boxOf } from './PlaceMenu';
 import { readings } from './readings';
 import { useLast, useView } from './run';
+import { itemAt } from '@zettak/core/text/itemAt';
 
 /** More than these stand in two columns. */
 const ONE_COLUMN = 9;
@@ -72,7 +73,7 @@ function Rows({ machine: { radix, registers, composites } }: { machine: Machine 
             key={name}
             {...{ name, title, width, radix }}
             place={array ? name.replace(/\W/g, '') : name}
-            value={view.registers[register]!}
+            value={itemAt(view.registers, register)}
             before={whole ? change.before : undefined}
             touch={change ? 'written' : readsRegister(last, register) ? 'read' : ''}
             at={role === 'program counter' ? (view.next.text ?? '').split(' ')[0] : undefined}
@@ -80,7 +81,7 @@ function Rows({ machine: { radix, registers, composites } }: { machine: Machine 
         );
       })}
       {composites.map(({ name, title, width }, at) => (
-        <Row key={name} {...{ name, title, width, radix }} value={view.composites[at]!} touch="" />
+        <Row key={name} {...{ name, title, width, radix }} value={itemAt(view.composites, at)} touch="" />
       ))}
     </>
   );

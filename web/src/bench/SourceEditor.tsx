@@ -29,6 +29,7 @@ import { setBreakpoints, useRun } from './run';
 import { breakLines, withLines } from './breakpoints';
 import { edit, say, useText } from './text';
 import { valueText } from './writeTools/NamesTab';
+import { itemAt } from '@zettak/core/text/itemAt';
 
 /** Words shown beside a line; what is more is in memory. */
 const LINE_WORDS = 2;
@@ -141,12 +142,12 @@ function useListing(view: EditorView | undefined, machine: Machine): void {
     if (!view || view.state.doc.toString() !== listed) return;
     const { radix, spaces, programSpace } = machine;
     const address = (row: Row): string => {
-      const space = spaces[row.space ?? programSpace]!;
+      const space = itemAt(spaces, row.space ?? programSpace);
       return shownDigits(row.address! % space.cells, space.addressWidth, radix);
     };
     const words = (row: Row): string => {
       if (row.kind === 'room') return '··';
-      const { width } = spaces[row.space ?? programSpace]!;
+      const { width } = itemAt(spaces, row.space ?? programSpace);
       const most = width > 8 && radix === 2 ? Math.max(1, Math.floor((LINE_WORDS * 8) / width)) : LINE_WORDS;
       const shown = row.words.slice(0, most).map((each) => shownDigits(each, width, radix));
       return shown.join(' ') + (row.words.length > most ? '…' : '');

@@ -8,6 +8,7 @@ import { Hint } from '../ui/Panel';
 import { useDocument } from './document';
 import { routineOf, travel, useRun } from './run';
 import { RunLine } from './RunLine';
+import { itemAt } from '@zettak/core/text/itemAt';
 
 const Frame = chakra('section', {
   base: {
@@ -147,7 +148,7 @@ function Entries({ strip, present }: { strip: Place<HTMLDivElement>; present: Pl
       )}
       {wake?.map((each, at) => {
         const routine = routineOf(routines, each.address);
-        const enters = routine !== (at === 0 ? undefined : routineOf(routines, wake[at - 1]!.address));
+        const enters = routine !== (at === 0 ? undefined : routineOf(routines, itemAt(wake, at - 1).address));
         const end = each.ticks.at(-1)?.tick ?? each.from;
         const here = ticks > each.from && ticks <= end;
         return (

@@ -2,6 +2,7 @@
 import type { View } from '@zettak/core/session/protocol';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { RunState } from './run';
+import { itemAt } from '@zettak/core/text/itemAt';
 
 /** A row of cells from a place on, or the places of a gap: the first row that is left out, and the last. */
 export type MemoryRow = { readonly from: number } | { readonly gap: readonly [first: number, last: number] };
@@ -21,8 +22,8 @@ const SMALL = 10;
 
 /** Rows that hold something, or are kept free, with one more behind them; gaps between, opened where somebody wants to see them. */
 export function memoryRows(machine: Machine, view: View, { space, perRow, touched, rooms, opened }: Shown): MemoryRow[] {
-  const { cells } = machine.spaces[space]!;
-  const { marks } = view.spaces[space]!;
+  const { cells } = itemAt(machine.spaces, space);
+  const { marks } = itemAt(view.spaces, space);
   const rowOf = (address: number): number => address - ((address % cells) % perRow);
   const all = rowStarts(marks.length, cells, perRow);
   if (all.length <= SMALL) return all.map((from) => ({ from }));
@@ -47,15 +48,15 @@ function rowStarts(size: number, cells: number, perRow: number): number[] {
 function withGaps(all: readonly number[], wanted: ReadonlySet<number>, opened: ReadonlySet<number>): MemoryRow[] {
   const rows: MemoryRow[] = [];
   for (let at = 0; at < all.length; at++) {
-    const first = all[at]!;
+    const first = itemAt(all, at);
     if (wanted.has(first)) {
       rows.push({ from: first });
       continue;
     }
     let end = at;
-    while (end + 1 < all.length && !wanted.has(all[end + 1]!)) end++;
+    while (end + 1 < all.length && !wanted.has(itemAt(all, end + 1))) end++;
     if (opened.has(first)) rows.push(...all.slice(at, end + 1).map((from) => ({ from })));
-    else rows.push({ gap: [first, all[end]!] });
+    else rows.push({ gap: [first, itemAt(all, end)] });
     at = end;
   }
   return rows;

@@ -8,6 +8,7 @@ import type { View } from '@zettak/core/session/protocol';
 import { layOut, shownCell, shownPlace, type Box, type Drawing, type RegisterBox } from './layout';
 import { readsRegister, touchedCells, writeOf } from './touched';
 import { addressRegister, journeysOf, wiresOf, type Journey, type Point } from './routes';
+import { itemAt } from '@zettak/core/text/itemAt';
 
 interface Parts {
   readonly machine: Machine;
@@ -89,8 +90,8 @@ function RegisterPicture({
   box: RegisterBox;
   report: TickReport | undefined;
 }) {
-  const { name, title, width, role } = machine.registers[box.register]!;
-  const value = view.registers[box.register]!;
+  const { name, title, width, role } = itemAt(machine.registers, box.register);
+  const value = itemAt(view.registers, box.register);
   const change = writeOf(report, box.register);
   const tone = change ? change.path : readsRegister(report, box.register) ? 'read' : '';
   const { radix } = machine;
@@ -176,19 +177,19 @@ function Instruction({
   label: string;
   tone: string;
 }) {
-  const { name, width } = machine.registers[box.register]!;
-  const cell = machine.spaces[machine.programSpace]!.width;
+  const { name, width } = itemAt(machine.registers, box.register);
+  const cell = itemAt(machine.spaces, machine.programSpace).width;
   const count = Math.max(1, Math.round(width / cell));
   const form = view.phases.length > 0 && view.decoded.length > 0 ? view.last?.form : undefined;
-  const used = form === undefined ? count : machine.forms[form]!.format.cells;
-  const value = view.registers[box.register]!;
+  const used = form === undefined ? count : itemAt(machine.forms, form).format.cells;
+  const value = itemAt(view.registers, box.register);
   const each = Math.min(72, (box.width - 20) / count - 4);
   const digits = (at: number): string => shownDigits(digitsAt(value, cell * (count - 1 - at), cell, machine.radix), cell, machine.radix);
   return (
     <g role="img" aria-label={label}>
       {frame}
       <text x={box.x + 10} y={box.y + 19} className="name">
-        {name} <tspan className="quiet">{form === undefined ? 'instruction' : `executing ${machine.forms[form]!.mnemonic}`}</tspan>
+        {name} <tspan className="quiet">{form === undefined ? 'instruction' : `executing ${itemAt(machine.forms, form).mnemonic}`}</tspan>
       </text>
       {Array.from({ length: count }, (_, at) => (
         <g key={at} className={at < used ? '' : 'stale'}>
@@ -259,13 +260,13 @@ interface MemoryParts {
 
 /** A few cells of the memory: the instruction under way, the next one, and the data around what was touched. */
 function MemoryWindow({ machine, drawing, view, labels, space, report }: MemoryParts) {
-  const box = drawing.spaces[space]!;
-  const { width, addressWidth, title, cells, banks } = machine.spaces[space]!;
+  const box = itemAt(drawing.spaces, space);
+  const { width, addressWidth, title, cells, banks } = itemAt(machine.spaces, space);
   const { radix } = machine;
   const program = space === machine.programSpace;
-  const { marks, cells: memory } = view.spaces[space]!;
+  const { marks, cells: memory } = itemAt(view.spaces, space);
   const never = '·'.repeat(radix === 10 ? width : Math.ceil(width / 4));
-  const cell = (address: number): string => (marks[address] === 0 ? never : shownDigits(memory[address]!, width, radix));
+  const cell = (address: number): string => (marks[address] === 0 ? never : shownDigits(itemAt(memory, address), width, radix));
   const place = (address: number): string =>
     `${banks > 1 ? `${Math.floor(address / cells)}:` : ''}${shownDigits(address % cells, addressWidth, radix)}`;
   const run = (address: number, length: number): string =>
@@ -276,13 +277,13 @@ function MemoryWindow({ machine, drawing, view, labels, space, report }: MemoryP
   const top = program ? 165 : 36;
   const most = Math.floor((box.height - top - 25) / 27);
   const rows = most > 0 ? dataRows(machine, view, { labels: own, touched, most, program }) : [];
-  const left = 17 + 10.8 * shownPlace(machine.spaces[space]!, radix);
-  const room = Math.floor((box.width - left - 10.8 * shownCell(machine.spaces[space]!, radix) - 16) / 8);
+  const left = 17 + 10.8 * shownPlace(itemAt(machine.spaces, space), radix);
+  const room = Math.floor((box.width - left - 10.8 * shownCell(itemAt(machine.spaces, space), radix) - 16) / 8);
   return (
     <g role="img" aria-label={title}>
       <rect x={box.x} y={box.y} width={box.width} height={box.height} rx="8" className="ground paper" />
       <text x={box.x + 12} y={box.y + 22} className="title">
-        {title[0]!.toUpperCase() + title.slice(1)}
+        {itemAt(title, 0).toUpperCase() + title.slice(1)}
       </text>
       {program && executing && (
         <>
@@ -348,8 +349,8 @@ function dataRows(
   const inCode = (address: number): boolean =>
     program && [view.executing, view.next].some((each) => each && address >= each.address && address < each.address + each.length);
   const pointed = program ? addressRegister(machine) : undefined;
-  const place = pointed === undefined ? undefined : view.registers[pointed]!;
-  const size = view.spaces[machine.programSpace]!.cells.length;
+  const place = pointed === undefined ? undefined : itemAt(view.registers, pointed);
+  const size = itemAt(view.spaces, machine.programSpace).cells.length;
   const wanted = [...touched.keys(), ...(place === undefined || place >= size ? [] : [place])].filter((each) => !inCode(each));
   const known = [...labels.keys()].filter((each) => !wanted.includes(each));
   return [...new Set([...wanted, ...known])].slice(0, Math.max(1, most)).sort((a, b) => a - b);
@@ -461,11 +462,11 @@ function useProgress(moving: Parts['moving']): number {
 
 /** The point a share of the way along; a token stops 24 before its goal, so that it covers no value. */
 export function alongPath(points: readonly Point[], share: number): Point {
-  const lengths = points.slice(1).map((each, at) => Math.hypot(each.x - points[at]!.x, each.y - points[at]!.y));
+  const lengths = points.slice(1).map((each, at) => Math.hypot(each.x - itemAt(points, at).x, each.y - itemAt(points, at).y));
   const total = lengths.reduce((sum, each) => sum + each, 0);
   let left = share * Math.max(0, total - Math.min(24, total / 2));
   for (const [at, length] of lengths.entries()) {
-    const [from, to] = [points[at]!, points[at + 1]!];
+    const [from, to] = [itemAt(points, at), itemAt(points, at + 1)];
     if (left <= length && length > 0)
       return { x: from.x + ((to.x - from.x) * left) / length, y: from.y + ((to.y - from.y) * left) / length };
     left -= length;

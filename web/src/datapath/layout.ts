@@ -1,5 +1,6 @@
 /** Machine to drawing: where its registers, ALU and memories stand, from their roles alone. Knows no machine and no page. */
 import type { Machine, Role, Space } from '@zettak/core/machine/model/machine';
+import { itemAt } from '@zettak/core/text/itemAt';
 
 export interface Box {
   readonly x: number;
@@ -49,7 +50,7 @@ const RIGHT_ROLES: readonly (Role | undefined)[] = ['accumulator', 'memory addre
 /** Where everything of a machine stands, in units of the drawing. */
 export function layOut(machine: Machine): Drawing {
   const indices = machine.registers.map((_, at) => at);
-  const roleOf = (at: number): Role | undefined => machine.registers[at]!.role;
+  const roleOf = (at: number): Role | undefined => itemAt(machine.registers, at).role;
   const left = indices.filter((at) => roleOf(at) !== 'instruction' && !RIGHT_ROLES.includes(roleOf(at)));
   const accumulators = indices.filter((at) => roleOf(at) === 'accumulator');
   const atMemory = ['memory address', 'memory data'].flatMap((role) => indices.filter((at) => roleOf(at) === role));

@@ -6,6 +6,7 @@ import { rolesOf } from '@zettak/core/engine/meaning/tickRecorder';
 import { flatActions, flatTargets, type ElementPlace, type Expr, type Target } from '@zettak/core/notation/tree';
 import { shownDigits } from '@zettak/core/text/number';
 import { boxOf, type Drawing } from './layout';
+import { itemAt } from '@zettak/core/text/itemAt';
 
 export interface Point {
   readonly x: number;
@@ -49,7 +50,7 @@ function reach(ground: Ground, where: Where, path: 'address' | 'data'): Point[] 
       return toTrunk(ground, where.register);
     case 'space': {
       const y = path === 'address' ? drawing.addressLine : drawing.dataLine;
-      return [p(drawing.spaces[where.space]!.x, y), p(drawing.trunk.x, y)];
+      return [p(itemAt(drawing.spaces, where.space).x, y), p(drawing.trunk.x, y)];
     }
     case 'outside':
       return [p(drawing.trunk.x, drawing.outside.y), p(drawing.trunk.x, drawing.outside.y - 8)];
@@ -62,11 +63,11 @@ function reach(ground: Ground, where: Where, path: 'address' | 'data'): Point[] 
 function direct({ machine, drawing }: Ground, from: Where, to: Where): Point[] | undefined {
   const [register, space] = from.kind === 'register' ? [from, to] : [to, from];
   if (register.kind !== 'register' || space.kind !== 'space') return undefined;
-  const { role } = machine.registers[register.register]!;
+  const { role } = itemAt(machine.registers, register.register);
   if (role !== 'memory address' && role !== 'memory data') return undefined;
   const box = boxOf(drawing, register.register);
   const y = box.y + box.height / 2;
-  const target = drawing.spaces[space.space]!;
+  const target = itemAt(drawing.spaces, space.space);
   const meet = Math.min(Math.max(y, target.y + 12), target.y + target.height - 12);
   const points =
     meet === y
@@ -87,7 +88,7 @@ function intoAlu(ground: Ground, from: Where, input: AluInput): Point[] {
   const target = p(input === 'a' ? alu.x + 32 : alu.x + alu.width - 28, alu.y);
   if (from.kind === 'register') {
     const box = boxOf(drawing, from.register);
-    if (input === 'a' && machine.registers[from.register]!.role === 'accumulator' && box.y < alu.y)
+    if (input === 'a' && itemAt(machine.registers, from.register).role === 'accumulator' && box.y < alu.y)
       return [p(target.x, box.y + box.height), target];
     if (box.side === 'right' && box.y > alu.y) {
       const y = box.y + 10;
@@ -102,7 +103,7 @@ function outOfAlu(ground: Ground, to: Where): Point[] {
   const { machine, drawing } = ground;
   const { alu } = drawing;
   const start = [p(alu.x + alu.width / 2, alu.y + alu.height), p(alu.x + alu.width / 2, alu.y + alu.height + 10)];
-  if (to.kind === 'register' && machine.registers[to.register]!.role === 'accumulator') {
+  if (to.kind === 'register' && itemAt(machine.registers, to.register).role === 'accumulator') {
     const box = boxOf(drawing, to.register);
     const y = box.y + box.height - 18;
     return [...start, p(drawing.riser, alu.y + alu.height + 10), p(drawing.riser, y), p(box.x, y)];
@@ -134,7 +135,7 @@ export function journeysOf(machine: Machine, drawing: Drawing, report: TickRepor
   const { service } = report;
   if (service?.kind?.startsWith('write') && service.register !== undefined && service.value !== undefined) {
     const from: Where = { kind: 'register', register: service.register };
-    const text = shownDigits(service.value, machine.registers[service.register]!.width, machine.radix);
+    const text = shownDigits(service.value, itemAt(machine.registers, service.register).width, machine.radix);
     journeys.push({ points: way(ground, from, { kind: 'outside' }, 'data'), path: 'data', text, stage: 0 });
   }
   return journeys;

@@ -15,6 +15,7 @@ import { Annotation, EditorState, Prec, type Extension, type Transaction } from 
 import { Decoration, EditorView, hoverTooltip, keymap, ViewPlugin, type DecorationSet, type ViewUpdate } from '@codemirror/view';
 import type { LanguageHelp, Offer } from '@zettak/core/assembler/assist/help';
 import type { ProgramSymbol } from '@zettak/core/image/program';
+import { itemAt } from '@zettak/core/text/itemAt';
 
 /** What the editor asks for while it is used; answers are those of the moment. */
 export interface Knowledge {
@@ -63,7 +64,7 @@ function completions(knowledge: Knowledge): (context: CompletionContext) => Comp
     // What is complete as it stands needs no offer.
     const typed = word?.text.toUpperCase() ?? '';
     const near = options.filter((each) => each.label.toUpperCase().startsWith(typed));
-    if (!context.explicit && near.length === 1 && near[0]!.label.toUpperCase() === typed) return null;
+    if (!context.explicit && near.length === 1 && itemAt(near, 0).label.toUpperCase() === typed) return null;
     return { from, options, validFor: /^[.\w]*$/ };
   };
 }

@@ -7,6 +7,7 @@ import type { EditorHandle } from '../editor/handle';
 import { ProblemList } from '../editor/ProblemList';
 import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { OpcodeMap } from './OpcodeMap';
+import { itemAt } from '@zettak/core/text/itemAt';
 
 /** `errors`: how many of the problems are errors. */
 export function Findings({ check, errors, editor }: { check: MachineCheck | undefined; errors: number; editor: EditorHandle }) {
@@ -65,7 +66,7 @@ const Short = chakra('div', {
 
 /** The machine in short: what it is made of, and every instruction with its first cell and tick count. */
 function Summary({ machine }: { machine: Machine }) {
-  const { cells } = machine.spaces[machine.programSpace]!;
+  const { cells } = itemAt(machine.spaces, machine.programSpace);
   const families = [...new Set(machine.forms.map((each) => each.family))];
   return (
     <Short data-testid="summary">

@@ -2,6 +2,7 @@
 import { Tabs as ChakraTabs } from '@chakra-ui/react';
 import type { ComponentType } from 'react';
 import { Panel } from './Panel';
+import { itemAt } from '@zettak/core/text/itemAt';
 
 export interface Tab {
   readonly id: string;
@@ -18,7 +19,7 @@ interface TabsProps {
 }
 
 export function Tabs({ tabs, label, chosen, choose }: TabsProps) {
-  const present = tabs.find((each) => each.id === chosen) ?? tabs[0]!;
+  const present = tabs.find((each) => each.id === chosen) ?? itemAt(tabs, 0);
   const Body = present.body;
   return (
     <Panel label={label} className="tools" borderRight="1px solid" borderColor="line">

@@ -5,7 +5,7 @@ import { assemble } from '../assemble';
 import { agreementOf, assembleOne } from './byHand';
 import { inColumns } from './columns';
 import { helpOf } from './help';
-import { occurrencesAt, renameAt } from './occurrences';
+import { occurrencesAt, renameAt, explainRename } from './occurrences';
 import { cleanListing } from './paste';
 
 const programs = demoMachines.flatMap(({ text, programs: list }) => list.map((each) => [each.name, text, each.text] as const));
@@ -71,7 +71,7 @@ test('a name is found where it is defined and used, its routine counted', () => 
 test('a name is renamed everywhere and nothing else, or refused with the reason', () => {
   const renamed = (offset: number, name: string): string => {
     const result = renameAt(curlew, source, { offset, name });
-    if ('refused' in result) return result.refused;
+    if ('refused' in result) return explainRename(result.refused);
     return result.edits.toReversed().reduce((text, { span, text: put }) => text.slice(0, span.start) + put + text.slice(span.end), source);
   };
   expect(renamed(0, 'go')).toBe('go LOAD n\nCALL half\nJUMP half.a\nHALT\n.routine half\na JUMPZ a\nRET\n.end\nn .cells go');

@@ -3,6 +3,7 @@ import type { Program } from '../../image/program';
 import type { Machine } from '../../machine/model/machine';
 import type { Problem } from '../../text/diagnostic';
 import { assemble } from '../assemble';
+import { itemAt } from '../../text/itemAt';
 
 export interface Agreement {
   /** Cells of the program in the program space, and how many of them hold the same. */
@@ -14,7 +15,9 @@ export interface Agreement {
 /** Compares a memory with the cells that a program has assembled to. */
 export function agreementOf(machine: Machine, program: Program, memory: ArrayLike<number>): Agreement {
   const own = program.cells.filter((each) => each.space === machine.programSpace);
-  const differ = own.flatMap(({ address, value }) => (memory[address] === value ? [] : [{ address, is: memory[address]!, should: value }]));
+  const differ = own.flatMap(({ address, value }) =>
+    memory[address] === value ? [] : [{ address, is: itemAt(memory, address), should: value }],
+  );
   return { cells: own.length, agree: own.length - differ.length, differ };
 }
 
@@ -24,7 +27,7 @@ export function assembleOne(
   text: string,
   { address, program }: { address: number; program?: Program | undefined },
 ): { readonly cells: readonly number[] } | { readonly problem: Pick<Problem, 'sentence' | 'column' | 'mend'> } {
-  const line = text.split('\n', 1)[0]!;
+  const line = itemAt(text.split('\n', 1), 0);
   const names = (program?.symbols ?? []).filter((each) => !each.name.includes('.')).map((each) => `${each.name} = ${each.value}`);
   const head = `.origin ${address}\n`;
   const { program: made, problems } = assemble(machine, [`${head}${line}`, ...names].join('\n'));

@@ -6,6 +6,7 @@ import { shownDigits, shownNumber, characterOf } from '../../text/number';
 import { assemble } from '../assemble';
 import { Node } from '../check/flow';
 import { templatesOf } from '../place/templates';
+import { itemAt } from '../../text/itemAt';
 
 export interface Loaded {
   readonly space: number;
@@ -146,7 +147,7 @@ class Writer {
     let high = found.length - 1;
     while (low <= high) {
       const middle = (low + high) >> 1;
-      const one = found[middle]!;
+      const one = itemAt(found, middle);
       if (address < one.at) high = middle - 1;
       else if (address >= one.at + one.cells.length) low = middle + 1;
       else return true;
@@ -169,7 +170,7 @@ class Writer {
     const addresses = [...work.memory.keys()].sort((a, b) => a - b);
     let next = this.naturalStart();
     for (let index = 0; index < addresses.length;) {
-      const address = addresses[index]!;
+      const address = itemAt(addresses, index);
       if (address !== next) this.lines.push(`        .origin ${shownNumber(address, programSpaceOf(machine).addressWidth, machine.radix)}`);
       const found = this.byStart.get(address);
       if (found) {
@@ -195,8 +196,8 @@ class Writer {
   private dataRun(addresses: readonly number[], from: number): number[] {
     const values: number[] = [];
     for (let at = from; at < addresses.length && values.length < PER_LINE; at++) {
-      const address = addresses[at]!;
-      if (at > from && (address !== addresses[at - 1]! + 1 || this.names.has(address) || this.byStart.has(address))) break;
+      const address = itemAt(addresses, at);
+      if (at > from && (address !== itemAt(addresses, at - 1) + 1 || this.names.has(address) || this.byStart.has(address))) break;
       values.push(this.work.memory.get(address)!);
     }
     return values;
@@ -212,25 +213,25 @@ class Writer {
   }
 
   private writeSpace(space: number): void {
-    const { name, cells: size, banks, addressWidth, width } = this.machine.spaces[space]!;
+    const { name, cells: size, banks, addressWidth, width } = itemAt(this.machine.spaces, space);
     const own = this.work.cells.filter((each) => each.space === space).sort((a, b) => a.address - b.address);
     let bank = -1;
     let next = 0;
     for (let index = 0; index < own.length;) {
-      const { address } = own[index]!;
+      const { address } = itemAt(own, index);
       if (Math.floor(address / size) !== bank) {
         bank = Math.floor(address / size);
         next = bank * size;
         this.lines.push(`        .space  ${name}${banks > 1 ? `, ${bank}` : ''}`);
       }
       if (address !== next) this.lines.push(`        .origin ${shownNumber(address % size, addressWidth, this.machine.radix)}`);
-      const values = [own[index]!.value];
+      const values = [itemAt(own, index).value];
       while (
         values.length < PER_LINE &&
         own[index + values.length]?.address === address + values.length &&
         (address + values.length) % size !== 0
       )
-        values.push(own[index + values.length]!.value);
+        values.push(itemAt(own, index + values.length).value);
       this.dataLine(undefined, values, width);
       index += values.length;
       next = address + values.length;

@@ -2,6 +2,7 @@
 import { cardOf } from '../../machine/model/card';
 import type { Machine } from '../../machine/model/machine';
 import { DIRECTIVES } from '../read/directives';
+import { itemAt } from '../../text/itemAt';
 
 /** One written form, as a palette shows it. */
 export interface Offer {
@@ -38,7 +39,7 @@ export function helpOf(machine: Machine): LanguageHelp {
 function offersOf(machine: Machine): Offer[] {
   const card = cardOf(machine);
   const forms = machine.forms.map((form, at): Offer => {
-    const { cells, flags, sentence, title, family } = card[at]!;
+    const { cells, flags, sentence, title, family } = itemAt(card, at);
     return { written: form.written, mnemonic: form.mnemonic, title, family, encoding: cells.join(', '), flags, sentence };
   });
   const shorts = machine.shortForms.map((form): Offer => ({

@@ -76,26 +76,49 @@ export function occurrencesAt(machine: Machine, text: string, offset: number): O
   return { name: here.text, list };
 }
 
+/** Why a name cannot have another one. */
+export type RenameProblem =
+  | { readonly code: 'no-name-here' }
+  | { readonly code: 'no-name'; readonly name: string }
+  | { readonly code: 'name-taken'; readonly name: string; readonly by: 'operation' | 'register' | 'name' }
+  | { readonly code: 'defined-already'; readonly name: string };
+
+/** The sentence of a refusal. */
+export function explainRename(problem: RenameProblem): string {
+  switch (problem.code) {
+    case 'no-name-here':
+      return 'No name of this program stands here.';
+    case 'no-name':
+      return 'A name has letters, digits and _ only, and starts with a letter.';
+    case 'name-taken':
+      return `“${problem.name}” is ${problem.by === 'operation' ? 'an' : 'a'} ${problem.by} of this machine.`;
+    case 'defined-already':
+      return `“${problem.name}” is defined already.`;
+    default:
+      return problem satisfies never;
+  }
+}
+
 /** The edits that give a name another one everywhere, or why it cannot have that one. */
 export function renameAt(
   machine: Machine,
   text: string,
   { offset, name }: { offset: number; name: string },
-): { readonly edits: Mend['edits'] } | { readonly refused: string } {
+): { readonly edits: Mend['edits'] } | { readonly refused: RenameProblem } {
   const spots = spotsOf(machine, text);
   const here = spots.find(({ span }) => span.start <= offset && offset <= span.end);
-  if (!here) return { refused: 'No name of this program stands here.' };
-  if (!/^[A-Za-z_]\w*$/.test(name)) return { refused: 'A name has letters, digits and _ only, and starts with a letter.' };
+  if (!here) return { refused: { code: 'no-name-here' } };
+  if (!/^[A-Za-z_]\w*$/.test(name)) return { refused: { code: 'no-name', name } };
   const { mnemonics, registers } = templatesOf(machine);
   const capitals = name.toUpperCase();
-  if (mnemonics.has(capitals)) return { refused: `“${name}” is an operation of this machine.` };
-  if (registers.has(capitals)) return { refused: `“${name}” is a register of this machine.` };
+  if (mnemonics.has(capitals)) return { refused: { code: 'name-taken', name, by: 'operation' } };
+  if (registers.has(capitals)) return { refused: { code: 'name-taken', name, by: 'register' } };
   const ground = { machine, templates: templatesOf(machine), statements: [], isSystem: false, exact: false };
-  if (machineNames(ground, false).has(capitals)) return { refused: `“${name}” is a name of this machine.` };
+  if (machineNames(ground, false).has(capitals)) return { refused: { code: 'name-taken', name, by: 'name' } };
   const own = spots.filter((each) => each.key === here.key);
   const scope = here.key.includes('.') ? here.key.slice(0, here.key.indexOf('.') + 1).toUpperCase() : '';
   const taken = spots.find((each) => each.key !== here.key && [capitals, scope + capitals].includes(each.key.toUpperCase()));
-  if (taken) return { refused: `“${name}” is defined already.` };
+  if (taken) return { refused: { code: 'defined-already', name } };
   // A use from outside its routine keeps the routine's name before the dot; a routine takes its labels along.
   const edits = own.map(({ span, text: written }) => {
     const dot = written.indexOf('.');

@@ -3,6 +3,7 @@ import { programSpaceOf, type Machine } from '../../machine/model/machine';
 import { digitsIn, power, shownDigits } from '../../text/number';
 import { isDirective } from '../read/directives';
 import { templatesOf } from '../place/templates';
+import { itemAt } from '../../text/itemAt';
 
 export interface Cleaned {
   readonly text: string;
@@ -44,11 +45,11 @@ export function cleanListing(machine: Machine, text: string): Cleaned | undefine
     filled++;
     let rest = line;
     let taken = 0;
-    for (let match = /^\s*(\S+)/.exec(rest); match && belongs(match[1]!, taken === 0); match = /^\s*(\S+)/.exec(rest)) {
+    for (let match = /^\s*(\S+)/.exec(rest); match && belongs(itemAt(match, 1), taken === 0); match = /^\s*(\S+)/.exec(rest)) {
       const after = rest.slice(match[0].length);
       // What has an operation or a directive behind it is a label, whatever its letters.
       const next = /^\s*(\S+)/.exec(after)?.[1] ?? '';
-      const named = !/^\d/.test(match[1]!) && (mnemonics.has(next.toUpperCase()) || isDirective(next.toLowerCase()) || next === '=');
+      const named = !/^\d/.test(itemAt(match, 1)) && (mnemonics.has(next.toUpperCase()) || isDirective(next.toLowerCase()) || next === '=');
       if (named && taken > 0) break;
       rest = after;
       taken++;

@@ -5,6 +5,7 @@ import { effectsOf, registerFor, valueFor, type Effects, type Instance, type Reg
 import type { Form, Machine, Trap } from '../../machine/model/machine';
 import { programSpaceOf } from '../../machine/model/machine';
 import type { Expr } from '../../notation/tree';
+import { itemAt } from '../../text/itemAt';
 
 export interface Piece extends Instance {
   readonly form: Form;
@@ -131,13 +132,13 @@ class ByAddress {
 
   add(address: number, node: Node): void {
     if (address >= this.first.length) return;
-    this.link.push(this.first[address]!);
+    this.link.push(itemAt(this.first, address));
     this.node.push(node);
     this.first[address] = this.link.length;
   }
 
   each(address: number, act: (node: Node) => void): void {
-    for (let at = this.first[address] ?? 0; at !== 0; at = this.link[at - 1]!) act(this.node[at - 1]!);
+    for (let at = this.first[address] ?? 0; at !== 0; at = itemAt(this.link, at - 1)) act(itemAt(this.node, at - 1));
   }
 }
 

@@ -2,6 +2,7 @@
 import { effectsOf, registerFor, valueFor } from '../../machine/model/effects';
 import type { Machine } from '../../machine/model/machine';
 import type { Flow, Node } from './flow';
+import { itemAt } from '../../text/itemAt';
 
 export interface LostLink {
   readonly register: number;
@@ -60,7 +61,7 @@ const FAR = 60;
 /** The only instruction that can follow, where there is one. */
 function only(flow: Flow, node: Node): Node | undefined {
   const list = [...flow.after(node)];
-  return list.length === 1 ? flow.nodes.get(list[0]!) : undefined;
+  return list.length === 1 ? flow.nodes.get(itemAt(list, 0)) : undefined;
 }
 
 /** What a service brought is overwritten on a straight way before anything reads it. */

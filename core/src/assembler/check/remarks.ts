@@ -9,6 +9,7 @@ import type { Statement } from '../read/syntax';
 import { takenAddresses } from './addressTaken';
 import type { Token } from '../read/tokens';
 import type { Placement } from '../place/assembly';
+import { itemAt } from '../../text/itemAt';
 
 /** Told of every text, with errors or without. */
 export function reviewNumbers(placement: Placement, chosen: ReadonlySet<Statement['unit']>): AssemblyProblem[] {
@@ -79,19 +80,19 @@ export function reviewComments(placement: Placement, called: ReadonlySet<number>
   if (names.length < 2) return [];
   const comments = (line: number): number[] => {
     const list = [line];
-    for (let above = line - 1; above > 0 && /^\s*;/.test(lines[above - 1]!) && !heads.has(above); above--) list.push(above);
+    for (let above = line - 1; above > 0 && /^\s*;/.test(itemAt(lines, above - 1)) && !heads.has(above); above--) list.push(above);
     return list;
   };
   return [...heads].flatMap(([head, routine]) =>
     comments(head).flatMap((line): AssemblyProblem[] => {
-      const at = /^(?:[^;"']|"[^"]*"|'[^']*')*;/.exec(lines[line - 1]!)?.[0].length;
+      const at = /^(?:[^;"']|"[^"]*"|'[^']*')*;/.exec(itemAt(lines, line - 1))?.[0].length;
       if (at === undefined) return [];
-      const text = lines[line - 1]!.slice(at);
+      const text = itemAt(lines, line - 1).slice(at);
       const wordIn = (name: string): number => text.search(new RegExp(`\\b${name}\\b`, 'i'));
       if (SPEAKS_OF.test(text) || wordIn(routine) >= 0) return [];
       const other = names.find((each) => wordIn(each) >= 0);
       if (other === undefined) return [];
-      const start = own.source.lineStarts[line - 1]! + at + wordIn(other);
+      const start = itemAt(own.source.lineStarts, line - 1) + at + wordIn(other);
       return [{ code: 'comment-of-another', grade: 'remark', span: { start, end: start + other.length }, name: other, routine }];
     }),
   );

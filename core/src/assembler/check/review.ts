@@ -7,6 +7,7 @@ import type { AssemblyProblem } from '../problems';
 import { idlePreparations, lostLinks, lostResults, unpreparedRequests } from './registers';
 import { takenAddresses } from './addressTaken';
 import type { Placement, Placed } from '../place/assembly';
+import { itemAt } from '../../text/itemAt';
 
 export interface Review {
   readonly problems: readonly AssemblyProblem[];
@@ -59,7 +60,7 @@ class Reviewer {
       if (!form) return;
       this.placedAt.set(address, each);
       const own: number[] = [];
-      for (let at = address; at < address + size; at++) own.push(values[at]! >>> 0);
+      for (let at = address; at < address + size; at++) own.push(itemAt(values, at) >>> 0);
       pieces.push({ form, at: address, size, cells: own });
     });
     for (const { kind, value, word, space } of names.values())
@@ -235,12 +236,12 @@ class Reviewer {
   private checkRegisters(): void {
     const { flow, placement } = this;
     const { machine } = placement;
-    const name = (register: number): string => machine.registers[register]!.name;
+    const name = (register: number): string => itemAt(machine.registers, register).name;
     const lineAt = (at: number): number => this.placedAt.get(at)!.statement.line;
     for (const { node, register, routine } of lostLinks(machine, flow))
       this.tell(node, { code: 'link-lost', register: name(register), line: lineAt(routine) });
     for (const { node, register, from } of lostResults(flow))
-      this.tell(node, { code: 'result-lost', register: name(register), line: lineAt(from.at), service: from.services[0]!.name });
+      this.tell(node, { code: 'result-lost', register: name(register), line: lineAt(from.at), service: itemAt(from.services, 0).name });
     for (const { node, register, number } of idlePreparations(machine, flow)) {
       const service = [...machine.traps, ...machine.routines].find((each) => each.number === number)!.name;
       this.tell(node, { code: 'service-not-asked', register: name(register), service });

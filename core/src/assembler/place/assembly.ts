@@ -6,6 +6,7 @@ import type { Expression } from '../read/expressions';
 import type { AssemblyProblem } from '../problems';
 import type { Statement, Unit, Word } from '../read/syntax';
 import type { Operand, Templates } from './templates';
+import { itemAt } from '../../text/itemAt';
 
 export interface Definition {
   readonly word: Word;
@@ -123,7 +124,7 @@ export function find(placement: Placement, name: string, routine: string | undef
 }
 
 /** The memory that cells go to now. */
-export const spaceOf = (placement: Placement) => placement.machine.spaces[placement.space]!;
+export const spaceOf = (placement: Placement) => itemAt(placement.machine.spaces, placement.space);
 const spotOf = (placement: Placement): number => placement.space * 1024 + placement.bank;
 /** Where the next cell goes: an address within the bank. */
 export const addressNow = (placement: Placement): number => placement.next.get(spotOf(placement)) ?? 0;

@@ -3,13 +3,14 @@ import type { Span } from '../../text/source';
 import type { Reader } from '../read/expressions';
 import { type Statement } from '../read/syntax';
 import { addressNow, setAddress, spaceOf, type Placed, type Placement } from './assembly';
+import { itemAt } from '../../text/itemAt';
 
 /** From the first operand to the end of the line. */
 export const restSpan = ({ rest, span }: Statement): Span => ({ start: rest[0]?.start ?? span.start, end: span.end });
 
 /** Tells what stands behind the last operand. */
 export function noMore(placement: Placement, reader: Reader): boolean {
-  const token = reader.tokens[reader.at]!;
+  const token = itemAt(reader.tokens, reader.at);
   if (token.kind === 'end') return true;
   placement.problems.push({ code: 'left-over', grade: 'error', span: token.span, text: token.text });
   return false;

@@ -7,6 +7,7 @@ import type { AssemblyProblem } from '../problems';
 import type { Statement } from '../read/syntax';
 import { evaluate, inRange } from './values';
 import type { Placement } from './assembly';
+import { itemAt } from '../../text/itemAt';
 
 export type Item =
   | { readonly kind: 'value'; readonly expression: Expression }
@@ -16,7 +17,7 @@ export type Item =
 export function readItems(reader: Reader, problems: AssemblyProblem[] | null, mark?: StringMark): Item[] | undefined {
   const items: Item[] = [];
   for (;;) {
-    const token = reader.tokens[reader.at]!;
+    const token = itemAt(reader.tokens, reader.at);
     if (token.kind === 'text') {
       items.push({ kind: 'text', codes: token.codes!, ...(mark && { mark }), span: { start: token.start, end: token.end } });
       reader.at++;
@@ -25,7 +26,7 @@ export function readItems(reader: Reader, problems: AssemblyProblem[] | null, ma
       if (!expression) return undefined;
       items.push({ kind: 'value', expression });
     }
-    const next = reader.tokens[reader.at]!;
+    const next = itemAt(reader.tokens, reader.at);
     if (next.kind === 'end') return items;
     if (next.text !== ',') {
       problems?.push({ code: 'left-over', grade: 'error', span: { start: next.start, end: next.end }, text: next.text });

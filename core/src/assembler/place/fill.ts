@@ -4,6 +4,7 @@ import { programSpaceOf } from '../../machine/model/machine';
 import type { Token } from '../read/tokens';
 import type { Placed, Placement } from './assembly';
 import type { Statement, Unit } from '../read/syntax';
+import { itemAt } from '../../text/itemAt';
 
 export interface Filled {
   readonly cells: readonly ImageCell[];
@@ -22,13 +23,13 @@ export function fillLines(placement: Placement, units: readonly Unit[]): Filled 
     const { statement, kind, address, space, fill } = placed;
     placement.user = statement;
     placement.scope = placed.routine;
-    const { cells: size, width } = placement.machine.spaces[space]!;
+    const { cells: size, width } = itemAt(placement.machine.spaces, space);
     placement.here = address % size;
     placement.cellWidth = width;
     const words = fill?.(address % size);
     if (kind === 'code' && !words) unfinished.push(address);
     const line = statement.unit.part === undefined ? statement.line : statement.unit.line;
-    if (words) for (let at = 0; at < words.length; at++) cells.push({ space, address: address + at, value: words[at]!, line });
+    if (words) for (let at = 0; at < words.length; at++) cells.push({ space, address: address + at, value: itemAt(words, at), line });
     putRow(placement, rows.get(statement.unit)!, placed, words ?? NO_WORDS);
   }
   checkOverlaps(placement);
@@ -45,7 +46,7 @@ const emptyRows = ({ source, part }: Unit): Row[] =>
 
 function putRow(placement: Placement, rows: Row[], placed: Placed, words: readonly number[]): void {
   const { statement, kind, address, space, size, expanded, routine } = placed;
-  const before = rows[statement.line - 1]!;
+  const before = itemAt(rows, statement.line - 1);
   const row: { -readonly [Key in keyof Row]: Row[Key] } = { line: statement.line, kind, words, address };
   if (before.part !== undefined) row.part = before.part;
   if (space !== placement.machine.programSpace) row.space = space;

@@ -7,6 +7,7 @@ import { parseStatement, type Statement } from '../read/syntax';
 import { badValueIn, encodeOperands, matchOperands, type Operand, type ShortTemplate, type Template } from './templates';
 import { Token } from '../read/tokens';
 import { addressNow, spaceOf, type Placement } from './assembly';
+import { itemAt } from '../../text/itemAt';
 
 const MOST_NESTING = 8;
 
@@ -50,7 +51,7 @@ function match(placement: Placement, statement: Statement): Known | null {
     if (!found) continue;
     if (!inline) return { template, operands: found.operands };
     // A comma may stand between operands and data.
-    const from = rest[found.at]!.text === ',' && found.operands.length > 0 ? found.at + 1 : found.at;
+    const from = itemAt(rest, found.at).text === ',' && found.operands.length > 0 ? found.at + 1 : found.at;
     const items = readItems({ tokens: rest, at: from }, null, inline === 'string' ? placement.machine.assembly.strings : undefined);
     if (items) return { template, operands: found.operands, items };
   }
@@ -67,10 +68,10 @@ function placeForm(
   { template: { ladder }, operands, items }: Known & { readonly template: Template },
   expanded: Statement | undefined,
 ): void {
-  let form: Form = ladder[0]!;
+  let form: Form = itemAt(ladder, 0);
   if (ladder.length > 1) {
     const key = `${statement.unit.part ?? ''} ${statement.line} ${placement.placed.length}`;
-    form = ladder[Math.min(placement.grown.get(key) ?? 0, ladder.length - 1)]!;
+    form = itemAt(ladder, Math.min(placement.grown.get(key) ?? 0, ladder.length - 1));
     if (form !== ladder.at(-1)) growing(placement, statement, { form, operands, key, most: ladder.length - 1 });
   }
   const more = items ? sizeOfItems(items) : 0;
@@ -136,8 +137,8 @@ function expand(placement: Placement, statement: Statement, { short, operands, o
 function splice(line: readonly Token[], written: ReadonlyMap<string, readonly Token[]>, { start, end }: Span): Token[] {
   const tokens: Token[] = [];
   for (let at = 0; at < line.length; at++) {
-    const token = line[at]!;
-    const hole = token.text === '{' && line[at + 2]?.text === '}' ? written.get(line[at + 1]!.text) : undefined;
+    const token = itemAt(line, at);
+    const hole = token.text === '{' && line[at + 2]?.text === '}' ? written.get(itemAt(line, at + 1).text) : undefined;
     if (hole) at += 2;
     for (const each of hole ?? [token]) tokens.push(new Token(each.kind, each.text, each.key, start, end, each.value, each.codes));
   }
@@ -171,6 +172,6 @@ function missingMark(placement: Placement, { rest }: Statement, candidates: read
       : [];
   });
   if (fitting.length !== 1 || rest.length < 2) return undefined;
-  const at = rest[0]!.start;
-  return { title: `Put ${fitting[0]!} before it`, edits: [{ span: { start: at, end: at }, text: fitting[0]! }] };
+  const at = itemAt(rest, 0).start;
+  return { title: `Put ${itemAt(fitting, 0)} before it`, edits: [{ span: { start: at, end: at }, text: itemAt(fitting, 0) }] };
 }

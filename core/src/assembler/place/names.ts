@@ -4,6 +4,7 @@ import type { Device, Machine } from '../../machine/model/machine';
 import { power } from '../../text/number';
 import type { Statement, Word } from '../read/syntax';
 import { addressNow, keyOf, spaceOf, type Definition, type Ground, type Placement } from './assembly';
+import { itemAt } from '../../text/itemAt';
 
 const NOWHERE = { start: 0, end: 0 };
 
@@ -25,7 +26,7 @@ export function machineNames({ machine, system, isSystem }: Ground, exact: boole
 /** keys.data and keys.status are cells or ports; lamps.horn is the value with that line on. */
 function giveDevice(machine: Machine, { name, data, status, lines }: Device, give: (name: string, value: number) => void): void {
   for (const [part, place] of Object.entries({ data, status })) {
-    if (place) give(`${name}.${part}`, 'port' in place ? place.port : place.address % machine.spaces[place.space]!.cells);
+    if (place) give(`${name}.${part}`, 'port' in place ? place.port : place.address % itemAt(machine.spaces, place.space).cells);
   }
   for (const [line, bit] of lines) give(`${name}.${line}`, power(machine.radix, bit));
 }

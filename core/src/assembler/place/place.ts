@@ -10,6 +10,7 @@ import { type Statement, type Word } from '../read/syntax';
 import type { Token } from '../read/tokens';
 import { evaluate } from './values';
 import { addressNow, find, keyOf, setAddress, spaceOf, type Placement } from './assembly';
+import { itemAt } from '../../text/itemAt';
 
 /** Gives one statement its address and its names their meaning; problems are added. */
 export function placeLine(placement: Placement, statement: Statement): void {
@@ -85,10 +86,10 @@ function setSpace(placement: Placement, statement: Statement): void {
       spaces: names,
     });
   const after = statement.rest.slice(comma?.text === ',' ? 2 : 1);
-  const bank = after[0]!.kind === 'end' ? 0 : knownValue(placement, { ...statement, rest: after });
+  const bank = itemAt(after, 0).kind === 'end' ? 0 : knownValue(placement, { ...statement, rest: after });
   if (bank === undefined) return;
-  const greatest = placement.machine.spaces[space]!.banks - 1;
-  const what = `a bank of ${names[space]!}`;
+  const greatest = itemAt(placement.machine.spaces, space).banks - 1;
+  const what = `a bank of ${itemAt(names, space)}`;
   if (bank < 0 || bank > greatest) return outOfRange(placement, restSpan(statement), { value: bank, least: 0, greatest, what });
   placement.space = space;
   placement.bank = bank;
@@ -196,7 +197,7 @@ function placeFill(placement: Placement, statement: Statement): void {
   const { cells } = spaceOf(placement);
   if (size < 0 || size > cells)
     return outOfRange(placement, restSpan(statement), { value: size, least: 0, greatest: cells, what: 'a number of cells' });
-  const separated = statement.rest[reader.at]!.text === ',';
+  const separated = itemAt(statement.rest, reader.at).text === ',';
   if (separated) reader.at++;
   const value = separated ? readExpression(reader, placement.problems) : undefined;
   if ((separated && !value) || !noMore(placement, reader)) return;
@@ -211,7 +212,7 @@ function placeFill(placement: Placement, statement: Statement): void {
 
 function openRoutine(placement: Placement, statement: Statement): void {
   const [name] = statement.rest as [Token];
-  if (name.kind !== 'name' || statement.rest[1]!.kind !== 'end') {
+  if (name.kind !== 'name' || itemAt(statement.rest, 1).kind !== 'end') {
     placement.problems.push({ code: 'name-expected', grade: 'error', span: restSpan(statement), directive: '.routine' });
     return;
   }
@@ -242,7 +243,7 @@ const openOne = ({ name, line }: { name: string; line: number }, { span }: State
 function closeRoutine(placement: Placement, statement: Statement): void {
   const { routine } = placement;
   if (!routine) return void placement.problems.push({ code: 'end-without-routine', grade: 'error', span: statement.span });
-  if (statement.rest[0]!.kind !== 'end') noMore(placement, { tokens: statement.rest, at: 0 });
+  if (itemAt(statement.rest, 0).kind !== 'end') noMore(placement, { tokens: statement.rest, at: 0 });
   routine.to = addressNow(placement) - 1;
   routine.end = statement.line;
   placement.routine = undefined;
@@ -267,15 +268,15 @@ function declare(placement: Placement, statement: Statement): void {
   if (name.kind !== 'name') return wrong(name);
   const reader = { tokens: rest, at: 1 };
   let place: ReturnType<typeof readExpression>;
-  if (rest[1]!.text === '=') {
+  if (itemAt(rest, 1).text === '=') {
     reader.at = 2;
     place = readExpression(reader, placement.problems);
     if (!place) return;
   }
   let base: string = 'decimal';
   let unit = '';
-  while (rest[reader.at]!.text === ',') {
-    const token = rest[reader.at + 1]!;
+  while (itemAt(rest, reader.at).text === ',') {
+    const token = itemAt(rest, reader.at + 1);
     const known = token.kind === 'name' && VALUE_BASES.find((each) => each.toUpperCase() === token.key);
     if (known) base = known;
     else if (token.kind === 'text') unit = token.text.slice(1, -1);

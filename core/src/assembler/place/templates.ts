@@ -7,6 +7,7 @@ import { readExpression, type Expression, type Reader } from '../read/expression
 import { tokenizeLine, type Token } from '../read/tokens';
 import { evaluate } from './values';
 import type { Placement } from './assembly';
+import { itemAt } from '../../text/itemAt';
 
 /** A hole for a value, for the number of a register, or (in short forms) for any text. */
 export type Hole = { readonly field: Field } | { readonly any: string };
@@ -124,22 +125,22 @@ export function matchOperands(
   const reader = { tokens, at: 0 };
   const operands: Operand[] = [];
   for (let at = 0; at < pieces.length; at++) {
-    const piece = pieces[at]!;
+    const piece = itemAt(pieces, at);
     if (typeof piece === 'string') {
-      if (tokens[reader.at]!.key !== piece) return undefined;
+      if (itemAt(tokens, reader.at).key !== piece) return undefined;
       reader.at++;
       continue;
     }
-    const operand = readOperand(templates, reader, piece, stops[at]!);
+    const operand = readOperand(templates, reader, piece, itemAt(stops, at));
     if (!operand) return undefined;
     operands.push(operand);
   }
-  return inline || tokens[reader.at]!.kind === 'end' ? { operands, at: reader.at } : undefined;
+  return inline || itemAt(tokens, reader.at).kind === 'end' ? { operands, at: reader.at } : undefined;
 }
 
 function readOperand(templates: Templates, reader: Reader, hole: Hole, stop: readonly string[]): Operand | undefined {
   const from = reader.at;
-  const token = reader.tokens[from]!;
+  const token = itemAt(reader.tokens, from);
   const registers = token.kind === 'name' ? templates.registers.get(token.key) : undefined;
   if ('any' in hole) {
     if (registers) reader.at++;
@@ -164,7 +165,7 @@ export function badValueIn(tokens: readonly Token[], { pieces, stops }: Pick<Tem
   const fits = pieces.every((piece, at) => {
     if (typeof piece === 'string') return reader.tokens[reader.at++]?.key === piece;
     if ('field' in piece && piece.field.array) return reader.tokens[reader.at++]?.kind === 'name';
-    return readExpression(reader, problems, stops[at]!) !== undefined;
+    return readExpression(reader, problems, itemAt(stops, at)) !== undefined;
   });
   return fits ? undefined : problems.find((each) => BAD_VALUES.has(each.code));
 }

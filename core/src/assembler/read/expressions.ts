@@ -2,6 +2,7 @@
 import type { Span } from '../../text/source';
 import type { AssemblyProblem } from '../problems';
 import type { Token } from './tokens';
+import { itemAt } from '../../text/itemAt';
 
 export const OPERATORS = ['|', '^', '&', '<<', '>>', '+', '-', '*', '/', '%'] as const;
 export type Operator = (typeof OPERATORS)[number];
@@ -52,7 +53,7 @@ class ExpressionReader {
   read(least: number): Expression | undefined {
     let left = this.term();
     while (left) {
-      const token = this.reader.tokens[this.reader.at]!;
+      const token = itemAt(this.reader.tokens, this.reader.at);
       const strength = token.kind === 'sign' ? STRENGTH.get(token.text) : undefined;
       if (strength === undefined || strength < least || (this.nesting === 0 && this.stops())) return left;
       this.reader.at++;
@@ -72,7 +73,7 @@ class ExpressionReader {
   /** term := ('-' | '+' | '~')* (number | character | name | '(' expression ')' | ('low' | 'high') '(' expression ')') */
   private term(): Expression | undefined {
     const { reader } = this;
-    const token = reader.tokens[reader.at]!;
+    const token = itemAt(reader.tokens, reader.at);
     if (++this.terms > MOST_TERMS || this.nesting > MOST_NESTING) return this.wrong(token, 'too-long');
     if (token.kind === 'sign' && (token.text === '-' || token.text === '~' || token.text === '+')) {
       reader.at++;
@@ -82,14 +83,14 @@ class ExpressionReader {
       if (!operand || token.text === '+') return operand;
       return { kind: 'unary', operator: token.text, operand, span: { start: token.start, end: operand.span.end } };
     }
-    const part = (token.key === 'LOW' || token.key === 'HIGH') && reader.tokens[reader.at + 1]!.text === '(';
+    const part = (token.key === 'LOW' || token.key === 'HIGH') && itemAt(reader.tokens, reader.at + 1).text === '(';
     if (part || token.text === '(') {
       reader.at += part ? 2 : 1;
       this.nesting++;
       const inner = this.read(1);
       this.nesting--;
       if (!inner) return undefined;
-      const close = reader.tokens[reader.at]!;
+      const close = itemAt(reader.tokens, reader.at);
       if (close.text !== ')') return this.wrong(close, 'bracket');
       reader.at++;
       const span = { start: token.start, end: close.end };
@@ -134,7 +135,7 @@ export function readExpression(
   stop: readonly string[] = NOTHING,
 ): Expression | undefined {
   // Most operands are one number or one name.
-  const token = reader.tokens[reader.at]!;
+  const token = itemAt(reader.tokens, reader.at);
   const after = reader.tokens[reader.at + 1];
   if (after?.kind === 'end') {
     const { kind, start, end } = token;

@@ -5,6 +5,7 @@ import type { Source, Span } from '../../text/source';
 import { DIRECTIVE_NAMES, isDirective } from './directives';
 import type { AssemblyProblem } from '../problems';
 import type { Token } from './tokens';
+import { itemAt } from '../../text/itemAt';
 
 export interface Word {
   readonly text: string;
@@ -50,7 +51,7 @@ export type Line = Pick<Statement, 'unit' | 'line' | 'rules'>;
 
 /** `mnemonics` are in capitals. statement := (label ':'?)? (operation … | '.directive' … | '=' …)? */
 export function parseStatement(line: Line, tokens: Token[], mnemonics: ReadonlySet<string>, problems: AssemblyProblem[]): Statement {
-  const first = tokens[0]!;
+  const first = itemAt(tokens, 0);
   const second = tokens[1];
   const { unit, line: number, rules } = line;
   let at = 0;
@@ -62,9 +63,9 @@ export function parseStatement(line: Line, tokens: Token[], mnemonics: ReadonlyS
     else if (startsAfterLabel(first, second!, mnemonics)) at = 1;
   }
   if (at > 0) label = first;
-  const head = tokens[at]!;
+  const head = itemAt(tokens, at);
   if (operates && label) nameIsOperation(label, head, problems);
-  const span = { start: first.start, end: tokens[tokens.length - 1]!.end };
+  const span = { start: first.start, end: itemAt(tokens, tokens.length - 1).end };
   // An array of its own length: a long program keeps one for each line.
   const rest = tokens.slice(at + 1);
   const made = (kind: StatementKind, operation: Word | undefined, behind: readonly Token[]): Statement =>

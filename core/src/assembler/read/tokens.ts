@@ -2,6 +2,7 @@
 import { readNumber, type NumberRules } from '../../text/number';
 import type { Span } from '../../text/source';
 import type { AssemblyProblem } from '../problems';
+import { itemAt } from '../../text/itemAt';
 
 export type TokenKind = 'name' | 'number' | 'character' | 'text' | 'sign' | 'directive' | 'end';
 
@@ -46,7 +47,7 @@ function wordEnd(text: string, from: number): number {
 
 /** Where a quoted text or character that starts at `from` ends; the end of the line where it is not closed. */
 function quoteEnd(text: string, from: number): number {
-  const mark = text[from]!;
+  const mark = itemAt(text, from);
   if (mark === "'" && text.startsWith("'''", from)) return from + 3;
   for (let at = from + 1; at < text.length; at++) {
     if (text[at] === '\\') at++;
@@ -69,7 +70,7 @@ export function tokenizeLine(text: string, base: number, rules: NumberRules, pro
       at++;
       continue;
     }
-    const mark = text[at]!;
+    const mark = itemAt(text, at);
     if (mark === ';') break;
     const from = at;
     at = tokenEnd(text, from, kind);
@@ -86,7 +87,7 @@ function tokenEnd(text: string, from: number, kind: number): number {
     const end = wordEnd(text, from);
     return text[end] === '.' && classOf(text, end + 1) === LETTER ? wordEnd(text, end + 1) : end;
   }
-  const mark = text[from]!;
+  const mark = itemAt(text, from);
   if (mark === '.' && classOf(text, from + 1) === LETTER) return wordEnd(text, from + 1);
   if (mark === '"' || mark === "'") return quoteEnd(text, from);
   if ((mark === '<' || mark === '>') && text[from + 1] === mark) return from + 2;
@@ -109,7 +110,7 @@ function tokenOf(text: string, start: number, kind: number, rules: NumberRules, 
 }
 
 function codesOf(text: string, kind: 'text' | 'character', span: Span, problems: AssemblyProblem[]): number[] | undefined {
-  const mark = text[0]!;
+  const mark = itemAt(text, 0);
   const open = /(^|[^\\])(\\\\)*\\$/.test(text.slice(1, -1));
   const closed = text.length > (kind === 'character' ? 2 : 1) && text.endsWith(mark) && !open;
   if (!closed) {
@@ -120,7 +121,7 @@ function codesOf(text: string, kind: 'text' | 'character', span: Span, problems:
   const inner = text.slice(1, -1);
   for (let at = 0; at < inner.length; at++) {
     const escaped = inner[at] === '\\' && at + 1 < inner.length;
-    const code = escaped ? ESCAPES[inner[++at]!] : inner.charCodeAt(at);
+    const code = escaped ? ESCAPES[itemAt(inner, ++at)] : inner.charCodeAt(at);
     if (code === undefined) {
       problems.push({ code: 'unknown-escape', grade: 'error', span, text: `\\${inner[at]}` });
       return undefined;

@@ -6,6 +6,7 @@ import type { AssemblyProblem } from '../problems';
 import { parseStatement, type Statement, type Unit } from './syntax';
 import type { Templates } from '../place/templates';
 import { tokenizeLine, type Token } from './tokens';
+import { itemAt } from '../../text/itemAt';
 
 export const MOST_CHARACTERS = 4_000_000;
 const MOST_PARTS = 64;
@@ -63,8 +64,8 @@ class UnitReader {
       return rules;
     }
     for (let index = 0; index < lineStarts.length; index++) {
-      const from = lineStarts[index]!;
-      const to = index + 1 < lineStarts.length ? lineStarts[index + 1]! - 1 : text.length;
+      const from = itemAt(lineStarts, index);
+      const to = index + 1 < lineStarts.length ? itemAt(lineStarts, index + 1) - 1 : text.length;
       const tokens = tokenizeLine(text.slice(from, to), unit.offset + from, rules, this.problems);
       if (tokens.length === 1) continue;
       const statement = parseStatement({ unit, line: index + 1, rules }, tokens, this.templates.mnemonics, this.problems);
@@ -79,7 +80,7 @@ class UnitReader {
   }
 
   private base(statement: Statement, rules: NumberRules): NumberRules {
-    const token = statement.rest[0]!;
+    const token = itemAt(statement.rest, 0);
     // The base itself is decimal, whatever held until here.
     const base = Number(token.text);
     this.chosen.add(statement.unit);
@@ -89,7 +90,7 @@ class UnitReader {
   }
 
   private case(statement: Statement): void {
-    const token = statement.rest[0]!;
+    const token = itemAt(statement.rest, 0);
     if (token.key === 'EXACT' || token.key === 'SAME') this.exact = token.key === 'EXACT';
     else this.problems.push({ code: 'unknown-case', grade: 'error', span: token.span });
   }

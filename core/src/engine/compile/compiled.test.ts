@@ -16,6 +16,7 @@ import { Runner } from '../control/runner';
 import { found } from '../timeline/search';
 import { createState, restoreState, type Plan } from '../meaning/state';
 import type { Breakpoint, BreakOn } from '../watch/breakpoints';
+import { explainEntry } from '../meaning/entryProblems';
 
 const numRuns = Number(process.env.ZETTAK_RUNS ?? 10);
 /** Another one each time; a failing run is done again with that of its name. */
@@ -386,7 +387,7 @@ test('looking back and forward over a long run finds what stepping through it fi
 
 const conditionOf = (machine: Machine, program: Program | undefined, text: string): Watched => {
   const read = readWatched(machine, program, text);
-  if ('refused' in read) throw new Error(read.refused);
+  if ('refused' in read) throw new Error(explainEntry(read.refused));
   return read;
 };
 

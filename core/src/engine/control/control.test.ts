@@ -12,6 +12,8 @@ import { Runner, type Goal, type Stop } from './runner';
 import { readScript } from '../timeline/script';
 import { copyState } from '../meaning/state';
 import { explainStop, underWay } from '../tell/explainStop';
+import { explainEntry } from '../meaning/entryProblems';
+import { refusalOf } from '../../testing/refusals';
 
 const numRuns = Number(process.env.ZETTAK_RUNS ?? 40);
 
@@ -26,12 +28,12 @@ const register = ({ machine, state }: Runner, name: string): number =>
   state.registers[machine.registers.findIndex((each) => each.name === name)]!;
 const watched = (runner: Runner, text: string): Watched => {
   const read = readWatched(runner.machine, runner.program, text);
-  if ('refused' in read) throw new Error(read.refused);
+  if ('refused' in read) throw new Error(explainEntry(read.refused));
   return read;
 };
 const placed = (runner: Runner, text: string) => {
   const place = readPlace(runner.machine, runner.program, text);
-  if ('refused' in place) throw new Error(place.refused);
+  if ('refused' in place) throw new Error(explainEntry(place.refused));
   return place;
 };
 const breakOn = (on: BreakOn, more: Partial<Breakpoint> = {}): Breakpoint => ({ id: 1, on, enabled: true, ignore: 0, ...more });
@@ -264,7 +266,7 @@ test.each([
   ['M', /has no value by itself/],
   ['ACC = 700', /does not fit/],
 ])('the condition %j is refused with a sentence', (text, words) => {
-  expect(readWatched(curlew, undefined, text)).toEqual({ refused: expect.stringMatching(words) });
+  expect(refusalOf(readWatched(curlew, undefined, text))).toMatch(words);
 });
 
 test('a run to a line, and until a condition holds', () => {
@@ -314,8 +316,7 @@ test.each([
   ['CALLS = 3', /This machine has no “CALLS”/],
   ['cause = 1', /cause/],
 ])('%s is nothing that a condition can ask, and is refused', (text, sentence) => {
-  const read = readWatched(machineNamed('Dunlin'), undefined, text);
-  expect('refused' in read && read.refused).toMatch(sentence);
+  expect(refusalOf(readWatched(machineNamed('Dunlin'), undefined, text))).toMatch(sentence);
 });
 
 test.each<[string, string, RegExp]>([

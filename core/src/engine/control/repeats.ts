@@ -4,6 +4,7 @@
  */
 import type { Machine } from '../../machine/model/machine';
 import { copyState, deviceLatch, type Control, type Frame, type State } from '../meaning/state';
+import { itemAt } from '../../text/itemAt';
 
 export interface Loop {
   /** Ticks and instructions of one round. */
@@ -66,14 +67,15 @@ export class Repeats {
     const { state, machine, witness } = this;
     const { registers } = state;
     if (registers[machine.programCounter] !== old.registers[machine.programCounter]) return false;
-    if (witness && state.spaces[witness.space]![witness.address] !== old.spaces[witness.space]![witness.address]) return false;
+    if (witness && itemAt(state.spaces, witness.space)[witness.address] !== itemAt(old.spaces, witness.space)[witness.address])
+      return false;
     if (!sameWaiting(state.control, old.control)) return false;
     return equal(registers, old.registers) && equal(state.flags, old.flags) && this.sameCells(old) && this.sameRest(old);
   }
 
   private sameCells(old: State): boolean {
     for (let space = 0; space < old.spaces.length; space++) {
-      const [now, before] = [this.state.spaces[space]!, old.spaces[space]!];
+      const [now, before] = [itemAt(this.state.spaces, space), itemAt(old.spaces, space)];
       for (let address = 0; address < now.length; address++) {
         if (now[address] === before[address]) continue;
         this.witness = { space, address };
@@ -125,13 +127,13 @@ function timeless(machine: Machine, { latches, control, plans }: State): Float64
   copy.set(latches);
   machine.devices.forEach((_, device) => {
     const until = deviceLatch(machine, device, 'until');
-    copy[until] = copy[until] === 0 ? -1 : Math.max(0, copy[until]! - control.ticks);
+    copy[until] = copy[until] === 0 ? -1 : Math.max(0, itemAt(copy, until) - control.ticks);
     for (const which of COUNTERS) copy[deviceLatch(machine, device, which)] = 0;
   });
   plans.forEach(({ device, latch, until }, at) => {
     if (until.kind !== 'reads') return;
     const done = (latch === 'value' ? VALUE_COUNTERS : READY_COUNTERS).reduce(
-      (sum, each) => sum + latches[deviceLatch(machine, device, each)]!,
+      (sum, each) => sum + itemAt(latches, deviceLatch(machine, device, each)),
       0,
     );
     copy[latches.length + at] = Math.max(0, until.count - done);

@@ -17,6 +17,7 @@ import type { Outcome } from '../meaning/report';
 import { copyState, deviceLatch, type State } from '../meaning/state';
 import { TickExecutor } from '../meaning/interpret';
 import { reportTick } from '../meaning/reportTick';
+import { itemAt } from '../../text/itemAt';
 
 export type { Edit } from '../timeline/interventions';
 export type { TickRecord } from '../timeline/timeline';
@@ -229,7 +230,7 @@ export class Runner {
   /** Between two instructions: what ends the run here, if anything. */
   private atBoundary(): Stop | undefined {
     const { state, goal, arriving } = this;
-    const address = state.registers[this.machine.programCounter]!;
+    const address = itemAt(state.registers, this.machine.programCounter);
     const hits = this.breaks.atBoundary({ arriving });
     this.arriving = true;
     if (hits.length > 0) return { kind: 'breakpoint', address, hits };
@@ -279,12 +280,15 @@ export class Runner {
           instructions = state.control.instructions - this.state.control.instructions;
           break;
         }
-        if (addresses.size < MOST_ADDRESSES) addresses.add(state.registers[machine.programCounter]!);
+        if (addresses.size < MOST_ADDRESSES) addresses.add(itemAt(state.registers, machine.programCounter));
       }
       side.tick();
     }
     const asked = ({ latches }: State, device: number): number =>
-      (['busyPolls', 'readyPolls', 'dataReads'] as const).reduce((sum, each) => sum + latches[deviceLatch(machine, device, each)]!, 0);
+      (['busyPolls', 'readyPolls', 'dataReads'] as const).reduce(
+        (sum, each) => sum + itemAt(latches, deviceLatch(machine, device, each)),
+        0,
+      );
     const polled = machine.devices.flatMap((_, device) =>
       asked(this.state, device) > asked(before, device) ? [{ device, times: asked(this.state, device) }] : [],
     );
@@ -294,7 +298,7 @@ export class Runner {
   /** The devices that a loop asks and that a person can change. */
   changeable({ polled }: Loop): number[] {
     const byHand = (device: number): boolean =>
-      BY_PERSONS.has(this.machine.devices[device]!.kind) ||
+      BY_PERSONS.has(itemAt(this.machine.devices, device).kind) ||
       this.state.plans.some((each) => each.device === device && each.until.kind === 'hand');
     return polled.map((each) => each.device).filter(byHand);
   }
@@ -409,7 +413,7 @@ export class Runner {
     const side = new TickExecutor(machine, state);
     const recent = new Set<number>();
     for (let done = 0; done < RECENT * 8; done++) {
-      if (state.control.step === 0) recent.add(state.registers[machine.programCounter]!);
+      if (state.control.step === 0) recent.add(itemAt(state.registers, machine.programCounter));
       if (side.tick() !== 'done') break;
     }
     return { kind: 'budget', loop: this.loop, recent: [...recent].sort((a, b) => a - b) };

@@ -5,6 +5,7 @@ import { withLeadingZero } from '../../machine/model/numbers';
 import type { Fault } from './report';
 import { queuedAt } from './devices';
 import { deviceLatch, type State } from './state';
+import type { RefusedEntry } from './entryProblems';
 
 export interface ServiceEffect {
   /** Goes into the trap's result register. */
@@ -123,7 +124,7 @@ export function readEntries(
   text: string,
   machine: Machine,
   read: (text: string) => number | undefined,
-): { readonly values: readonly number[] } | { readonly refused: string } {
+): { readonly values: readonly number[] } | RefusedEntry {
   const kind = inputKindOf(machine);
   const quoted = /^\s*(["'])([\s\S]*)\1\s*$/.exec(text)?.[2];
   if (quoted === undefined && kind === 'numbers') {
@@ -131,7 +132,7 @@ export function readEntries(
     return 'value' in entry ? { values: [entry.value] } : entry;
   }
   const characters = quoted?.replace(/\\(.)/g, (_, each: string) => ESCAPES[each] ?? each) ?? `${text}${kind === 'lines' ? '\n' : ''}`;
-  if (characters === '') return { refused: 'Type something first.' };
+  if (characters === '') return { refused: { code: 'nothing-typed', wanted: 'characters' } };
   return { values: Array.from(characters, (each) => each.charCodeAt(0)) };
 }
 
@@ -140,19 +141,19 @@ export function readEntry(
   text: string,
   { width, radix, suffixes }: { width: number; radix: number; suffixes?: ReadonlyMap<string, number> },
   read: (text: string) => number | undefined,
-): { value: number } | { refused: string } {
+): { value: number } | RefusedEntry {
   const written = text.trim();
   const negative = written.startsWith('-');
   const bare = negative ? written.slice(1).trim() : written;
   const size = radix === 10 && !/^[0-9_]+$/.test(bare) ? undefined : read(bare);
-  const how = radix === 10 ? 'Write decimal digits.' : 'Write 58, 0x3A or 0b111010.';
   const zeroed = suffixes && withLeadingZero(bare, suffixes);
-  if (zeroed) return { refused: `“${bare}” begins with a letter and is a name. The number is written ${zeroed}.` };
-  if (size === undefined) return { refused: written === '' ? 'Type a number first.' : `“${written.slice(0, 20)}” is no number. ${how}` };
+  if (zeroed) return { refused: { code: 'number-is-name', text: bare, zeroed } };
+  if (written === '') return { refused: { code: 'nothing-typed', wanted: 'number' } };
+  if (size === undefined) return { refused: { code: 'no-number', text: written, radix } };
   const value = negative ? -size : size;
   const count = power(radix, width);
   if (value < -count / 2 || value >= count) {
-    return { refused: `${value} does not fit into ${width} ${radix === 10 ? 'digits' : 'bits'}: ${-count / 2} to ${count - 1} do.` };
+    return { refused: { code: 'too-great', value, width, radix, least: -count / 2, greatest: count - 1 } };
   }
   return { value: value < 0 ? value + count : value };
 }

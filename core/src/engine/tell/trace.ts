@@ -12,6 +12,7 @@ import type { Timeline } from '../timeline/timeline';
 import { readPlace } from '../watch/places';
 import { deviceLatch, portLatch, type State } from '../meaning/state';
 import { itemAt } from '../../text/itemAt';
+import type { RefusedEntry } from '../meaning/entryProblems';
 
 type Row = readonly (string | number)[];
 
@@ -98,7 +99,7 @@ export const dataPlaces = ({ programSpace }: Machine, program: Program): Watched
     .slice(0, MOST_PLACES);
 
 /** Places as somebody lists them, with commas between: “level, M[0x20]”. */
-export function readPlaces(machine: Machine, program: Program, text: string): readonly WatchedPlace[] | { readonly refused: string } {
+export function readPlaces(machine: Machine, program: Program, text: string): readonly WatchedPlace[] | RefusedEntry {
   const places: WatchedPlace[] = [];
   // A comma in brackets stands between bank and cell.
   for (const each of text.split(/,(?![^[]*\])/)) {
@@ -107,7 +108,7 @@ export function readPlaces(machine: Machine, program: Program, text: string): re
     if ('refused' in place) return place;
     places.push(place);
   }
-  return places.length > MOST_PLACES ? { refused: `At most ${MOST_PLACES} places can be chosen.` } : places;
+  return places.length > MOST_PLACES ? { refused: { code: 'too-many-places', most: MOST_PLACES } } : places;
 }
 
 /** Registers, flags, the phase, and places that somebody has chosen. */

@@ -10,6 +10,7 @@ import { power, readNumber, shownNumber } from '../../text/number';
 import type { DatedEdit, Edit } from './interventions';
 import type { Beginning } from './timeline';
 import { cellText, readEdit } from '../watch/places';
+import { explainEntry, type EntryProblem, type RefusedEntry } from '../meaning/entryProblems';
 import { inputKindOf, readEntries, readEntry } from '../meaning/services';
 import { AS_IT_IS, deviceLatch, latchOwner, NOT_READY, READY, type Plan, type Until } from '../meaning/state';
 
@@ -55,8 +56,6 @@ interface ScriptReading {
   readonly given: { readonly tick: number; readonly values: readonly number[]; readonly whole: boolean; readonly scripted: boolean }[];
 }
 
-type Refused = { readonly refused: string };
-
 /** Reads a script. With problems there is none. */
 export function readScript(
   machine: Machine,
@@ -68,8 +67,8 @@ export function readScript(
   const lines = text.split(/\r?\n/);
   if (lines.length > MOST_LINES) return { problems: [{ line: MOST_LINES, sentence: `A script has at most ${MOST_LINES} lines.` }] };
   lines.forEach((line, at) => {
-    const sentence = readLine(reading, withoutComment(line).trim());
-    if (sentence) problems.push({ line: at + 1, sentence });
+    const problem = readLine(reading, withoutComment(line).trim());
+    if (problem) problems.push({ line: at + 1, sentence: explainEntry(problem) });
   });
   if (problems.length > 0) return { problems };
   const { inputs, plans, devices } = reading;
@@ -90,7 +89,7 @@ function queues({ inputs, given }: ScriptReading): DatedEdit[] {
 }
 
 /** Why a line means nothing; undefined where it was taken. */
-function readLine(reading: ScriptReading, line: string): string | undefined {
+function readLine(reading: ScriptReading, line: string): EntryProblem | undefined {
   if (line === '') return undefined;
   const input = /^input\s+(.+)$/i.exec(line)?.[1];
   if (input !== undefined) {
@@ -107,17 +106,17 @@ function readLine(reading: ScriptReading, line: string): string | undefined {
   const at = /^at\s+([\w_]+)\s*:\s*(.+)$/i.exec(hand ?? line);
   if (at) {
     const tick = readNumber(at[1]!);
-    return tick === undefined ? `“${at[1]}” is no tick. Write “at 120: ${at[2]}”.` : readHand(reading, { tick, scripted }, at[2]!);
+    return tick === undefined ? { code: 'no-tick', text: at[1]!, rest: at[2]! } : readHand(reading, { tick, scripted }, at[2]!);
   }
   const other = /^(\w+)\s+is\s+an?\s+(.+)$/i.exec(line);
   if (other) return readDevice(reading, other[1]!, other[2]!.trim().toLowerCase());
   const plan = /^([\w.]+)\s+is\s+(.+)$/i.exec(line);
   if (plan) return readPlan(reading, plan[1]!, plan[2]!);
-  return 'Write “input 12 5”, “set level = 12”, “at 120: ACC = 3”, or “KEYS is not ready until 5 reads, then as it is”.';
+  return { code: 'no-script-line' };
 }
 
 /** Numbers and texts in quotes, between blanks or commas; or one plain text where the machine reads characters. */
-export function readValues(machine: Machine, text: string): { readonly values: readonly number[] } | Refused {
+export function readValues(machine: Machine, text: string): { readonly values: readonly number[] } | RefusedEntry {
   const words = text.match(/"(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*'|[^\s,]+/g) ?? [];
   const numbers = inputKindOf(machine) === 'numbers';
   const all: number[] = [];
@@ -134,7 +133,7 @@ function readHand(
   { machine, program, edits, given }: ScriptReading,
   when: { readonly tick: number; readonly scripted: boolean },
   text: string,
-): string | undefined {
+): EntryProblem | undefined {
   const input = /^(input|queue)\s+(.*)$/i.exec(text);
   if (input) {
     const values = readValues(machine, input[2]!);
@@ -155,39 +154,38 @@ function readHand(
   return undefined;
 }
 
-function deviceNamed(machine: Machine, name: string): number | Refused {
+function deviceNamed(machine: Machine, name: string): number | RefusedEntry {
   const device = machine.devices.findIndex((each) => each.name === name);
   if (device !== -1) return device;
   const names = machine.devices.map((each) => each.name);
-  if (names.length === 0) return { refused: 'This machine has no devices.' };
-  const near = nearest(name, names);
-  return { refused: `There is no device “${name}”. ${near ? `Did you mean ${near}?` : `There is: ${names.join(', ')}.`}` };
+  if (names.length === 0) return { refused: { code: 'no-devices' } };
+  return { refused: { code: 'unknown-device', name, nearest: nearest(name, names), devices: names } };
 }
 
-function readDevice({ machine, devices }: ScriptReading, name: string, wanted: string): string | undefined {
+function readDevice({ machine, devices }: ScriptReading, name: string, wanted: string): EntryProblem | undefined {
   const device = deviceNamed(machine, name);
   if (typeof device !== 'number') return device.refused;
   const kind = DEVICE_KINDS.find((each) => KIND_NAMES[each] === wanted);
-  if (!kind) return `“${wanted}” is no device. There are: ${Object.values(KIND_NAMES).join(', ')}.`;
+  if (!kind) return { code: 'unknown-kind', text: wanted, kinds: Object.values(KIND_NAMES) };
   devices.push({ device, kind });
   return undefined;
 }
 
-function readPlan({ machine, plans }: ScriptReading, place: string, text: string): string | undefined {
+function readPlan({ machine, plans }: ScriptReading, place: string, text: string): EntryProblem | undefined {
   const [name, lineName] = place.split('.');
   const device = deviceNamed(machine, name!);
   if (typeof device !== 'number') return device.refused;
   const match = /^(.+?)(?:\s+until\s+(.+?)(?:\s*,?\s*then\s+(.+))?|\s+for\s+ever)$/i.exec(text);
-  if (!match) return `Say until when: “${place} is ${text} until 5 reads, then …”, or “for ever”.`;
+  if (!match) return { code: 'until-missing', place, text };
   const until = match[2] === undefined ? ({ kind: 'never' } as const) : readUntil(match[2]);
   if ('refused' in until) return until.refused;
   const kind = machine.devices[device]!;
   const before = readHeld(kind, machine, { text: match[1]!, lineName });
   if ('refused' in before) return before.refused;
-  if (match[3] === undefined && until.kind !== 'never') return `Say what comes then: “… until ${match[2]}, then …”.`;
+  if (match[3] === undefined && until.kind !== 'never') return { code: 'then-missing', until: match[2]! };
   const after = match[3] === undefined ? before : readHeld(kind, machine, { text: match[3], lineName });
   if ('refused' in after) return after.refused;
-  if (after.latch !== before.latch) return 'Both sides are readiness, or both are values.';
+  if (after.latch !== before.latch) return { code: 'sides-differ' };
   plans.push({
     device,
     latch: before.latch,
@@ -199,14 +197,14 @@ function readPlan({ machine, plans }: ScriptReading, place: string, text: string
   return undefined;
 }
 
-function readUntil(text: string): Until | Refused {
+function readUntil(text: string): Until | RefusedEntry {
   const reads = /^(\w+)\s+(?:reads?|polls?)$/i.exec(text)?.[1];
   if (reads !== undefined && readNumber(reads)) return { kind: 'reads', count: readNumber(reads)! };
   const tick = /^tick\s+(\w+)$/i.exec(text)?.[1];
   if (tick !== undefined && readNumber(tick) !== undefined) return { kind: 'tick', tick: readNumber(tick)! };
   const word = /^(?:an?\s+)?(key|hand)$/i.exec(text)?.[1]?.toLowerCase();
   if (word === 'key' || word === 'hand') return { kind: word };
-  return { refused: `“${text}” is no moment. Write “5 reads”, “tick 200”, “a key” or “a hand”.` };
+  return { refused: { code: 'no-moment', text } };
 }
 
 interface Held {
@@ -215,7 +213,11 @@ interface Held {
   readonly value: number;
 }
 
-function readHeld(device: Device, machine: Machine, { text, lineName }: { text: string; lineName: string | undefined }): Held | Refused {
+function readHeld(
+  device: Device,
+  machine: Machine,
+  { text, lineName }: { text: string; lineName: string | undefined },
+): Held | RefusedEntry {
   const readiness = READINESS[text.trim().toLowerCase()];
   if (readiness !== undefined) return { latch: 'ready', value: readiness };
   const entry = readEntry(
@@ -223,14 +225,11 @@ function readHeld(device: Device, machine: Machine, { text, lineName }: { text: 
     { width: lineName === undefined ? device.width : 1, radix: machine.radix, suffixes: machine.assembly.suffixes },
     numberReader(machine),
   );
-  if ('refused' in entry) return { refused: `${entry.refused} Or write: ready, not ready, as it is.` };
+  if ('refused' in entry) return { refused: { code: 'no-state', problem: entry.refused } };
   if (lineName === undefined) return { latch: 'value', value: entry.value };
   const line = device.lines.get(lineName) ?? (/^\d+$/.test(lineName) ? Number(lineName) : undefined);
   if (line !== undefined && line < device.width) return { latch: 'value', line, value: entry.value };
-  return {
-    refused:
-      `${device.name} has no line “${lineName}”. ${device.lines.size > 0 ? `It has: ${[...device.lines.keys()].join(', ')}.` : ''}`.trim(),
-  };
+  return { refused: { code: 'unknown-line', device: device.name, line: lineName, lines: [...device.lines.keys()] } };
 }
 
 /** The script with further inputs at the start; with a queue that begins with the script's own, that queue. */

@@ -4,9 +4,9 @@ import { withLeadingZero } from '../../machine/model/numbers';
 import type { Program } from '../../image/program';
 import { checkExpr } from '../../notation/expressions';
 import { parseExpr } from '../../notation/parse';
-import { explainNotation } from '../../notation/problems';
 import type { Meaning, Scope } from '../../notation/scope';
 import type { Expr } from '../../notation/tree';
+import type { RefusedEntry } from '../meaning/entryProblems';
 import { Evaluator } from '../meaning/evaluate';
 import type { State } from '../meaning/state';
 
@@ -42,20 +42,23 @@ function scopeOf(machine: Machine, program: Program | undefined): Scope {
   return { names, radix: machine.radix, addressWidth };
 }
 
-/** Reads a condition or value; or says in a sentence why it means nothing here. */
-export function readWatched(machine: Machine, program: Program | undefined, text: string): Watched | { readonly refused: string } {
+/** Characters that a condition may have. */
+const MOST_CHARACTERS = 200;
+
+/** Reads a condition or value; or says why it means nothing here. */
+export function readWatched(machine: Machine, program: Program | undefined, text: string): Watched | RefusedEntry {
   const written = text.trim();
-  if (written === '') return { refused: 'Write a condition in the notation, as “ACC = 0”.' };
-  if (written.length > 200) return { refused: 'A condition has at most 200 characters.' };
+  if (written === '') return { refused: { code: 'nothing-typed', wanted: 'condition' } };
+  if (written.length > MOST_CHARACTERS) return { refused: { code: 'too-long', most: MOST_CHARACTERS } };
   const { expr: syntax, problems } = parseExpr(written, 0, { base: 10, suffixes: machine.assembly.suffixes });
   const work = { scope: scopeOf(machine, program), problems: [...problems] };
   const expr = syntax && checkExpr(work, syntax);
   const error = work.problems.find((each) => each.grade === 'error');
   if (error?.code === 'unknown-name') {
     const zeroed = withLeadingZero(error.name, machine.assembly.suffixes);
-    if (zeroed) return { refused: `“${error.name}” begins with a letter and is a name. The number is written ${zeroed}.` };
+    if (zeroed) return { refused: { code: 'number-is-name', text: error.name, zeroed } };
   }
-  if (!expr || error) return { refused: error ? explainNotation(error) : `“${written}” is no value.` };
+  if (!expr || error) return { refused: error ? { code: 'not-in-notation', problem: error } : { code: 'means-nothing', text: written } };
   return { text: written, expr };
 }
 

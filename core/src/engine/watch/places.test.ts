@@ -6,6 +6,7 @@ import { Peeker, readWatched } from './conditions';
 import { createState } from '../meaning/state';
 import { cellText, readEdit, readPlace, widthOf } from './places';
 import { Runner } from '../control/runner';
+import { refusalOf } from '../../testing/refusals';
 
 const [curlew, gannet, dunlin] = ['Curlew', 'Gannet', 'Dunlin'].map(machineNamed) as [
   ReturnType<typeof machineNamed>,
@@ -56,7 +57,7 @@ test.each([
   [curlew, '', /is no register/],
   [curlew, '“”[]()', /is no register/],
 ])('on %# the place %j is refused with what may stand there', (machine, text, words) => {
-  expect(readPlace(machine, program, text)).toEqual({ refused: expect.stringMatching(words) });
+  expect(refusalOf(readPlace(machine, program, text))).toMatch(words);
 });
 
 test.each([
@@ -76,7 +77,7 @@ test('a line flag is set at its device, not at the flag', () => {
         "ports: {name: P, count: 4, idle: 0}\ndevices: {box: {kind: switches, data: 'P[1]', lines: {gate: 0}}}\nflags: {G: {line: box.gate}}",
     }),
   );
-  expect(readEdit(machine, undefined, 'G = 1')).toEqual({ refused: 'G is a line of a device: set that.' });
+  expect(refusalOf(readEdit(machine, undefined, 'G = 1'))).toBe('G is a line of a device: set that.');
 });
 
 test('what a breakpoint watches has a name', () => {

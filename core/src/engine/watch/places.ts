@@ -5,13 +5,14 @@ import { numberReader } from '../../machine/model/numbers';
 import { nearest } from '../../text/nearest';
 import { shownNumber } from '../../text/number';
 import type { WatchedPlace } from './breakpoints';
+import type { RefusedEntry } from '../meaning/entryProblems';
 import { readEntry } from '../meaning/services';
 import { deviceLatch, portLatch } from '../meaning/state';
 import type { Edit } from '../timeline/interventions';
 import { BY_HAND } from '../meaning/state';
 
-/** Reads a place; or says in a sentence what may stand there. Labels go in any case, all else as the machine writes it. */
-export function readPlace(machine: Machine, program: Program | undefined, text: string): WatchedPlace | { readonly refused: string } {
+/** Reads a place; or says what is wrong with it. Labels go in any case, all else as the machine writes it. */
+export function readPlace(machine: Machine, program: Program | undefined, text: string): WatchedPlace | RefusedEntry {
   const written = text.trim();
   const indexed = /^([\w.]+)\s*\[\s*(?:([^,\]]+),)?\s*([^,\]]+)\]$/.exec(written);
   if (indexed) return readCell(machine, program, { name: indexed[1]!, bank: indexed[2]?.trim(), index: indexed[3]!.trim() });
@@ -27,10 +28,7 @@ export function readPlace(machine: Machine, program: Program | undefined, text: 
   if (address !== undefined)
     return readCell(machine, program, { name: machine.spaces[machine.programSpace]!.name, bank: undefined, index: written });
   const near = nearest(written, namesOf(machine, program));
-  const { name } = machine.spaces[0]!;
-  return {
-    refused: `“${written.slice(0, 40)}” is no register, flag, label or device.${near ? ` Did you mean ${near}?` : ` A cell is written ${name}[0x10].`}`,
-  };
+  return { refused: { code: 'unknown-place', text: written, nearest: near, memory: machine.spaces[0]!.name } };
 }
 
 /** A cell as it is written: M[0x20], or with its bank DATA[2, 0x13]. `address` counts over all banks. */
@@ -52,20 +50,20 @@ function readCell(
   machine: Machine,
   program: Program | undefined,
   { name, bank, index }: { name: string; bank: string | undefined; index: string },
-): WatchedPlace | { readonly refused: string } {
+): WatchedPlace | RefusedEntry {
   const at = (text: string): number | undefined => numberReader(machine)(text) ?? labelled(program, text)?.value;
   const address = at(index);
   if (machine.ports?.name === name) {
     if (address !== undefined && address < machine.ports.count) return { kind: 'port', port: address };
-    return { refused: `${name} has the ports 0 to ${machine.ports.count - 1}.` };
+    return { refused: { code: 'outside', name, what: 'ports', count: machine.ports.count } };
   }
   const space = machine.spaces.findIndex((each) => each.name === name);
   const memory = machine.spaces[space];
-  if (!memory) return { refused: `There is no memory “${name}”. There is: ${machine.spaces.map((each) => each.name).join(', ')}.` };
+  if (!memory) return { refused: { code: 'unknown-memory', name, memories: machine.spaces.map((each) => each.name) } };
   const number = bank === undefined ? 0 : at(bank);
-  if (address === undefined || number === undefined) return { refused: `“${index}” is no number and no label.` };
-  if (number >= memory.banks) return { refused: `${name} has the banks 0 to ${memory.banks - 1}.` };
-  if (address >= memory.cells) return { refused: `${name} has the cells 0 to ${memory.cells - 1}.` };
+  if (address === undefined || number === undefined) return { refused: { code: 'no-address', text: index } };
+  if (number >= memory.banks) return { refused: { code: 'outside', name, what: 'banks', count: memory.banks } };
+  if (address >= memory.cells) return { refused: { code: 'outside', name, what: 'cells', count: memory.cells } };
   return { kind: 'cell', space, address: number * memory.cells + address };
 }
 
@@ -88,9 +86,9 @@ export function widthOf(machine: Machine, place: WatchedPlace): number {
 }
 
 /** A value put into a place by hand, as “level = 12” says; an unmarked one in `base`. */
-export function readEdit(machine: Machine, program: Program | undefined, text: string, base = 10): Edit | { readonly refused: string } {
+export function readEdit(machine: Machine, program: Program | undefined, text: string, base = 10): Edit | RefusedEntry {
   const [written, value, ...more] = text.split('=');
-  if (value === undefined || more.length > 0) return { refused: 'Write a place, = and a value, as “ACC = 5”.' };
+  if (value === undefined || more.length > 0) return { refused: { code: 'no-value' } };
   const place = readPlace(machine, program, written!);
   if ('refused' in place) return place;
   const entry = readEntry(
@@ -100,9 +98,9 @@ export function readEdit(machine: Machine, program: Program | undefined, text: s
   );
   if ('refused' in entry) return entry;
   if (place.kind === 'flag' && machine.flags[place.flag]!.line)
-    return { refused: `${machine.flags[place.flag]!.name} is a line of a device: set that.` };
+    return { refused: { code: 'line-of-device', flag: machine.flags[place.flag]!.name } };
   if (place.kind === 'register' && machine.registers[place.register]!.zero)
-    return { refused: `${machine.registers[place.register]!.name} reads 0 always.` };
+    return { refused: { code: 'zero-register', register: machine.registers[place.register]!.name } };
   return editOf(machine, place, entry.value);
 }
 

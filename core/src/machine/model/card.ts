@@ -3,6 +3,7 @@ import { flatActions, flatTargets } from '../../notation/tree';
 import { shownDigits } from '../../text/number';
 import type { Form, Machine } from './machine';
 import { programSpaceOf } from './machine';
+import { itemAt } from '../../text/itemAt';
 
 export interface CardRow {
   readonly written: string;
@@ -82,7 +83,7 @@ export function cardAsMarkdown(machine: Machine): string {
       .filter((each) => each.family === family)
       .map(
         (each) =>
-          `| \`${cell(each.written)}\` | ${each.cells.join(', ')} | ${cell(each.title)} | ${each.execute.map((tick) => `\`${cell(tick.split(';')[0]!.trim())}\``).join('; ') || '–'} | ${each.flags.join(' ') || '–'} | ${each.ticks} |`,
+          `| \`${cell(each.written)}\` | ${each.cells.join(', ')} | ${cell(each.title)} | ${each.execute.map((tick) => `\`${cell(itemAt(tick.split(';'), 0).trim())}\``).join('; ') || '–'} | ${each.flags.join(' ') || '–'} | ${each.ticks} |`,
       ),
     '',
   ];

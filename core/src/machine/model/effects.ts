@@ -8,6 +8,7 @@ import { digitsAt, power } from '../../text/number';
 import type { Form, Machine } from './machine';
 import { programSpaceOf } from './machine';
 import { foldConstant } from './foldConstant';
+import { itemAt } from '../../text/itemAt';
 
 export interface Store {
   readonly space: number;
@@ -76,7 +77,7 @@ class EffectsReader {
   ) {
     this.instruction = new Set(machine.slots.map((each) => each.register));
     const late = form.schedule.some((each) => each.part === 'finish');
-    const width = machine.registers[machine.programCounter]!.width;
+    const width = itemAt(machine.registers, machine.programCounter).width;
     this.env.set(machine.programCounter, { kind: 'latch', latch: late ? 'here' : 'next', width });
   }
 
@@ -203,7 +204,7 @@ class EffectsReader {
       return;
     }
     if (this.instruction.has(target.register)) return;
-    if (this.machine.registers[target.register]!.role === 'memory address') this.fieldsIn(value, this.addressFields);
+    if (itemAt(this.machine.registers, target.register).role === 'memory address') this.fieldsIn(value, this.addressFields);
     const use = { register: target.register };
     if (!maybe) this.writes.push(use);
     if (!maybe && target.whole && !joined) this.puts.push({ use, value });
@@ -285,7 +286,7 @@ function sliceFrom(machine: Machine, cells: readonly number[], register: number,
     const slot = machine.slots[at];
     if (slot?.register !== register || slot.low > high || slot.high < from) continue;
     const width = Math.min(high, slot.high) - from + 1;
-    value += digitsAt(cells[at]!, from - slot.low, width, machine.radix) * power(machine.radix, from - low);
+    value += digitsAt(itemAt(cells, at), from - slot.low, width, machine.radix) * power(machine.radix, from - low);
     from += width;
   }
   return from > high ? value : undefined;

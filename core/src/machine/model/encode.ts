@@ -2,6 +2,7 @@
 import { digitsAt, power, signedReading } from '../../text/number';
 import type { Field, FieldPiece, Form, Format, Machine } from './machine';
 import { programSpaceOf } from './machine';
+import { itemAt } from '../../text/itemAt';
 
 export interface FieldValue {
   readonly field: Field;
@@ -71,7 +72,7 @@ export function commonCells(one: readonly Demand[], other: readonly Demand[], ce
   const values = new Array<number>(cells).fill(0);
   for (const [key, digit] of digits) {
     const [cell, at] = key.split(':').map(Number) as [number, number];
-    if (cell < cells) values[cell] = values[cell]! + digit * power(radix, at);
+    if (cell < cells) values[cell] = itemAt(values, cell) + digit * power(radix, at);
   }
   return values;
 }
@@ -94,7 +95,7 @@ export function decoderOf(machine: Machine): Decoder {
   const { radix } = machine;
   const { width } = programSpaceOf(machine);
   const demands = machine.forms.map((form) => demandsOf(form, width, radix));
-  const search = (cell: number): readonly Form[] => machine.forms.filter((form) => meets(demands[form.index]!, 0, cell, radix));
+  const search = (cell: number): readonly Form[] => machine.forms.filter((form) => meets(itemAt(demands, form.index), 0, cell, radix));
   const size = power(radix, width);
   const table = size > TABLE ? undefined : Array.from({ length: size }, (_, cell) => search(cell));
   const remembered = new Map<number, readonly Form[]>();
@@ -109,7 +110,7 @@ export function decoderOf(machine: Machine): Decoder {
   };
   const decoder: Decoder = {
     byFirst: table ? (cell) => table[cell] ?? [] : recall,
-    matches: (form, cell, value) => meets(demands[form.index]!, cell, value, radix),
+    matches: (form, cell, value) => meets(itemAt(demands, form.index), cell, value, radix),
   };
   decoders.set(machine, decoder);
   return decoder;
@@ -201,7 +202,7 @@ export function encodeWith(
       for (let place = piece.low; place <= piece.high;) {
         const cell = format.cells - 1 - Math.floor(place / width);
         const run = Math.min(piece.high - place + 1, width - (place % width));
-        cells[cell] = cells[cell]! + digitsAt(digits, piece.at + place - piece.low, run, radix) * power(radix, place % width);
+        cells[cell] = itemAt(cells, cell) + digitsAt(digits, piece.at + place - piece.low, run, radix) * power(radix, place % width);
         place += run;
       }
     }
@@ -209,7 +210,7 @@ export function encodeWith(
   for (const { field, value } of form.fixed) put(field, value);
   const spot = { machine, at, format };
   for (let index = 0; index < form.operands.length; index++) {
-    const field = form.operands[index]!;
+    const field = itemAt(form.operands, index);
     const found = digitsFor(spot, field, valueOf(field, index) ?? baseOf(spot, field));
     if ('refused' in found) return found;
     put(field, found.digits);
@@ -228,7 +229,7 @@ export function decode(
   const decoder = decoderOf(machine);
   const candidates = decoder.byFirst(first);
   if (candidates.length === 0) return { refused: { reason: 'undefined first cell', cell: first } };
-  const cells = Array.from({ length: candidates[0]!.format.cells }, (_, offset) => read(offset));
+  const cells = Array.from({ length: itemAt(candidates, 0).format.cells }, (_, offset) => read(offset));
   if (cells.includes(undefined)) return { refused: { reason: 'past the end' } };
   const form = candidates.find((each) => cells.every((cell, offset) => decoder.matches(each, offset, cell!)));
   if (!form) return { refused: { reason: 'undefined later digits', cell: first } };
@@ -242,7 +243,7 @@ function valueIn(machine: Machine, format: Format, field: Field, cells: readonly
   let digits = 0;
   for (const piece of field.pieces) {
     for (let place = piece.low; place <= piece.high; place++) {
-      const digit = digitsAt(cells[format.cells - 1 - Math.floor(place / width)]!, place % width, 1, radix);
+      const digit = digitsAt(itemAt(cells, format.cells - 1 - Math.floor(place / width)), place % width, 1, radix);
       digits += digit * power(radix, piece.at + place - piece.low);
     }
   }

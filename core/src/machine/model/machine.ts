@@ -1,6 +1,7 @@
 /** The machine as everything above is given it: indices instead of names, ticks checked, encodings ready. */
 import type { Slice } from '../../notation/scope';
 import type { Expr, Radix, StockRule, Tick } from '../../notation/tree';
+import { itemAt } from '../../text/itemAt';
 
 export const ROLES = [
   'program counter',
@@ -362,7 +363,7 @@ export interface Machine {
 }
 
 /** The memory that instructions are fetched from. */
-export const programSpaceOf = (machine: Machine): Space => machine.spaces[machine.programSpace]!;
+export const programSpaceOf = (machine: Machine): Space => itemAt(machine.spaces, machine.programSpace);
 
 /** The register with a role, as an index, or undefined. */
 export const withRole = (machine: Machine, role: Role): number | undefined => {

@@ -5,6 +5,7 @@ import { readScript } from '../../engine/timeline/script';
 import { readEntries } from '../../engine/meaning/services';
 import { curlewText, machineFrom } from '../../testing/demo';
 import { numberReader } from './numbers';
+import { refusalOf } from '../../testing/refusals';
 
 const machine = machineFrom(`${curlewText}\nassembly:\n  letters: {h: 16, b: 2}\n`.replace(/\nassembly:[\s\S]*?(?=\nassembly:)/, ''));
 const read = numberReader(machine);
@@ -23,12 +24,9 @@ test('a machine’s letters behind a number are understood wherever a person typ
 });
 
 test('a number that begins with a letter is offered with a 0 before it', () => {
-  expect(readEdit(machine, undefined, 'ACC = D8h')).toEqual({
-    refused: '“D8h” begins with a letter and is a name. The number is written 0D8h.',
-  });
-  expect(readWatched(machine, undefined, 'ACC = D8h')).toEqual({
-    refused: '“D8h” begins with a letter and is a name. The number is written 0D8h.',
-  });
+  const sentence = '“D8h” begins with a letter and is a name. The number is written 0D8h.';
+  expect(refusalOf(readEdit(machine, undefined, 'ACC = D8h'))).toBe(sentence);
+  expect(refusalOf(readWatched(machine, undefined, 'ACC = D8h'))).toBe(sentence);
   const [problem] = assemble(machine, 'LOAD #D8h\nHALT').problems;
   expect(problem).toMatchObject({ sentence: 'No line defines “D8h”. A number begins with a digit: 0D8h.', mend: { title: 'Write 0D8h' } });
 });

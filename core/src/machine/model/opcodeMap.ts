@@ -2,6 +2,7 @@
 import { digitsAt, power, shownDigits, shownNumber } from '../../text/number';
 import { decoderOf, demandsOf, formOf, type Demand } from './encode';
 import { programSpaceOf, type Form, type Machine } from './machine';
+import { itemAt } from '../../text/itemAt';
 
 export interface OpcodeMap {
   /** Width of the first cell in digits, and how many values it has. */
@@ -78,7 +79,7 @@ function branch(left: readonly { readonly form: Form; readonly digits: Digits }[
   const common = [...first.digits.keys()].filter((key) => !seen.has(key) && left.every((each) => each.digits.has(key)));
   if (common.length === 0) return { kind: 'form', form: first.form.index };
   const places = common.map((key) => key.split(' ').map(Number) as [number, number]).sort((a, b) => a[0] - b[0] || b[1] - a[1]);
-  const run = [places[0]!];
+  const run = [itemAt(places, 0)];
   for (const place of places.slice(1)) {
     const last = run.at(-1)!;
     if (place[0] !== last[0] || place[1] !== last[1] - 1 || run.length >= 16) break;
@@ -93,7 +94,7 @@ function branch(left: readonly { readonly form: Form; readonly digits: Digits }[
   const branches = [...groups]
     .sort(([a], [b]) => a - b)
     .map(([value, forms]) => ({ value, tree: branch(forms, new Set([...seen, ...keys]), radix) }));
-  return { kind: 'look', cell: run[0]![0], high: run[0]![1], low: run.at(-1)![1], branches };
+  return { kind: 'look', cell: itemAt(run, 0)[0], high: itemAt(run, 0)[1], low: run.at(-1)![1], branches };
 }
 
 /** Every operation whose instructions may begin with a cell: later cells tell them apart. */

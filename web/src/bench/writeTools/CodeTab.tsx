@@ -13,6 +13,7 @@ import { Controls, Frame, FrameHead, Heading, Hint, Item, List, Plain } from '..
 import { Choice } from '../../ui/Choice';
 import { FileButton } from '../../ui/FileButton';
 import { Box } from '@chakra-ui/react';
+import { itemAt } from '@zettak/core/text/itemAt';
 
 const OUT: readonly { readonly format: CodeFormat; readonly says: string; readonly ending: string; readonly bytes?: true }[] = [
   { format: 'listing', says: 'Listing', ending: 'lst.txt' },
@@ -39,7 +40,7 @@ export function CodeTab() {
   const [shown, setShown] = useState<{ readonly says: string; readonly text: string }>();
   if (!machine || !program) return null;
   const index = space < machine.spaces.length ? space : machine.programSpace;
-  const wide = machine.spaces[index]!.width > 8;
+  const wide = itemAt(machine.spaces, index).width > 8;
   const write = async (format: CodeFormat, act: 'show' | 'save'): Promise<void> => {
     const { says, ending } = OUT.find((each) => each.format === format)!;
     const written = await engine.texts.writeCode(source, { format, space: index, order });

@@ -11,11 +11,12 @@ import { Table } from '@chakra-ui/react';
 import { Button } from '../../ui/Button';
 import { Entry } from '../../ui/Field';
 import { Heading, Hint, List } from '../../ui/Panel';
+import { itemAt } from '@zettak/core/text/itemAt';
 
 /** What a name stands for: a number, or a place with its memory where there are several. */
 export function valueText(machine: Machine, { kind, value, space, at }: ProgramSymbol): string {
   if (kind === 'constant') return String(value);
-  const { name, addressWidth, cells, banks } = machine.spaces[space ?? machine.programSpace]!;
+  const { name, addressWidth, cells, banks } = itemAt(machine.spaces, space ?? machine.programSpace);
   const bank = banks > 1 && at !== undefined ? `${Math.floor(at / cells)}:` : '';
   return `${machine.spaces.length > 1 ? `${name} ` : ''}${bank}${shownNumber(value, addressWidth, machine.radix)}`;
 }
@@ -67,7 +68,7 @@ export function NamesTab() {
 }
 
 function placeText(machine: Machine, { space, address }: DeclaredPlace): string {
-  const { name, cells, banks, addressWidth } = machine.spaces[space]!;
+  const { name, cells, banks, addressWidth } = itemAt(machine.spaces, space);
   const bank = banks > 1 ? `${Math.floor(address / cells)}:` : '';
   return `${machine.spaces.length > 1 ? `${name} ` : ''}${bank}${shownNumber(address % cells, addressWidth, machine.radix)}`;
 }
