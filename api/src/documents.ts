@@ -38,7 +38,12 @@ export const documentSummary = z.object({
 
 export const documentDetail = documentSummary.extend({ draft: z.string() });
 
-export const versionDetail = versionSummary.extend({ document: id, text: z.string(), machineVersion: z.number().int().nullable() });
+export const versionDetail = versionSummary.extend({
+  document: id,
+  text: z.string(),
+  machineVersion: z.number().int().nullable(),
+  language: z.number().int(),
+});
 
 /** RFC 9457. */
 export const problemDetail = z.object({ type: z.string(), title: z.string(), status: z.number().int(), detail: z.string() });

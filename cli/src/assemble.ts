@@ -54,7 +54,7 @@ export function assembleCommand(terminal: Terminal, machineFile: string, sourceF
 /** What a success amounts to. */
 export function factsText(machine: Machine, facts: Facts): string {
   const { addressWidth } = programSpaceOf(machine);
-  const at = (address: number): string => shownNumber(address, addressWidth, machine.radix);
+  const at = (address: number): string => shownNumber(address, addressWidth, machine);
   return [
     `Starts at ${at(facts.start)}, last cell ${at(facts.last)}.`,
     `${facts.used} cells used, ${facts.free} free, ${facts.names} names.`,

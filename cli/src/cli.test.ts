@@ -69,12 +69,16 @@ test('check --card has a row for every form, with cells, ticks, flags and count'
     '| `ADD address` | 33, address | add a value to the accumulator | `MAR <- address`; `MDR <- M[MAR]`; `ACC <- ACC + MDR` | Z N C V H P | 8 |',
   );
   expect(text()).toContain('| `OR address` | 37, address |');
-  expect(text().match(/^\| `/gm)!.length).toBe(curlew.match(/- write:/g)!.length);
+  expect(text()).toContain('| `JUMP{c} address`: `JUMPZ` `JUMPNZ`');
+  const conditions = 8;
+  expect(text()).toContain('| `Z`, `EQ` | 0 | Z = 1 | zero |');
+  expect(text().match(/^\| `/gm)!.length).toBe(curlew.match(/- write:/g)!.length + conditions);
 });
 
 test('check --map shows each opcode in its place and how many are free', () => {
   const { text } = checked(curlew, { map: true });
-  const forms = curlew.match(/- write:/g)!.length;
+  // One row for eight jumps.
+  const forms = curlew.match(/- write:/g)!.length + 7;
   expect(text()).toContain(`Curlew: ${forms} of 256 first cells used, ${256 - forms} free.`);
   expect(
     text()
@@ -171,7 +175,7 @@ test('a machine that is based on another finds it in the file beside it', () => 
   };
   const { fake, text } = terminal(files);
   expect(check(fake, 'course/late.yaml', {})).toBe(0);
-  expect(text()).toBe('Late: 53 written forms, no errors.');
+  expect(text()).toBe('Late: 46 written forms, no errors.');
   const alone = terminal({ 'late.yaml': files['course/late.yaml'] });
   expect(check(alone.fake, 'late.yaml', {})).toBe(1);
   expect(alone.text()).toMatch(/late\.yaml:2:\d+: error: No machine “curlew\.yaml” is known here/);

@@ -13,7 +13,11 @@ export function replay(terminal: Terminal, file: string, options: { readonly jso
   if (text === undefined) return terminal.wrongUse(`${file} cannot be read.`);
   const kept = runFileIn(text);
   if ('refused' in kept) return refuse(terminal, file, explainRunFile(kept.refused));
-  const { machine, problems } = readWholeMachine(kept.machine.text, { name: file, base: baseBeside(terminal, file) });
+  const { machine, problems } = readWholeMachine(kept.machine.text, {
+    name: file,
+    base: baseBeside(terminal, file),
+    language: kept.machine.language,
+  });
   if (!machine) {
     problemLines(file, problems).forEach(terminal.warn);
     return PROBLEMS;

@@ -26,7 +26,7 @@ import { VcdWriter } from '@zettak/core/formats/vcd';
 import type { DeclaredPlace, Program } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { numberReader } from '@zettak/core/machine/model/numbers';
-import { digitsIn, readNumber, readingText, shownDigits, shownNumber } from '@zettak/core/text/number';
+import { BASE_WORDS, type Numerals, digitsIn, readNumber, readingText, shownDigits, shownNumber } from '@zettak/core/text/number';
 import { assemblyOf, machineIn, problemLines } from './files';
 import { BUDGET, FAULT, NEVER_HALTS, PROBLEMS, WAITING, type Terminal } from './terminal';
 import { explainEntry, type RefusedEntry } from '@zettak/core/engine/meaning/entryProblems';
@@ -333,11 +333,11 @@ function endingOf(runner: Runner, { stop, sentence }: EndingParts): Ending {
 const placeText = (
   address: number,
   { cells, banks, addressWidth }: { cells: number; banks: number; addressWidth: number },
-  radix: number,
-): string => `${banks > 1 ? `${Math.floor(address / cells)}:` : ''}${shownDigits(address % cells, addressWidth, radix)}`;
+  numerals: Numerals,
+): string => `${banks > 1 ? `${Math.floor(address / cells)}:` : ''}${shownDigits(address % cells, addressWidth, numerals)}`;
 
-const numberText = ({ wordWidth, radix }: Machine, value: number): string =>
-  shownNumber(value, Math.max(wordWidth, digitsIn(value, radix)), radix);
+const numberText = (machine: Machine, value: number): string =>
+  shownNumber(value, Math.max(machine.wordWidth, digitsIn(value, machine.radix)), machine);
 
 /** “highest: 158 cm”: a declared output in its own base and unit. */
 function resultLine({ machine, state }: Runner, { name, space, address, base, unit }: DeclaredPlace): string {
@@ -355,20 +355,19 @@ export function printEnding(terminal: Terminal, runner: Runner, told: EndingPart
   else if (ending.output && !ending.output.endsWith('\n')) terminal.write('');
   terminal.write(ending.sentence);
   for (const { tick, sentence } of ending.remarks) terminal.warn(`Tick ${tick}: ${sentence}`);
-  const { radix } = machine;
-  const unit = radix === 10 ? '' : ' (hex)';
-  const registers = machine.registers.map(({ name, width }, at) => `${name} ${shownDigits(runner.state.registers[at]!, width, radix)}`);
+  const unit = machine.radix === 10 ? '' : ` (${BASE_WORDS[machine.base]})`;
+  const registers = machine.registers.map(({ name, width }, at) => `${name} ${shownDigits(runner.state.registers[at]!, width, machine)}`);
   terminal.write(`Registers${unit}: ${registers.join('  ')}`);
   if (machine.flags.length > 0) terminal.write(`Flags: ${machine.flags.map(({ name }) => `${name} ${ending.flags[name]}`).join('  ')}`);
   for (const { name, width, addressWidth, cells, banks } of machine.spaces) {
     const written = Object.entries(ending.cells[name]!).map(
-      ([address, value]) => `${placeText(Number(address), { cells, banks, addressWidth }, radix)}=${shownDigits(value, width, radix)}`,
+      ([address, value]) => `${placeText(Number(address), { cells, banks, addressWidth }, machine)}=${shownDigits(value, width, machine)}`,
     );
     if (written.length > 0) terminal.write(`Cells of ${name} written${unit}: ${written.join(' ')}`);
   }
   const list = (entries: Readonly<Record<string, number>>, widthOf: (name: string) => number): string =>
     Object.entries(entries)
-      .map(([name, value]) => `${name} ${shownDigits(value, widthOf(name), radix)}`)
+      .map(([name, value]) => `${name} ${shownDigits(value, widthOf(name), machine)}`)
       .join('  ');
   const sent = Object.fromEntries(Object.entries(ending.ports).filter(([, value]) => value !== 0));
   if (Object.keys(sent).length > 0) terminal.write(`Ports${unit}: ${list(sent, () => machine.ports!.width)}`);

@@ -3,7 +3,6 @@ import { type DeclaredPlace, type Facts, type Program, type ProgramSymbol, type 
 import type { Machine } from '../machine/model/machine';
 import { programSpaceOf } from '../machine/model/machine';
 import { hasErrors, type Problem } from '../text/diagnostic';
-import { DECIMAL, type NumberRules } from '../text/number';
 import { makeSource } from '../text/source';
 import { CHECKS, type CheckCode } from './check/checks';
 import { fillLines, type Filled } from './place/fill';
@@ -78,8 +77,7 @@ interface Way extends Pick<Ground, 'isSystem' | 'system'> {
 
 function assembleText(machine: Machine, { name, text }: { name: string; text: string }, way: Way): Assembly {
   const source = makeSource(name, text);
-  const rules: NumberRules = { base: 10, suffixes: machine.assembly.suffixes };
-  const units = readUnits({ source, rules: rules.suffixes.size > 0 ? rules : DECIMAL, templates: templatesOf(machine), parts: way.parts });
+  const units = readUnits({ source, machine, templates: templatesOf(machine), parts: way.parts });
   const ground: Ground = {
     machine,
     templates: templatesOf(machine),
@@ -100,7 +98,7 @@ function assembleText(machine: Machine, { name, text }: { name: string; text: st
   const wrong = hasErrors(found);
   if (!way.isSystem) found = [...found, ...reviewNumbers(placement, units.chosen)];
   const shared = { rows: filled.rows.get(itemAt(units.all, 0))!, base: units.base };
-  const explain = explainAssembly(machine.radix);
+  const explain = explainAssembly(machine);
   const tell = (): Problem[] => tellProblems(units.all, switched(found, way.off), explain);
   if (start === undefined) return { ...shared, problems: tell() };
   const facts = factsOf(placement, filled, start, units.base);

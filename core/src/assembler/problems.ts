@@ -1,5 +1,6 @@
 /** What can be wrong with a program's text, as data, and the sentence for each. */
 import type { Diagnostic } from '../text/diagnostic';
+import { shownNumber, type Numerals } from '../text/number';
 
 export type AssemblyProblem = Diagnostic &
   (
@@ -76,17 +77,19 @@ export type AssemblyProblem = Diagnostic &
 
 type Both = (value: number) => string;
 
-/** Decimal, and hexadecimal where digits are bits. */
+/** Decimal, and in the machine's base where digits are bits. */
 const bothOf =
-  (radix: number): Both =>
+  (numerals: Numerals): Both =>
   (value) =>
-    radix === 10 || value < 10 ? String(value) : `${value} (0x${value.toString(16).toUpperCase()})`;
+    numerals.radix === 10 || numerals.base === 10 || (value < 10 && value < numerals.base)
+      ? String(value)
+      : `${value} (${value < 0 ? '−' : ''}${shownNumber(Math.abs(value), 1, numerals)})`;
 
-/** Words problems for a machine of that radix. */
+/** Words problems for a machine with those numerals. */
 export const explainAssembly =
-  (radix: number) =>
+  (numerals: Numerals) =>
   (problem: AssemblyProblem): string =>
-    explain(problem, bothOf(radix));
+    explain(problem, bothOf(numerals));
 
 function explain(problem: AssemblyProblem, both: Both): string {
   switch (problem.code) {
@@ -111,6 +114,8 @@ function explain(problem: AssemblyProblem, both: Both): string {
     case 'left-over':
       return `“${problem.text}” is too much on this line. Put remarks behind a semicolon.`;
     case 'bad-number':
+      if (problem.hex?.startsWith('0d'))
+        return `“${problem.text}” has a digit that the base of this line lacks. A decimal number starts with 0d: ${problem.hex}.`;
       return `“${problem.text}” is no decimal number.${problem.hex ? ` A hexadecimal number starts with 0x: ${problem.hex}.` : ' Write 58, 0x3A or 0b111010.'}`;
     case 'unknown-name':
       return `No line defines “${problem.name}”.${problem.nearest ? ` Did you mean ${problem.nearest}?` : problem.hex ? (problem.hex.startsWith('0x') ? ` A hexadecimal number starts with 0x: ${problem.hex}.` : ` A number begins with a digit: ${problem.hex}.`) : ' Write it as a label before an instruction or a .cells line.'}`;

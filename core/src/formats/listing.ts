@@ -64,15 +64,14 @@ const MOST_WORDS = 8;
 /** One row an instruction, or one row a cell; numbers in hexadecimal where digits are bits. */
 export function listingText(machine: Machine, program: Program, layout: ListingLayout = 'instruction'): string {
   const lines = listingOf(machine, program);
-  const { radix } = machine;
   const several = machine.spaces.length > 1;
   const address = (line: ListingLine, offset: number): string => {
     const { name, addressWidth, banks } = itemAt(machine.spaces, line.space);
     const bank = banks > 1 ? `${line.bank}:` : '';
-    return `${several ? `${name} ` : ''}${bank}${shownDigits(line.address! + offset, addressWidth, radix)}`;
+    return `${several ? `${name} ` : ''}${bank}${shownDigits(line.address! + offset, addressWidth, machine)}`;
   };
   const wordsText = (line: ListingLine, words: readonly number[]): string =>
-    words.map((each) => shownDigits(each, itemAt(machine.spaces, line.space).width, radix)).join(' ');
+    words.map((each) => shownDigits(each, itemAt(machine.spaces, line.space).width, machine)).join(' ');
   const rows: (readonly [place: string, words: string, line: string, source: string])[] = [];
   const numbers = Math.max(...lines.map((each) => String(each.line).length), 1);
   for (const line of lines) {
@@ -111,7 +110,7 @@ export function symbolsText(machine: Machine, program: Program): string {
   const value = (each: ProgramSymbol): string => {
     if (each.kind === 'constant') return `= ${each.value}`;
     const { addressWidth, name } = itemAt(spaces, each.space ?? programSpace);
-    const digits = shownDigits(each.value, Math.max(addressWidth, digitsIn(each.value, radix)), radix);
+    const digits = shownDigits(each.value, Math.max(addressWidth, digitsIn(each.value, radix)), machine);
     return spaces.length > 1 ? `${name} ${digits}` : digits;
   };
   const widest = Math.max(...sorted.map((each) => value(each).length));

@@ -47,10 +47,10 @@ export function writeWords(machine: Machine, space: Space, cells: readonly Space
   for (const { address, value } of byAddress(cells)) {
     if (address !== next || count >= PER_LINE) {
       const digits = Math.max(space.addressWidth, address < power(machine.radix, space.addressWidth) ? 0 : 8);
-      lines.push(`${shownDigits(address, digits, machine.radix)}:`);
+      lines.push(`${shownDigits(address, digits, machine)}:`);
       count = 0;
     }
-    lines[lines.length - 1] += ` ${shownDigits(value, space.width, machine.radix)}`;
+    lines[lines.length - 1] += ` ${shownDigits(value, space.width, machine)}`;
     next = address + 1;
     count++;
   }

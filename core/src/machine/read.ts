@@ -1,5 +1,5 @@
 /** Machine document text in, Machine and problems out. The one door through which machines come. */
-import { parseExpr } from '../notation/parse';
+import { LANGUAGE, parseExpr } from '../notation/parse';
 import type { Meaning, Scope } from '../notation/scope';
 import { RESERVED } from '../notation/syntax';
 import { makeSource, placeAt, type Source } from '../text/source';
@@ -8,21 +8,24 @@ import { checkMachine } from './resolve/checks';
 import { machineSchema } from './document/schema';
 import { resolveFormats } from './resolve/formats';
 import { resolveCycle, resolveEntry, resolveForms, resolveShortForms, type Ground } from './resolve/instructions';
-import type { Device, Flag, Machine, Register, Role, Space } from './model/machine';
+import type { Device, Flag, Format, Machine, Register, Role, Space } from './model/machine';
+import { casesOf, resolveConditions } from './resolve/conditions';
+import { checkSpellings } from './resolve/spellings';
 import { resolveDevices } from './resolve/devices';
 import { resolvePorts } from './resolve/ports';
-import { resolveAssembly, resolveSystem } from './resolve/programRules';
+import { resolveAssembly, resolveSystem, suffixesOf } from './resolve/programRules';
 import { resolveStacks } from './resolve/stacks';
 import { causeWidth, resolveFaults, resolveTraps } from './resolve/traps';
 import { explainMachine, type MachineProblem } from './document/problems';
 import { relatedPlaces } from './document/related';
-import { addressDigits, instructionSlots, resolveRegisters } from './resolve/registers';
+import { addressDigits, instructionSlots, registerPlaces, resolveRegisters } from './resolve/registers';
 import { shapeProblemsOf } from './document/findings';
 import { slipIn, slipOfTheWhole } from './document/slips';
 import { addProblem, fitting, indexIn, report, widthFor, type DocumentReading } from './resolve/reading';
 import { resolveWords } from './resolve/words';
 import { derive, readYaml, type Path } from './document/yaml';
 import { itemAt } from '../text/itemAt';
+import { withLeadingZero } from './model/numbers';
 
 export interface MachineReading {
   /** Undefined exactly when `problems` holds an error. */
@@ -35,6 +38,8 @@ export interface ReadOptions {
   readonly name?: string;
   /** The text of another machine by its name, for a machine that is based on it. */
   readonly base?: (name: string) => string | undefined;
+  /** The language of a document that does not say its own: that of a version when it was kept; else the newest. */
+  readonly language?: number;
   /** Looks the finished machine over once more, as for its system program. */
   readonly review?: (machine: Machine) => readonly MachineProblem[];
 }
@@ -59,7 +64,7 @@ function withoutConsequences(source: Source, problems: readonly MachineProblem[]
 }
 
 /** Never throws over `text`. */
-export function readMachine(text: string, { name = 'machine.yaml', base, review }: ReadOptions = {}): MachineReading {
+export function readMachine(text: string, { name = 'machine.yaml', base, review, language = LANGUAGE }: ReadOptions = {}): MachineReading {
   const source = makeSource(name, text);
   const own = readYaml(source);
   const problems: MachineProblem[] = [...own.problems];
@@ -82,6 +87,9 @@ export function readMachine(text: string, { name = 'machine.yaml', base, review 
   }
   const yaml = derive(own, base, (each) => problems.push(each));
   if (hasErrors(problems)) return finish();
+  const said = languageIn(yaml.data);
+  if (said !== undefined && said > LANGUAGE)
+    return only({ code: 'later-language', grade: 'error', span: yaml.spanOf(['language']), language: said, newest: LANGUAGE });
   const parsed = machineSchema.safeParse(yaml.data === '' || yaml.data === null ? {} : yaml.data);
   if (!parsed.success) {
     const found = shapeProblemsOf(yaml, parsed.error.issues);
@@ -90,10 +98,17 @@ export function readMachine(text: string, { name = 'machine.yaml', base, review 
     problems.push(...found);
     return finish();
   }
-  const reading: DocumentReading = { source, yaml, document: parsed.data, problems, radix: parsed.data.word.digits === undefined ? 2 : 10 };
+  const radix = parsed.data.word.digits === undefined ? 2 : 10;
+  const reading: DocumentReading = { source, yaml, document: parsed.data, problems, radix, language: said ?? language };
   const machine = resolve(reading);
   if (machine && !hasErrors(problems)) review?.(machine).forEach((each) => addProblem(reading, each));
   return finish(machine);
+}
+
+/** The language that a document says it is written in. */
+function languageIn(data: unknown): number | undefined {
+  const said = typeof data === 'object' && data !== null ? (data as { language?: unknown }).language : undefined;
+  return typeof said === 'string' && /^[1-9][0-9]{0,8}$/.test(said.trim()) ? Number(said) : undefined;
 }
 
 function resolve(reading: DocumentReading): Machine | undefined {
@@ -110,17 +125,15 @@ function resolve(reading: DocumentReading): Machine | undefined {
   const spaces = resolveSpaces(reading, wordWidth);
   const program = spaces[0];
   if (!program) return void report(reading, ['spaces'], { code: 'wrong-shape', at: 'spaces', reason: 'at least one memory is needed' });
-  const { registers, arrays, composites } = resolveRegisters(reading, wordWidth);
+  const { registers, arrays, composites, views } = resolveRegisters(reading, wordWidth);
   const programCounter = roleIndex(reading, registers, 'program counter');
   const instructionRegister = roleIndex(reading, registers, 'instruction');
   const ports = resolvePorts(reading, wordWidth);
   const devices = resolveDevices(reading, { spaces, ports }, wordWidth);
   const stacks = resolveStacks(reading, registers, spaces);
-  const { traps, routines } = resolveTraps(reading, registers, devices);
-  const formats = resolveFormats(reading, program.width, arrays);
+  const { traps, routines } = resolveTraps(reading, registerPlaces({ registers, arrays, composites }), devices);
   if (programCounter === undefined || instructionRegister === undefined) return undefined;
   const slots = instructionSlots(reading, registers, program.width);
-  checkSlots(reading, { slots: slots.length, formats, register: itemAt(registers, instructionRegister), cell: program.width });
   const { flags, meanings } = resolveFlags(reading, devices);
   const names = namesOf(reading, [
     ...registers.map((each, register): Named => [
@@ -128,7 +141,13 @@ function resolve(reading: DocumentReading): Machine | undefined {
       each.name,
       { kind: 'register', register, width: each.width, parts: each.parts },
     ]),
-    ...arrays.map((each): Named => [['registers', each.name], each.name, { ...each, kind: 'array' }]),
+    ...registers.flatMap((each, register): Named[] =>
+      each.also === undefined
+        ? []
+        : [[['registers', each.array ?? each.name], each.also, { kind: 'register', register, width: each.width, parts: each.parts }]],
+    ),
+    ...arrays.map(({ names: _, named: __, ...each }): Named => [['registers', each.name], each.name, { ...each, kind: 'array' }]),
+    ...views.map((each): Named => [['registers', each.name], each.name, { kind: 'view', options: each.options, width: each.width }]),
     ...composites.map(({ name, value, target, width }): Named => [['registers', name], name, { kind: 'several', value, target, width }]),
     ...meanings.map((meaning, at): Named => [['flags', itemAt(flags, at).name], itemAt(flags, at).name, meaning]),
     ...spaces.map((each, space): Named => [
@@ -142,7 +161,12 @@ function resolve(reading: DocumentReading): Machine | undefined {
     ...[...traps, ...routines].map((each): Named => [['traps', String(each.number)], each.name, { kind: 'service', number: each.number }]),
   ]);
   checkRoles(reading, registers);
-  const scope: Scope = { names, radix, addressWidth: program.addressWidth };
+  const flagNames = new Map(meanings.map((meaning, at) => [itemAt(flags, at).name, meaning]));
+  const plain: Scope = { names, flags: flagNames, radix, addressWidth: program.addressWidth, language: reading.language };
+  const conditions = resolveConditions(reading, plain);
+  const scope: Scope = { ...plain, conditions: casesOf(conditions) };
+  const formats = resolveFormats(reading, program.width, { arrays, views, conditions });
+  checkSlots(reading, { slots: slots.length, formats, register: itemAt(registers, instructionRegister), cell: program.width });
   const ground: Ground = { scope, formats, slots, registers, cellWidth: program.width, causeWidth: causeWidth(reading) };
   const cycle = resolveCycle(reading, ground);
   const forms = resolveForms(reading, { ...ground, cycle });
@@ -150,13 +174,17 @@ function resolve(reading: DocumentReading): Machine | undefined {
   const system = resolveSystem(reading, program);
   const machine: Machine = {
     name: document.machine,
+    language: reading.language,
     title: document.title,
     radix,
+    ...baseOf(reading),
     wordWidth,
     registers,
     arrays,
+    views,
     composites: composites.map(({ target: _, ...each }) => each),
     flags,
+    conditions,
     spaces,
     ...(ports && { ports }),
     devices,
@@ -180,7 +208,17 @@ function resolve(reading: DocumentReading): Machine | undefined {
     ...(system && { system }),
   };
   checkMachine(reading, machine, cycle);
+  checkSpellings(reading, machine);
   return machine;
+}
+
+const BASES = { binary: 2, octal: 8, decimal: 10, hex: 16 } as const;
+
+/** The base that the machine's numbers are shown in: its own, else hexadecimal for bits. */
+function baseOf({ document, radix }: DocumentReading): Pick<Machine, 'base' | 'declaresBase'> {
+  const declared = document.word.base;
+  if (radix === 10) return { base: 10, declaresBase: false };
+  return { base: declared ? BASES[declared] : 16, declaresBase: declared !== undefined };
 }
 
 const MOST_TOTAL = 262_144;
@@ -215,12 +253,7 @@ function checkRoles(reading: DocumentReading, registers: readonly Register[]): v
 
 function checkSlots(
   reading: DocumentReading,
-  {
-    slots,
-    formats,
-    register,
-    cell,
-  }: { slots: number; formats: ReadonlyMap<string, { readonly cells: number }>; register: Register; cell: number },
+  { slots, formats, register, cell }: { slots: number; formats: ReadonlyMap<string, Format>; register: Register; cell: number },
 ): void {
   const needed = Math.max(1, ...[...formats.values()].map((each) => each.cells));
   if (slots > 0 && slots < needed) {
@@ -282,7 +315,7 @@ function lineOf(
 function formulaOf(reading: DocumentReading, path: Path) {
   const [line] = reading.yaml.linesOf(path);
   if (!line) return undefined;
-  const { expr, problems } = parseExpr(line.text, line.offset);
+  const { expr, problems } = parseExpr(line.text, line.offset, undefined, reading.language);
   problems.forEach((each) => addProblem(reading, each));
   return expr;
 }
@@ -292,6 +325,7 @@ type Named = readonly [path: Path, name: string, meaning: Meaning];
 const WORDS: Readonly<Record<Meaning['kind'], string>> = {
   register: 'a register',
   array: 'an array of registers',
+  view: 'a view of registers',
   several: 'a pair or packed word',
   flag: 'a flag',
   space: 'a memory',
@@ -302,11 +336,32 @@ const WORDS: Readonly<Record<Meaning['kind'], string>> = {
   value: 'a field',
 };
 
+/** Within one of these, names that differ in case only are refused. */
+const NAMESPACES: Readonly<Partial<Record<Meaning['kind'], string>>> = {
+  register: 'registers',
+  array: 'registers',
+  view: 'registers',
+  several: 'registers',
+  flag: 'flags',
+  space: 'memories',
+  ports: 'memories',
+};
+
 function namesOf(reading: DocumentReading, named: readonly Named[]): Map<string, Meaning> {
   const names = new Map<string, Meaning>();
+  const suffixes = suffixesOf(reading);
+  const cases = new Map<string, string>();
   for (const [path, name, meaning] of named) {
     const earlier = names.get(name);
+    const namespace = NAMESPACES[meaning.kind];
+    const twin = namespace && cases.get(`${namespace} ${name.toUpperCase()}`);
+    if (namespace) cases.set(`${namespace} ${name.toUpperCase()}`, name);
+    if (twin !== undefined && twin !== name) report(reading, path, { code: 'name-case', name, other: twin });
+    const number = namespace === 'registers' ? withLeadingZero(name, suffixes) : undefined;
+    if (number !== undefined) report(reading, path, { code: 'name-like-number', name, number });
     if (RESERVED.includes(name)) report(reading, path, { code: 'name-reserved', name });
+    // A register and a flag may share a name: the plain name is the register.
+    else if (earlier && meaning.kind === 'flag' && NAMESPACES[earlier.kind] === 'registers') continue;
     else if (earlier) report(reading, path, { code: 'name-twice', name, first: WORDS[earlier.kind] });
     else names.set(name, meaning);
   }

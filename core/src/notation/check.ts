@@ -1,8 +1,7 @@
 /** Turns a tick's syntax into its checked tree: targets, flags and control words; values are checked in expressions. */
-import { nearest } from '../text/nearest';
 import { unitOf } from '../text/number';
 import type { Span } from '../text/source';
-import { checkExpr, COMPARISONS, placeOfElement } from './expressions';
+import { checkExpr, COMPARISONS, placeOfElement, flagNamed } from './expressions';
 import { printExpr } from './print';
 import { add, lookUp, type Meaning, type Scope, type Checking } from './scope';
 import type { ActionSyntax, ExprSyntax, TickSyntax } from './syntax';
@@ -23,7 +22,10 @@ import {
 export function checkTick(syntax: TickSyntax, scope: Scope): { tick?: Tick; problems: Checking['problems'] } {
   const checking: Checking = { scope, problems: [] };
   const given = new Set(
-    syntax.actions.flatMap((each) => (each.kind === 'transfer' && each.target.kind === 'name' ? [each.target.name] : [])),
+    syntax.actions.flatMap((each) => {
+      const flag = each.kind === 'transfer' ? flagIn(checking, each.target) : undefined;
+      return flag === undefined ? [] : [flag];
+    }),
   );
   const ruled = syntax.flags.filter(({ name }) => !given.has(name));
   const meant = ruled.flatMap((flag) => checkFlag(checking, flag) ?? []);
@@ -47,19 +49,21 @@ function flaggable(action: ActionSyntax): ActionSyntax[] {
 }
 
 function isFlagTransfer(checking: Checking, action: ActionSyntax): boolean {
-  if (action.kind !== 'transfer' || action.target.kind !== 'name') return false;
-  return checking.scope.names.get(action.target.name)?.kind === 'flag';
+  return action.kind === 'transfer' && flagIn(checking, action.target) !== undefined;
+}
+
+/** The name of the flag that a target names: plainly where no register has its name, or as flags.C. */
+function flagIn(checking: Checking, target: ExprSyntax): string | undefined {
+  if (target.kind !== 'name') return undefined;
+  if (target.part !== undefined) return target.name === 'flags' ? target.part : undefined;
+  return checking.scope.names.get(target.name)?.kind === 'flag' ? target.name : undefined;
 }
 
 function checkFlag(checking: Checking, { name, span }: { name: string; span: Span }): FlagMeaning | undefined {
-  const meaning = checking.scope.names.get(name);
-  if (meaning?.kind !== 'flag') {
-    const flags = [...checking.scope.names].flatMap(([each, { kind }]) => (kind === 'flag' ? [each] : []));
-    const near = name.length > 1 ? nearest(name, flags) : undefined;
-    const mend = near && { title: `Write ${near}`, edits: [{ span, text: near }] };
-    add(checking, { code: 'unknown-flag', grade: 'error', span, name, flags, ...(near && { nearest: near }), ...(mend && { mend }) });
-  } else if (meaning.rule || meaning.formula) return meaning;
-  else add(checking, { code: 'flag-without-rule', grade: 'error', span, flag: name });
+  const meaning = flagNamed(checking, name, span);
+  if (!meaning) return undefined;
+  if (meaning.rule || meaning.formula) return meaning;
+  add(checking, { code: 'flag-without-rule', grade: 'error', span, flag: name });
   return undefined;
 }
 
@@ -159,7 +163,7 @@ function checkFlagged(checking: Checking, value: Expr, flags: readonly FlagMeani
       return expr ? [{ ...shared, rule: 'formula', formula: expr }] : [];
     }
     if (!hasMeaning(rule!, operation)) {
-      const name = [...checking.scope.names].find(([, meaning]) => meaning.kind === 'flag' && meaning.flag === flag)![0];
+      const name = [...checking.scope.flags].find(([, meaning]) => meaning.flag === flag)?.[0] ?? '';
       add(checking, { code: 'rule-without-meaning', grade: 'error', span, flag: name, rule: rule!, operator: wordOf(operation) });
     }
     if (rule === 'parity' && checking.scope.radix === 10)
@@ -221,9 +225,27 @@ function checkTarget(checking: Checking, syntax: ExprSyntax): Target | undefined
     if (meaning.kind === 'flag' && !meaning.line) return { kind: 'flag', flag: meaning.flag, width: 1 };
     if (meaning.kind !== 'register') return noTarget(checking, syntax);
   }
+  if (syntax.kind === 'name' && syntax.name === 'flags' && syntax.part !== undefined) {
+    const meaning = flagNamed(checking, syntax.part, syntax.span);
+    return meaning && (meaning.line ? noTarget(checking, syntax) : { kind: 'flag', flag: meaning.flag, width: 1 });
+  }
   if (syntax.kind !== 'name' && syntax.kind !== 'slice' && syntax.kind !== 'index') return noTarget(checking, syntax);
+  if (syntax.kind === 'index') {
+    const meaning = checking.scope.names.get(syntax.name);
+    if (meaning?.kind === 'view') return chosenTarget(checking, meaning, syntax);
+  }
   const value = checkExpr(checking, syntax);
   return value && (targetOf(value) ?? noTarget(checking, syntax));
+}
+
+function chosenTarget(
+  checking: Checking,
+  { options, width }: Meaning & { kind: 'view' },
+  syntax: ExprSyntax & { kind: 'index' },
+): Target | undefined {
+  const value = checkExpr(checking, syntax);
+  if (value?.kind === 'choose') return { kind: 'choose', index: value.index, options: options.map((each) => each?.target), width };
+  return value && options.find((each) => each?.value === value)?.target;
 }
 
 /** The place that a value is read from, where it can be written too. */
@@ -254,6 +276,8 @@ function targetOf(value: Expr): Target | undefined {
     case 'latch':
     case 'shown':
     case 'bound':
+    case 'choose':
+    case 'holds':
     case 'unary':
     case 'binary':
     case 'shift':
@@ -301,13 +325,19 @@ function checkWriters(checking: Checking, { span }: TickSyntax, actions: readonl
 function overlaps(a: Target, b: Target): boolean {
   if (a.kind === 'register' && b.kind === 'register') return a.register === b.register && a.low <= b.high && b.low <= a.high;
   if (a.kind === 'flag' && b.kind === 'flag') return a.flag === b.flag;
-  return a.kind === b.kind && (a.kind === 'cell' || a.kind === 'port' || a.kind === 'element') && JSON.stringify(a) === JSON.stringify(b);
+  return (
+    a.kind === b.kind &&
+    (a.kind === 'cell' || a.kind === 'port' || a.kind === 'element' || a.kind === 'choose') &&
+    JSON.stringify(a) === JSON.stringify(b)
+  );
 }
 
 function placeName(checking: Checking, target: Target): string {
+  for (const [name, meaning] of checking.scope.flags) if (target.kind === 'flag' && meaning.flag === target.flag) return name;
   for (const [name, meaning] of checking.scope.names) {
+    if (target.kind === 'choose' && meaning.kind === 'view' && meaning.options.every((each, at) => each?.target === target.options[at]))
+      return `One register of ${name}`;
     if (target.kind === 'register' && meaning.kind === 'register' && meaning.register === target.register) return name;
-    if (target.kind === 'flag' && meaning.kind === 'flag' && meaning.flag === target.flag) return name;
     if (target.kind === 'cell' && meaning.kind === 'space' && meaning.space === target.space) return `One cell of ${name}`;
     if (target.kind === 'port' && meaning.kind === 'ports') return `One port of ${name}`;
     if (target.kind === 'element' && meaning.kind === 'array' && meaning.first === target.first) return `One register of ${name}`;

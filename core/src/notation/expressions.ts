@@ -1,7 +1,9 @@
 /** Checks values: looks their names up, settles their widths, finds what cannot be meant. */
 import { digitsIn, power, unitOf } from '../text/number';
 import type { Span } from '../text/source';
+import { digitOf } from './parse';
 import { printExpr } from './print';
+import { nearest } from '../text/nearest';
 import { add, LATCHES, lookUp, MOST_DIGITS, type Meaning, type Checking } from './scope';
 import type { ExprSyntax } from './syntax';
 import type { ElementPlace, Expr, Latch } from './tree';
@@ -25,6 +27,16 @@ export function checkExpr(checking: Checking, syntax: ExprSyntax, expected?: num
       return checkBinary(checking, syntax, expected);
     case 'call':
       return checkCall(checking, syntax, expected);
+    case 'logic':
+      return checkLogic(checking, syntax);
+    case 'not': {
+      const operand = checkCondition(checking, syntax.operand, 'not');
+      return (
+        operand && { kind: 'binary', operator: '=', left: operand, right: { kind: 'literal', value: 0, width: 1 }, width: 1, signed: false }
+      );
+    }
+    case 'holds':
+      return checkHolds(checking, syntax);
     default:
       return syntax satisfies never;
   }
@@ -38,10 +50,43 @@ function checkLiteral(checking: Checking, { value, span }: ExprSyntax & { kind: 
   return undefined;
 }
 
+/** Conditions are 0 or 1: on decimal digits a value of one digit is none. */
+function checkCondition(checking: Checking, syntax: ExprSyntax, operator: string): Expr | undefined {
+  const value = checkExpr(checking, syntax);
+  if (!value || isCondition(value, checking.scope.radix)) return value;
+  const { start, end } = syntax.span;
+  const text = printExpr(syntax);
+  const mend = { title: `Write ${text} != 0`, edits: [{ span: { start: end, end }, text: ' != 0' }] };
+  add(checking, { code: 'no-condition', grade: 'error', span: { start, end }, operator, text, mend });
+  return undefined;
+}
+
+const isCondition = (value: Expr, radix: number): boolean =>
+  value.width === 1 &&
+  (radix === 2 ||
+    ['flag', 'line', 'holds'].includes(value.kind) ||
+    (value.kind === 'binary' && (COMPARISONS.has(value.operator) || BITWISE.has(value.operator))));
+
+function checkLogic(checking: Checking, { operator, left, right }: ExprSyntax & { kind: 'logic' }): Expr | undefined {
+  const [one, other] = [checkCondition(checking, left, operator), checkCondition(checking, right, operator)];
+  if (!one || !other) return undefined;
+  return { kind: 'binary', operator: operator === 'and' ? '&' : '|', left: one, right: other, width: 1, signed: false };
+}
+
+function checkHolds(checking: Checking, { name, span }: ExprSyntax & { kind: 'holds' }): Expr | undefined {
+  const meaning = lookUp(checking, name, span);
+  if (!meaning) return undefined;
+  if (meaning.kind === 'value' && meaning.condition)
+    return { kind: 'holds', operand: meaning.value, cases: checking.scope.conditions ?? [], width: 1 };
+  add(checking, { code: 'not-a-condition-field', grade: 'error', span, name });
+  return undefined;
+}
+
 const WITHOUT_VALUE: Readonly<Partial<Record<Meaning['kind'], string>>> = {
   space: 'a memory',
   ports: 'a row of ports',
   array: 'an array of registers',
+  view: 'a list of registers',
   device: 'a device',
   stack: 'a stack',
 };
@@ -50,6 +95,7 @@ function checkName(checking: Checking, syntax: ExprSyntax & { kind: 'name' }): E
   const { name, part, span } = syntax;
   const { scope } = checking;
   if (LATCHES.includes(name) && !scope.names.has(name)) return checkLatch(checking, name as Latch, span);
+  if (name === 'flags' && part !== undefined) return checkFlagName(checking, part, span);
   const meaning = lookUp(checking, name, span);
   if (!meaning) return undefined;
   if (part !== undefined) return checkPart(checking, { name, part, meaning, span });
@@ -57,7 +103,7 @@ function checkName(checking: Checking, syntax: ExprSyntax & { kind: 'name' }): E
     case 'register':
       return { kind: 'register', register: meaning.register, width: meaning.width };
     case 'flag':
-      return meaning.line ? { kind: 'line', ...meaning.line, width: 1 } : { kind: 'flag', flag: meaning.flag, width: 1 };
+      return flagValue(meaning);
     case 'value':
     case 'several':
       return meaning.value;
@@ -70,12 +116,33 @@ function checkName(checking: Checking, syntax: ExprSyntax & { kind: 'name' }): E
     case 'space':
     case 'ports':
     case 'array':
+    case 'view':
     case 'stack':
       add(checking, { code: 'not-a-value', grade: 'error', span, name, is: WITHOUT_VALUE[meaning.kind]! });
       return undefined;
     default:
       return meaning satisfies never;
   }
+}
+
+/** flags.C: the flag, where a register has its name too. */
+export function flagNamed(checking: Checking, name: string, span: Span): (Meaning & { kind: 'flag' }) | undefined {
+  const meaning = checking.scope.flags.get(name);
+  if (meaning) return meaning;
+  const flags = [...checking.scope.flags.keys()];
+  const near = name.length > 1 ? nearest(name, flags) : undefined;
+  const at = { start: span.end - name.length, end: span.end };
+  const mend = near && { title: `Write ${near}`, edits: [{ span: at, text: near }] };
+  add(checking, { code: 'unknown-flag', grade: 'error', span: at, name, flags, ...(near && { nearest: near }), ...(mend && { mend }) });
+  return undefined;
+}
+
+const flagValue = ({ flag, line }: Meaning & { kind: 'flag' }): Expr =>
+  line ? { kind: 'line', ...line, width: 1 } : { kind: 'flag', flag, width: 1 };
+
+function checkFlagName(checking: Checking, name: string, span: Span): Expr | undefined {
+  const meaning = flagNamed(checking, name, span);
+  return meaning && flagValue(meaning);
 }
 
 function checkLatch(checking: Checking, latch: Latch, span: Span): Expr | undefined {
@@ -110,6 +177,7 @@ function checkIndex(checking: Checking, syntax: ExprSyntax & { kind: 'index' }):
   if (meaning.kind === 'space') return checkCell(checking, meaning, syntax);
   if (bank) return noIndex(checking, name, span, 'no memory with banks, so');
   if (meaning.kind === 'array') return checkElement(checking, meaning, index);
+  if (meaning.kind === 'view') return checkView(checking, meaning, index);
   if (meaning.kind === 'ports') {
     const port = checkExpr(checking, index, index.kind === 'number' ? undefined : digitsIn(meaning.count - 1, checking.scope.radix));
     if (port?.kind === 'literal' && port.value >= meaning.count) {
@@ -122,8 +190,8 @@ function checkIndex(checking: Checking, syntax: ExprSyntax & { kind: 'index' }):
   return checkSlice(checking, {
     kind: 'slice',
     operand: { kind: 'name', name, span: { start: span.start, end: span.start + name.length } },
-    high: index.value,
-    low: index.value,
+    high: digitOf(index),
+    low: digitOf(index),
     span,
   });
 }
@@ -162,6 +230,16 @@ function checkElement(
       ? { kind: 'register', register: first + scale * index.value + offset, width }
       : { kind: 'element', first, count, scale, offset, index, width };
   return scale === 1 ? element(0) : { kind: 'join', parts: [element(0), element(1)], width: 2 * width };
+}
+
+/** V[expr]: what stands in the list at that number. */
+function checkView(checking: Checking, { options, width }: Meaning & { kind: 'view' }, syntax: ExprSyntax): Expr | undefined {
+  const index = checkExpr(checking, syntax, syntax.kind === 'number' ? undefined : digitsIn(options.length - 1, checking.scope.radix));
+  if (!index) return undefined;
+  if (index.kind !== 'literal') return { kind: 'choose', index, options: options.map((each) => each?.value), width };
+  const chosen = options[index.value];
+  if (!chosen) add(checking, { code: 'element-outside', grade: 'error', span: syntax.span, index: index.value, count: options.length });
+  return chosen?.value;
 }
 
 /** The place of an element, for targets. */
@@ -220,9 +298,7 @@ function checkBinary(checking: Checking, syntax: ExprSyntax & { kind: 'binary' }
   const [left, right] = leftFirst ? [first, second] : [second, first];
   const width = widthOf(operator, left.width, right.width);
   const most = MOST_DIGITS[checking.scope.radix];
-  // A sum or difference needs one digit more than its operands before it is cut.
-  const sum = operator === '+' || operator === '-';
-  if (width > most || (sum && width === most && checking.scope.radix === 2)) return tooWide(checking, span, width + (sum ? 1 : 0));
+  if (width > most) return tooWide(checking, span, width);
   const signed = isSigned(syntax.left) && isSigned(syntax.right);
   return { kind: 'binary', operator, left, right, width, signed };
 }
@@ -286,8 +362,36 @@ function checkCall(checking: Checking, syntax: ExprSyntax & { kind: 'call' }, ex
   return { kind: 'shift', operator: name, operand, places, ...(through && { through }), width: operand.width };
 }
 
+/** A number in a join is as wide as it is written: 0b00 has two bits, 0xF four; decimal digits count on decimal machines. */
+function writtenWidth({ text = '' }: ExprSyntax & { kind: 'number' }, radix: number): number | undefined {
+  const [, mark, digits] = /^0([xbo])(\w+)$/i.exec(text) ?? [];
+  const count = (digits ?? text).replaceAll('_', '').length;
+  if (radix === 10) return mark ? undefined : count;
+  return mark === undefined ? undefined : count * { x: 4, o: 3, b: 1 }[mark.toLowerCase() as 'x' | 'o' | 'b'];
+}
+
+function checkJoined(checking: Checking, syntax: ExprSyntax): Expr | undefined {
+  const { radix, language = 2 } = checking.scope;
+  if (syntax.kind !== 'number' || syntax.text === undefined) return checkExpr(checking, syntax);
+  const { text, span, value } = syntax;
+  const before = digitsIn(value, radix);
+  const width = writtenWidth(syntax, radix);
+  const mend = { title: `Write 0b${value.toString(2)}`, edits: [{ span, text: `0b${value.toString(2)}` }] };
+  const offered = radix === 2 ? { mend } : {};
+  if (language >= 2 && width !== undefined) return checkExpr(checking, syntax, width);
+  if (language >= 2 && radix === 2) {
+    add(checking, { code: 'literal-without-width', grade: 'error', span, text, ...offered });
+    return undefined;
+  }
+  if (language < 2 && width === undefined && radix === 2)
+    add(checking, { code: 'literal-without-width', grade: 'remark', span, text, ...offered });
+  else if (language < 2 && width !== undefined && width !== before)
+    add(checking, { code: 'literal-width', grade: 'remark', span, text, width, before, ...offered });
+  return checkExpr(checking, syntax);
+}
+
 function checkJoin(checking: Checking, parts: readonly ExprSyntax[], span: Span): Expr | undefined {
-  const checked = parts.map((each) => checkExpr(checking, each));
+  const checked = parts.map((each) => checkJoined(checking, each));
   if (checked.some((each) => each === undefined)) return undefined;
   const width = checked.reduce((sum, each) => sum + each!.width, 0);
   return width <= MOST_DIGITS[checking.scope.radix] ? { kind: 'join', parts: checked as Expr[], width } : tooWide(checking, span, width);

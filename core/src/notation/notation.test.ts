@@ -11,8 +11,17 @@ const register = (index: number, width: number, parts: [string, number, number][
   parts: new Map(parts.map(([name, high, low]) => [name, { register: index, high, low }])),
 });
 
+const flag = (index: number, rule?: 'zero' | 'carry') =>
+  ({ kind: 'flag', flag: index, ...(rule && { rule }), noBorrow: false, into: 4, odd: false }) as const;
+const flags = new Map([
+  ['Z', flag(0, 'zero')],
+  ['C', flag(1, 'carry')],
+  ['I', flag(2)],
+]);
+
 const scope: Scope = {
   addressWidth: 8,
+  flags,
   radix: 2,
   names: new Map<string, Meaning>([
     ['ACC', register(0, 8)],
@@ -24,9 +33,7 @@ const scope: Scope = {
         ['low', 7, 0],
       ]),
     ],
-    ['Z', { kind: 'flag', flag: 0, rule: 'zero', noBorrow: false, into: 4, odd: false }],
-    ['C', { kind: 'flag', flag: 1, rule: 'carry', noBorrow: false, into: 4, odd: false }],
-    ['I', { kind: 'flag', flag: 2, noBorrow: false, into: 4, odd: false }],
+    ...flags,
     ['M', { kind: 'space', space: 0, width: 8, addressWidth: 8, banks: 1 }],
     ['address', { kind: 'value', value: { kind: 'slice', register: 2, high: 7, low: 0, width: 8, name: 'address', field: true } }],
   ]),

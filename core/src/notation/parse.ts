@@ -2,12 +2,13 @@
 import { DECIMAL, readNumber, type NumberRules } from '../text/number';
 import type { Span } from '../text/source';
 import type { NotationProblem } from './problems';
-import { STRENGTH } from './print';
+import { isComparison, MIXED, NOT, STRENGTH } from './print';
 import {
   MARKS,
   type ActionSyntax,
   type BinaryOperator,
   type ExprSyntax,
+  type LogicOperator,
   type MarkWord,
   type TickSyntax,
   type UnaryOperator,
@@ -24,35 +25,91 @@ interface Reader {
   depth: number;
   readonly problems: NotationProblem[];
   readonly rules: NumberRules;
+  /** What stands in brackets; and where the sign of each pair stands. */
+  readonly bracketed: Set<ExprSyntax>;
+  readonly signs: Map<ExprSyntax, Span>;
+  /** Operations on bits beside a comparison, without brackets. */
+  readonly mixed: { readonly operation: ExprSyntax & { kind: 'binary' }; readonly comparison: ExprSyntax }[];
 }
 
-/** The first mistake ends the line: `tick` is then undefined and `problems` has one entry. */
-export function parseTick(text: string, base: number): { tick?: TickSyntax; problems: NotationProblem[] } {
-  const reader: Reader = { tokens: tokenize(text, base), at: 0, depth: 0, problems: [], rules: DECIMAL };
+const readerOf = (text: string, base: number, rules: NumberRules): Reader => ({
+  tokens: tokenize(text, base),
+  at: 0,
+  depth: 0,
+  problems: [],
+  rules,
+  bracketed: new Set(),
+  signs: new Map(),
+  mixed: [],
+});
+
+/** The language that documents are read in where they say nothing; beside bits, comparisons meant something else before. */
+export const LANGUAGE = 2;
+
+/** The first mistake ends the line: `tick` is then undefined and `problems` has one entry. Remarks may stand beside a tick. */
+export function parseTick(text: string, base: number, language = LANGUAGE): { tick?: TickSyntax; problems: NotationProblem[] } {
+  const reader = readerOf(text, base, DECIMAL);
   try {
     const actions = readActions(reader);
     const flags = readFlags(reader);
     if (peek(reader).kind !== 'end') fail(reader, 'a comma, “; flags …” or the end of the line');
     const span = { start: base, end: base + text.length };
-    return { tick: { text: text.trim(), span, actions, flags }, problems: [] };
+    tellMixed(reader, language);
+    return { problems: reader.problems, tick: { text: text.trim(), span, actions, flags } };
   } catch (error) {
     if (!(error instanceof ParseStop)) throw error;
     return { problems: reader.problems };
   }
 }
 
-/** An expression by itself, as a flag's formula or a device's place is written. */
-/** `base` is the offset of the text; numbers are read by the rules. */
-export function parseExpr(text: string, base: number, rules: NumberRules = DECIMAL): { expr?: ExprSyntax; problems: NotationProblem[] } {
-  const reader: Reader = { tokens: tokenize(text, base), at: 0, depth: 0, problems: [], rules };
+/** An expression by itself, as a flag's formula is written. `base` is the offset of the text; numbers are read by the rules. */
+export function parseExpr(
+  text: string,
+  base: number,
+  rules: NumberRules = DECIMAL,
+  language = LANGUAGE,
+): { expr?: ExprSyntax; problems: NotationProblem[] } {
+  const reader = readerOf(text, base, rules);
   try {
     const expr = readExpr(reader);
     if (peek(reader).kind !== 'end') fail(reader, 'the end of the line');
-    return { expr, problems: [] };
+    tellMixed(reader, language);
+    return { expr, problems: reader.problems };
   } catch (error) {
     if (!(error instanceof ParseStop)) throw error;
     return { problems: reader.problems };
   }
+}
+
+/** A comparison beside bits: meant are conditions, or brackets are missing. Up to language 1 it is told and read on. */
+function tellMixed({ mixed, problems, signs }: Reader, language: number): void {
+  const [first] = mixed;
+  if (!first) return;
+  const all = new Set(mixed.map((each) => each.operation));
+  const words = { '&': 'and', '|': 'or' } as const;
+  const bracket = {
+    title: 'Put brackets round the bits',
+    edits: [...all].flatMap(({ span }) => [
+      { span: { start: span.start, end: span.start }, text: '(' },
+      { span: { start: span.end, end: span.end }, text: ')' },
+    ]),
+  };
+  // Two comparisons with a sign between them are two conditions.
+  const conditions = mixed.some(({ comparison }) => comparison.kind === 'binary' && isComparison(comparison.left));
+  const worded = [...all].flatMap((each) => {
+    const word = each.operator === '&' || each.operator === '|' ? words[each.operator] : undefined;
+    const span = signs.get(each);
+    return word && span ? [{ span, text: word }] : [];
+  });
+  const meant = conditions && worded.length === all.size ? { title: `Write ${worded[0]?.text ?? ''}`, edits: worded } : undefined;
+  problems.push({
+    code: 'comparison-beside-bits',
+    grade: language < 2 ? 'remark' : 'error',
+    span: { start: first.comparison.span.start, end: first.comparison.span.end },
+    operator: first.operation.operator,
+    mend: meant ?? bracket,
+    ...(meant && { others: [bracket] }),
+  });
 }
 
 const peek = (reader: Reader): Token => reader.tokens[reader.at]!;
@@ -166,19 +223,49 @@ function readFlags(reader: Reader): { name: string; span: Span }[] {
   return flags;
 }
 
-/** expr := unary (operator unary)*, by binding strength, from the left. */
+/** The operator that comes, where one does. */
+function operatorAt(reader: Reader): BinaryOperator | LogicOperator | undefined {
+  const { kind, text } = peek(reader);
+  if (kind === 'name') return text === 'and' || text === 'or' ? text : undefined;
+  return kind === 'sign' && Object.hasOwn(STRENGTH, text) ? (text as BinaryOperator) : undefined;
+}
+
+/** expr := operand (operator operand)*, by binding strength, from the left; operand := 'not' expr | unary. */
 function readExpr(reader: Reader, weakest = 1): ExprSyntax {
   return deeper(reader, () => {
-    let left = readUnary(reader);
+    let left = isWord(reader, 'not') && weakest <= NOT ? readNot(reader) : readUnary(reader);
     for (;;) {
-      const operator = peek(reader).kind === 'sign' ? (peek(reader).text as BinaryOperator) : undefined;
+      const operator = operatorAt(reader);
       const strength = operator && STRENGTH[operator];
-      if (!operator || !strength || strength < weakest) return left;
-      take(reader);
+      if (!strength || strength < weakest) return left;
+      const sign = take(reader);
       const right = readExpr(reader, strength + 1);
-      left = { kind: 'binary', operator, left, right, span: { start: left.span.start, end: right.span.end } };
+      const span = { start: left.span.start, end: right.span.end };
+      left =
+        operator === 'and' || operator === 'or'
+          ? { kind: 'logic', operator, left, right, span }
+          : { kind: 'binary', operator, left, right, span };
+      reader.signs.set(left, sign.span);
+      if (left.kind === 'binary') noteMixed(reader, left);
     }
   });
+}
+
+function noteMixed(reader: Reader, comparison: ExprSyntax & { kind: 'binary' }): void {
+  if (!isComparison(comparison)) return;
+  for (const side of [comparison.left, comparison.right]) {
+    const beside = side.kind === 'binary' && !reader.bracketed.has(side);
+    if (beside && MIXED.has(side.operator)) reader.mixed.push({ operation: side, comparison });
+    // Of a chain of comparisons the last one tells how far it goes.
+    const known = beside && isComparison(side) ? reader.mixed.findIndex((each) => each.comparison === side) : -1;
+    if (known !== -1) reader.mixed[known] = { operation: reader.mixed[known]!.operation, comparison };
+  }
+}
+
+function readNot(reader: Reader): ExprSyntax {
+  const { start } = take(reader).span;
+  const operand = readExpr(reader, NOT);
+  return { kind: 'not', operand, span: { start, end: operand.span.end } };
 }
 
 /** unary := ('~' | '-') unary | atom */
@@ -190,14 +277,19 @@ function readUnary(reader: Reader): ExprSyntax {
   return { kind: 'unary', operator: sign.text as UnaryOperator, operand, span };
 }
 
-/** atom := primary ('[' number ':' number ']')* */
+/** atom := primary ('[' number (':' number)? ']')* */
 function readAtom(reader: Reader): ExprSyntax {
   const { start } = peek(reader).span;
   let atom = readPrimary(reader);
   while (isSign(reader, '[')) {
     take(reader);
     const high = readExpr(reader);
-    if (!isSign(reader, ':')) fail(reader, 'a slice with two plain numbers, such as [7:4]');
+    if (high.kind === 'number' && isSign(reader, ']')) {
+      const digit = digitOf(high);
+      atom = { kind: 'slice', operand: atom, high: digit, low: digit, span: { start, end: take(reader).span.end } };
+      continue;
+    }
+    if (!isSign(reader, ':')) fail(reader, 'one digit or a slice with two plain numbers, such as [7] or [7:4]');
     atom = readSlice(reader, atom, high, start);
   }
   return atom;
@@ -206,11 +298,12 @@ function readAtom(reader: Reader): ExprSyntax {
 /** primary := number | '(' expr ')' | name '(' expr (',' expr)* ')' | name ('.' name)? | name '[' (expr ',')? expr ']' */
 function readPrimary(reader: Reader): ExprSyntax {
   const token = peek(reader);
-  if (token.kind === 'number') return { kind: 'number', value: numberOf(reader, take(reader)), span: token.span };
+  if (token.kind === 'number') return { kind: 'number', value: numberOf(reader, take(reader)), text: token.text, span: token.span };
   if (isSign(reader, '(')) {
     take(reader);
     const inner = readExpr(reader);
     takeSign(reader, ')');
+    reader.bracketed.add(inner);
     return inner;
   }
   if (token.kind !== 'name') fail(reader, 'a name or a number');
@@ -218,6 +311,7 @@ function readPrimary(reader: Reader): ExprSyntax {
   if (isSign(reader, '.')) return readPart(reader, token);
   if (isSign(reader, '[')) return readBrackets(reader, token);
   if (isSign(reader, '(')) return readCall(reader, token);
+  if (isWord(reader, 'holds')) return { kind: 'holds', name: token.text, span: { start: token.span.start, end: take(reader).span.end } };
   return { kind: 'name', name: token.text, span: token.span };
 }
 
@@ -255,16 +349,19 @@ function readSlice(reader: Reader, operand: ExprSyntax, high: ExprSyntax, start:
   const low = readExpr(reader);
   const { end } = takeSign(reader, ']').span;
   if (high.kind === 'number' && low.kind === 'number') {
-    return { kind: 'slice', operand, high: high.value, low: low.value, span: { start, end } };
+    return { kind: 'slice', operand, high: digitOf(high), low: digitOf(low), span: { start, end } };
   }
   reader.at -= 2;
   return fail(reader, 'a slice with two plain numbers, such as [7:4]');
 }
 
+/** Digits of a value are counted in decimal, whatever base its numbers are read in. */
+export const digitOf = ({ value, text = '' }: ExprSyntax & { kind: 'number' }): number => readNumber(text) ?? value;
+
 function numberOf(reader: Reader, token: Token): number {
   const value = readNumber(token.text, reader.rules);
   if (value !== undefined && value < 2 ** 32) return value;
-  reader.problems.push({ code: 'bad-number', grade: 'error', span: token.span, text: token.text });
+  reader.problems.push({ code: 'bad-number', grade: 'error', span: token.span, text: token.text, base: reader.rules.base });
   throw new ParseStop();
 }
 

@@ -1,28 +1,38 @@
 /** Writes syntax back as notation: reading what is printed gives the same tree, with no bracket too many. */
-import type { ActionSyntax, BinaryOperator, ExprSyntax, TickSyntax } from './syntax';
+import type { ActionSyntax, BinaryOperator, ExprSyntax, LogicOperator, TickSyntax } from './syntax';
 
-/** Binding strength of the binary operators; a greater number binds tighter. */
-export const STRENGTH: Readonly<Record<BinaryOperator, number>> = {
-  '=': 1,
-  '!=': 1,
-  '<': 1,
-  '<=': 1,
-  '>': 1,
-  '>=': 1,
-  '|': 2,
-  '^': 2,
-  '&': 3,
-  '<<': 4,
-  '>>': 4,
-  '+': 5,
-  '-': 5,
-  '*': 6,
-  '/': 6,
-  '%': 6,
+/** `not` binds weaker than a comparison and tighter than `and`. */
+export const NOT = 3;
+
+/** Binding strength of the operators between two values; a greater number binds tighter. */
+export const STRENGTH: Readonly<Record<BinaryOperator | LogicOperator, number>> = {
+  or: 1,
+  and: 2,
+  '=': 4,
+  '!=': 4,
+  '<': 4,
+  '<=': 4,
+  '>': 4,
+  '>=': 4,
+  '|': 5,
+  '^': 5,
+  '&': 6,
+  '<<': 7,
+  '>>': 7,
+  '+': 8,
+  '-': 8,
+  '*': 9,
+  '/': 9,
+  '%': 9,
 };
 
-const UNARY = 7;
-const ATOM = 8;
+const UNARY = 10;
+const ATOM = 11;
+
+/** Operators on bits: beside a comparison they stand in brackets. */
+export const MIXED: ReadonlySet<string> = new Set<BinaryOperator>(['&', '|', '^']);
+
+export const isComparison = (syntax: ExprSyntax): boolean => syntax.kind === 'binary' && STRENGTH[syntax.operator] === STRENGTH['='];
 
 /** `weakest` is the strength below which brackets are needed. */
 export function printExpr(syntax: ExprSyntax, weakest = 1): string {
@@ -32,30 +42,38 @@ export function printExpr(syntax: ExprSyntax, weakest = 1): string {
 }
 
 function strengthOf(syntax: ExprSyntax): number {
-  if (syntax.kind === 'binary') return STRENGTH[syntax.operator];
+  if (syntax.kind === 'binary' || syntax.kind === 'logic') return STRENGTH[syntax.operator];
+  if (syntax.kind === 'not') return NOT;
   return syntax.kind === 'unary' ? UNARY : ATOM;
 }
 
 function printed(syntax: ExprSyntax): string {
   switch (syntax.kind) {
     case 'number':
-      return String(syntax.value);
+      return syntax.text ?? String(syntax.value);
     case 'name':
       return syntax.part === undefined ? syntax.name : `${syntax.name}.${syntax.part}`;
     case 'index':
       return `${syntax.name}[${syntax.bank ? `${printExpr(syntax.bank)}, ` : ''}${printExpr(syntax.index)}]`;
     case 'slice': {
       // Digits behind a number would read as one more index.
-      const operand = syntax.operand.kind === 'number' ? `(${syntax.operand.value})` : printExpr(syntax.operand, ATOM);
+      const operand = syntax.operand.kind === 'number' ? `(${printed(syntax.operand)})` : printExpr(syntax.operand, ATOM);
       return `${operand}[${syntax.high}:${syntax.low}]`;
     }
     case 'call':
       return `${syntax.name}(${syntax.parts.map((each) => printExpr(each)).join(', ')})`;
     case 'unary':
       return `${syntax.operator}${printExpr(syntax.operand, UNARY)}`;
-    case 'binary': {
+    case 'not':
+      return `not ${printExpr(syntax.operand, NOT)}`;
+    case 'holds':
+      return `${syntax.name} holds`;
+    case 'binary':
+    case 'logic': {
       const strength = STRENGTH[syntax.operator];
-      return `${printExpr(syntax.left, strength)} ${syntax.operator} ${printExpr(syntax.right, strength + 1)}`;
+      const side = (each: ExprSyntax, weakest: number): string =>
+        isComparison(syntax) && each.kind === 'binary' && MIXED.has(each.operator) ? `(${printed(each)})` : printExpr(each, weakest);
+      return `${side(syntax.left, strength)} ${syntax.operator} ${side(syntax.right, strength + 1)}`;
     }
     default:
       return syntax satisfies never;

@@ -1,10 +1,11 @@
 /** What can be wrong with a tick, as data, and the sentence for each. */
 import type { Diagnostic } from '../text/diagnostic';
+import { numberRemedy } from '../text/number';
 
 export type NotationProblem = Diagnostic &
   (
     | { readonly code: 'tick-expected'; readonly expected: string; readonly found: string }
-    | { readonly code: 'bad-number'; readonly text: string }
+    | { readonly code: 'bad-number'; readonly text: string; readonly base?: number }
     | { readonly code: 'too-deep' }
     | { readonly code: 'unknown-name'; readonly name: string; readonly nearest?: string }
     | { readonly code: 'unknown-part'; readonly register: string; readonly part: string; readonly parts: readonly string[] }
@@ -34,6 +35,11 @@ export type NotationProblem = Diagnostic &
     | { readonly code: 'banks-differ'; readonly space: string; readonly banks: number }
     | { readonly code: 'element-outside'; readonly index: number; readonly count: number }
     | { readonly code: 'cause-outside-enter' }
+    | { readonly code: 'comparison-beside-bits'; readonly operator: string }
+    | { readonly code: 'no-condition'; readonly operator: string; readonly text: string }
+    | { readonly code: 'literal-width'; readonly text: string; readonly width: number; readonly before: number }
+    | { readonly code: 'literal-without-width'; readonly text: string }
+    | { readonly code: 'not-a-condition-field'; readonly name: string }
     | { readonly code: 'not-of-kind'; readonly name: string; readonly needed: string }
   );
 
@@ -43,7 +49,7 @@ export function explainNotation(problem: NotationProblem): string {
     case 'tick-expected':
       return `Here ${problem.expected} is expected, but ${problem.found} stands there.`;
     case 'bad-number':
-      return `“${problem.text}” is no number. Write 58, 0x3A or 0b111010.`;
+      return `“${problem.text}” is no number. ${numberRemedy(problem.base)}`;
     case 'too-deep':
       return 'This tick is nested too deeply. Split it into several ticks.';
     case 'unknown-name':
@@ -94,6 +100,16 @@ export function explainNotation(problem: NotationProblem): string {
       return `There are ${problem.count} of these, numbered from 0; ${problem.index} is none of them.`;
     case 'cause-outside-enter':
       return '“cause” is known only where a trap is entered: in the ticks under traps, enter.';
+    case 'comparison-beside-bits':
+      return `“${problem.operator}” works on bits and binds tighter than a comparison. Between conditions write and, or; round bits write brackets.`;
+    case 'no-condition':
+      return `“${problem.operator}” stands between conditions; ${problem.text} is none. Compare it, as ${problem.text} != 0.`;
+    case 'literal-width':
+      return `${problem.text} has ${problem.before} ${problem.before === 1 ? 'digit' : 'digits'} here; from language 2 on it has the ${problem.width} that it is written with.`;
+    case 'literal-without-width':
+      return `In a join a number is as wide as it is written: ${problem.text} says no width. Write it with a mark, as 0b00 or 0xF.`;
+    case 'not-a-condition-field':
+      return `“holds” stands behind a field of conditions; ${problem.name} is none. Declare it in the format, as “${problem.name} 3 condition”.`;
     case 'not-of-kind':
       return `${problem.name} is not ${problem.needed}.`;
     default:

@@ -33,11 +33,32 @@ export type Meaning =
   | { readonly kind: 'device'; readonly device: number; readonly lines: ReadonlyMap<string, number>; readonly width?: number }
   | { readonly kind: 'stack'; readonly stack: number }
   | { readonly kind: 'service'; readonly number: number }
-  /** An operand field, or whatever else stands for one value. */
-  | { readonly kind: 'value'; readonly value: Expr };
+  /** Registers and pairs by number, one of a list. */
+  | { readonly kind: 'view'; readonly options: readonly (ViewOption | undefined)[]; readonly width: number }
+  /** An operand field, or whatever else stands for one value. `condition`: its value is the code of one. */
+  | { readonly kind: 'value'; readonly value: Expr; readonly condition?: boolean };
+
+/** What a number of a view stands for; some may stand for nothing. */
+export interface ViewOption {
+  readonly value: Expr;
+  readonly target: Target;
+}
+
+/** A condition as it is read: it holds where `when` is not 0. */
+export interface ConditionCase {
+  readonly name: string;
+  readonly code: number;
+  readonly when: Expr;
+}
 
 export interface Scope {
   readonly names: ReadonlyMap<string, Meaning>;
+  /** Flags by their names, which registers may have too: `flags.C` is the flag. */
+  readonly flags: ReadonlyMap<string, Meaning & { kind: 'flag' }>;
+  /** The machine's conditions, for fields that name one. */
+  readonly conditions?: readonly ConditionCase[];
+  /** The language of the document, where it is not the newest. */
+  readonly language?: number;
   readonly radix: Radix;
   /** Width of an address of the program space, which `here`, `next` and `length` have. */
   readonly addressWidth: number;

@@ -3,22 +3,30 @@ import type { Span } from '../text/source';
 
 export type BinaryOperator = '+' | '-' | '*' | '/' | '%' | '&' | '|' | '^' | '<<' | '>>' | '=' | '!=' | '<' | '<=' | '>' | '>=';
 export type UnaryOperator = '~' | '-';
+/** Between conditions, weaker than every comparison. */
+export type LogicOperator = 'and' | 'or';
 
-export type ExprSyntax = { readonly span: Span } & (
-  | { readonly kind: 'number'; readonly value: number }
-  | { readonly kind: 'name'; readonly name: string; readonly part?: string }
-  /** `bank` stands before a comma: DATA[bank, cell]. */
-  | { readonly kind: 'index'; readonly name: string; readonly bank?: ExprSyntax; readonly index: ExprSyntax }
-  | { readonly kind: 'slice'; readonly operand: ExprSyntax; readonly high: number; readonly low: number }
-  | { readonly kind: 'call'; readonly name: string; readonly parts: readonly ExprSyntax[] }
-  | { readonly kind: 'unary'; readonly operator: UnaryOperator; readonly operand: ExprSyntax }
-  | {
-      readonly kind: 'binary';
-      readonly operator: BinaryOperator;
-      readonly left: ExprSyntax;
-      readonly right: ExprSyntax;
-    }
-);
+export type ExprSyntax = { readonly span: Span } &
+  /** `text` as it is written: its mark and its leading zeros say a width where one is wanted. */
+  (
+    | { readonly kind: 'number'; readonly value: number; readonly text?: string }
+    | { readonly kind: 'name'; readonly name: string; readonly part?: string }
+    /** `bank` stands before a comma: DATA[bank, cell]. */
+    | { readonly kind: 'index'; readonly name: string; readonly bank?: ExprSyntax; readonly index: ExprSyntax }
+    | { readonly kind: 'slice'; readonly operand: ExprSyntax; readonly high: number; readonly low: number }
+    | { readonly kind: 'call'; readonly name: string; readonly parts: readonly ExprSyntax[] }
+    | { readonly kind: 'logic'; readonly operator: LogicOperator; readonly left: ExprSyntax; readonly right: ExprSyntax }
+    | { readonly kind: 'not'; readonly operand: ExprSyntax }
+    /** “c holds”: the condition that the field c names. */
+    | { readonly kind: 'holds'; readonly name: string }
+    | { readonly kind: 'unary'; readonly operator: UnaryOperator; readonly operand: ExprSyntax }
+    | {
+        readonly kind: 'binary';
+        readonly operator: BinaryOperator;
+        readonly left: ExprSyntax;
+        readonly right: ExprSyntax;
+      }
+  );
 
 export const MARKS = ['call', 'return', 'trap'] as const;
 export type MarkWord = (typeof MARKS)[number];
@@ -52,5 +60,5 @@ export interface TickSyntax {
 /** Words that the notation keeps to itself; no part of a machine can have one as its name. */
 export const RESERVED: readonly string[] = [
   ...['if', 'else', 'halt', 'service', 'wait', 'push', 'pop', 'enter', 'compare', 'flags', ...MARKS],
-  ...['here', 'next', 'length', 'cause', 'rotl', 'rotr', 'asr', 'join', 'extend', 'low', 'signed'],
+  ...['and', 'or', 'not', 'holds', 'here', 'next', 'length', 'cause', 'rotl', 'rotr', 'asr', 'join', 'extend', 'low', 'signed'],
 ];

@@ -10,7 +10,7 @@ export interface Token {
 }
 
 const PATTERNS: readonly [TokenKind, RegExp][] = [
-  ['name', /[A-Za-z_][A-Za-z0-9_]*/y],
+  ['name', /[\p{L}_][\p{L}\p{M}\p{Nd}_]*/uy],
   ['number', /[0-9][0-9A-Za-z_]*/y],
   ['sign', /<-|←|<<|>>|<=|>=|!=|[-+*/%&|^~<>=(),:;.[\]]/y],
 ];

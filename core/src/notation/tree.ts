@@ -1,4 +1,5 @@
 /** The checked tree of a tick: names are indices, every value has a width. Both meaning and drawing read it. */
+import type { ConditionCase } from './scope';
 import type { BinaryOperator, MarkWord, UnaryOperator } from './syntax';
 import type { Span } from '../text/source';
 
@@ -41,6 +42,10 @@ export type Expr =
   /** In a flag's formula: the operands and the result of the flagged operation. */
   | { readonly kind: 'bound'; readonly name: Bound; readonly width: number }
   | (ElementPlace & { readonly kind: 'element'; readonly width: number })
+  /** One of a list, by number; where none stands at a number it is no register. */
+  | { readonly kind: 'choose'; readonly index: Expr; readonly options: readonly (Expr | undefined)[]; readonly width: number }
+  /** 1 where the condition with the operand's value as its code holds; 0 where there is none. */
+  | { readonly kind: 'holds'; readonly operand: Expr; readonly cases: readonly ConditionCase[]; readonly width: 1 }
   | { readonly kind: 'cell'; readonly space: number; readonly bank?: Expr; readonly address: Expr; readonly width: number }
   | { readonly kind: 'port'; readonly port: Expr; readonly width: number }
   | { readonly kind: 'unary'; readonly operator: UnaryOperator; readonly operand: Expr; readonly width: number }
@@ -85,6 +90,8 @@ export type Target =
   | { readonly kind: 'flag'; readonly flag: number; readonly width: 1 }
   | { readonly kind: 'cell'; readonly space: number; readonly bank?: Expr; readonly address: Expr; readonly width: number }
   | (ElementPlace & { readonly kind: 'element'; readonly width: number })
+  /** One of a list, by number. */
+  | { readonly kind: 'choose'; readonly index: Expr; readonly options: readonly (Target | undefined)[]; readonly width: number }
   | { readonly kind: 'port'; readonly port: Expr; readonly width: number }
   /** Several places written as one, high digits first. */
   | { readonly kind: 'joined'; readonly parts: readonly Target[]; readonly width: number }
@@ -156,6 +163,10 @@ export function partsOf(expr: Expr): readonly Expr[] {
       return [expr.port];
     case 'element':
       return [expr.index];
+    case 'choose':
+      return [expr.index, ...expr.options.filter((each) => each !== undefined)];
+    case 'holds':
+      return [expr.operand, ...expr.cases.map((each) => each.when)];
     case 'unary':
     case 'resize':
     case 'digits':
@@ -222,5 +233,11 @@ const formulasOf = (flagged: Flagged | undefined): Expr[] => flagged?.effects.fl
 export function addressesOf(target: Target): Expr[] {
   if (target.kind === 'cell') return target.bank ? [target.bank, target.address] : [target.address];
   if (target.kind === 'port') return [target.port];
-  return target.kind === 'element' ? [target.index] : [];
+  return target.kind === 'element' || target.kind === 'choose' ? [target.index] : [];
 }
+
+/** The places that a target may write: of one that is chosen by number, all that there are. */
+export const possibleTargets = (target: Target): Target[] =>
+  flatTargets(target).flatMap((each) =>
+    each.kind === 'choose' ? each.options.flatMap((option) => (option ? flatTargets(option) : [])) : [each],
+  );

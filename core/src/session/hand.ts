@@ -167,7 +167,7 @@ export class Hand {
     const edit = readEdit(machine, program, `${place} = ${value}`, base);
     if ('refused' in edit) return { refused: explainEntry(edit.refused) };
     if (edit.kind === 'inputs') return { reading: '' };
-    const shown = shownNumber(edit.value, widthOf(machine, at), machine.radix);
+    const shown = shownNumber(edit.value, widthOf(machine, at), machine);
     return { reading: machine.radix === 10 ? shown : `${edit.value} = ${shown}` };
   }
 

@@ -113,8 +113,8 @@ export interface ShownDevice {
   readonly kind: string;
   readonly value: number;
   readonly width: number;
-  /** Names of single lines and their bits. */
-  readonly lines: readonly (readonly [name: string, bit: number])[];
+  /** Single lines: name, bit, and what a person calls it. */
+  readonly lines: readonly (readonly [name: string, bit: number, title: string])[];
   readonly ready: boolean;
   readonly busyPolls: number;
   readonly readyPolls: number;

@@ -71,8 +71,8 @@ export class Session {
   }
 
   /** Changes the machine; until a program is loaded there is none on it. Tells nothing of that by itself. */
-  useMachine(text: string): MachineCheck {
-    const check = this.texts.useMachine(text);
+  useMachine(text: string, language?: number): MachineCheck {
+    const check = this.texts.useMachine(text, language);
     if (!check.machine) return check;
     this.hand.forget();
     const { machine } = check;

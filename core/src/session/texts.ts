@@ -36,16 +36,17 @@ export class Texts {
     return this.held?.text ?? '';
   }
 
-  /** Takes a machine without errors; one with errors leaves the machine that is there. */
-  useMachine(text: string): MachineCheck {
-    const check = this.checkMachine(text);
+  /** Takes a machine without errors; one with errors leaves the machine that is there. `language`: of a kept version. */
+  useMachine(text: string, language?: number): MachineCheck {
+    const check = this.checkMachine(text, language);
     if (check.machine) this.held = { machine: check.machine, text };
     return check;
   }
 
   /** What is wrong with a document, and the machine where nothing is; the one that is there stays. */
-  checkMachine(text: string): MachineCheck {
-    const { machine, problems } = readWholeMachine(text, { base: (name) => this.bases[name.toLowerCase()] });
+  checkMachine(text: string, language?: number): MachineCheck {
+    const base = (name: string): string | undefined => this.bases[name.toLowerCase()];
+    const { machine, problems } = readWholeMachine(text, { base, ...(language !== undefined && { language }) });
     return { problems, ...(machine && { machine }) };
   }
 

@@ -16,7 +16,7 @@ const WAKE_ENTRIES = 60;
 /** Who waits for what, in words. */
 export function wanted(machine: Machine, { service, awaited }: TickReport): View['waiting'] {
   if (awaited !== undefined) return { who: itemAt(machine.devices, awaited).name, what: 'is waited for' };
-  const register = service?.register === undefined ? undefined : machine.registers[service.register];
+  const register = service?.place;
   const who = service?.trap ?? '';
   if (service?.kind === 'read line') return { who, what: 'wants a line of text' };
   if (service?.kind === 'read character') return { who, what: `wants a character for ${register?.name ?? ''}` };
@@ -80,8 +80,8 @@ export function wakeEntries({ machine, program, state }: Telling, runner: Runner
 }
 
 /** “level = 12”. */
-const printedText = ({ radix }: Machine, { text, value, width }: Printed): string =>
-  `${text} = ${value === undefined ? 'cannot be worked out' : width === 1 ? value : shownNumber(value, width, radix)}`;
+const printedText = (machine: Machine, { text, value, width }: Printed): string =>
+  `${text} = ${value === undefined ? 'cannot be worked out' : width === 1 ? value : shownNumber(value, width, machine)}`;
 
 /** “ACC C9 · N H”: registers that execute ticks changed, cells written, flags now 1. */
 function outcomeOf(machine: Machine, group: readonly TickRecord[]): string {
@@ -89,6 +89,7 @@ function outcomeOf(machine: Machine, group: readonly TickRecord[]): string {
   const written = new Map<string, string>();
   const flags = new Map<string, number>();
   for (const { report } of group) {
+    if (report.guard && !report.guard.holds) return 'passed over';
     if (report.part !== 'execute') continue;
     for (const { target, value, width } of report.transfers) {
       if (target.kind === 'cell') written.set(cellKey(machine, target), digitsOf(machine, value, width));
@@ -106,7 +107,7 @@ function outcomeOf(machine: Machine, group: readonly TickRecord[]): string {
 function cellKey(machine: Machine, { space, address }: { readonly space: number; readonly address: number }): string {
   const { name, cells, banks, addressWidth } = itemAt(machine.spaces, space);
   const bank = banks > 1 ? `${Math.floor(address / cells)}:` : '';
-  return `${machine.spaces.length > 1 ? name : ''}[${bank}${shownDigits(address % cells, addressWidth, machine.radix)}]`;
+  return `${machine.spaces.length > 1 ? name : ''}[${bank}${shownDigits(address % cells, addressWidth, machine)}]`;
 }
 
 /** The instructions that lie ahead in memory, as far as they can be read; where the run really goes may differ. */

@@ -48,19 +48,21 @@ function runsOf(page: string): { machine: () => Machine; source: string; output:
   });
 }
 
-test.each(partsOf('machine-language.md'))('the part $part is read without an error', ({ base, part }) => {
+test.each([...partsOf('machine-language.md'), ...partsOf('recipes.md')])('the part $part is read without an error', ({ base, part }) => {
   expect(machineWith(base, part).name).toBe('Example');
 });
 
-test.each([...runsOf('assembly-language.md'), ...runsOf('machine-language.md'), ...runsOf('a-machine-of-your-own.md')])(
-  'the example $source writes what the page says',
-  ({ machine: make, source, output }) => {
-    const machine = make();
-    const runner = new Runner(machine, programFrom(machine, source));
-    expect(runner.run(10_000, { first: true })).toEqual({ kind: 'halted' });
-    expect(runner.state.control.output.trimEnd()).toBe(output.trimEnd());
-  },
-);
+test.each([
+  ...runsOf('assembly-language.md'),
+  ...runsOf('machine-language.md'),
+  ...runsOf('a-machine-of-your-own.md'),
+  ...runsOf('recipes.md'),
+])('the example $source writes what the page says', ({ machine: make, source, output }) => {
+  const machine = make();
+  const runner = new Runner(machine, programFrom(machine, source));
+  expect(runner.run(10_000, { first: true })).toEqual({ kind: 'halted' });
+  expect(runner.state.control.output.trimEnd()).toBe(output.trimEnd());
+});
 
 test('the wrong example has the problems that the page tells', () => {
   const blocks = blocksOf('assembly-language.md');

@@ -25,6 +25,7 @@ export function drawnState(machine: Machine, seed: number): State {
     const form = machine.forms[pick(machine.forms.length)]!;
     const values = new Map(
       form.operands.map((field) => {
+        if (field.names) return [field.name, [...field.names.keys()][pick(field.names.size)]!];
         const { least, greatest } = rangeOf(field, machine.radix);
         const near = field.relative ? address + form.format.cells - 6 + pick(14) : least + pick(Math.min(greatest - least + 1, 2 ** 30));
         return [field.name, near];

@@ -9,6 +9,7 @@ import { decode, encode, rangeOf } from '../machine/model/encode';
 import { programSpaceOf, type Field, type Form, type Machine } from '../machine/model/machine';
 import { power } from '../text/number';
 import { demoMachines, demoProgram, fixtures, machineFrom, machineNamed, programFrom } from './demo';
+import { spellingsOf } from '../machine/model/spellings';
 
 const all = [...demoMachines, ...fixtures].map(({ name, text }) => [name, text] as const);
 
@@ -17,7 +18,9 @@ test.each(all)('%s is read without a problem of any grade', (_name, text) => {
 });
 
 test('the demo machines have about as many instructions as a course needs', () => {
-  const counts = demoMachines.map(({ name, text }) => [name, new Set(machineFrom(text).forms.map((each) => each.mnemonic)).size]);
+  const operations = (text: string): string[] =>
+    machineFrom(text).forms.flatMap((each) => spellingsOf(each).flatMap(({ operation, first }) => (first ? [operation] : [])));
+  const counts = demoMachines.map(({ name, text }) => [name, new Set(operations(text)).size]);
   expect(counts).toEqual([
     ['Curlew', 40],
     ['Plover', 12],
@@ -90,6 +93,7 @@ function valueFor(machine: Machine, form: Form, field: Field, at: number, pick: 
   const { radix } = machine;
   const { cells } = programSpaceOf(machine);
   const scale = power(radix, field.dropped);
+  if (field.names) return [...field.names.keys()][pick(field.names.size)]!;
   const digits = pick(power(radix, field.width));
   if (field.page) {
     const span = power(radix, field.width) * scale;

@@ -77,13 +77,44 @@ export const digitsAt = (value: number, low: number, width: number, radix: numbe
     ? (width === 32 ? value : (value >>> low) & ((1 << width) - 1)) >>> 0
     : Math.floor(value / power(radix, low)) % power(radix, width);
 
-/** Digits padded to the width, without a prefix: hex for bits (8 give two), decimal for decimal digits. */
-export const shownDigits = (value: number, width: number, radix: number): string =>
-  radix === 10 ? String(value).padStart(width, '0') : hexDigits(value, width);
+/** A base that numbers are shown in. */
+export type Base = 2 | 8 | 10 | 16;
 
-/** `0x3A` for 58 at 8 bits; `058` for 58 at three decimal digits. */
-export const shownNumber = (value: number, width: number, radix: number): string =>
-  radix === 10 ? String(value).padStart(width, '0') : `0x${hexDigits(value, width)}`;
+/** What a base is called where one is chosen or told. */
+export const BASE_WORDS: Readonly<Record<Base, string>> = { 2: 'binary', 8: 'octal', 10: 'decimal', 16: 'hex' };
+
+/** What to write in place of something that is no number, where unmarked ones are read in a base. */
+export const numberRemedy = (base = 10): string =>
+  base === 10
+    ? 'Write 58, 0x3A or 0b111010.'
+    : `Unmarked numbers are ${BASE_WORDS[base as Base]} here; others are written 0d58, 0x3A or 0b111010.`;
+
+/** How a machine's numbers are shown: its digits, and the base that it has chosen for them. */
+export interface Numerals {
+  readonly radix: number;
+  readonly base: Base;
+}
+
+const BITS: Readonly<Record<Base, number>> = { 2: 1, 8: 3, 10: 0, 16: 4 };
+const MARKS: Readonly<Record<Base, string>> = { 2: '0b', 8: '0o', 10: '', 16: '0x' };
+
+/** Characters that a value of the width takes in its base, without a mark. */
+export const shownLength = (width: number, { radix, base }: Numerals): number =>
+  radix === 10 ? width : base === 10 ? String(2 ** width - 1).length : Math.ceil(width / BITS[base]);
+
+/** Digits padded to the width in the machine's base, without a mark: in hex 8 bits give two; in decimal of bits none is padded. */
+export function shownDigits(value: number, width: number, { radix, base }: Numerals): string {
+  if (radix === 10) return String(value).padStart(width, '0');
+  if (base === 10) return String(value);
+  return value
+    .toString(base)
+    .toUpperCase()
+    .padStart(Math.ceil(width / BITS[base]), '0');
+}
+
+/** `0x3A` for 58 at 8 bits, `0o072` where the machine is octal; `058` for 58 at three decimal digits. */
+export const shownNumber = (value: number, width: number, numerals: Numerals): string =>
+  `${numerals.radix === 10 ? '' : MARKS[numerals.base]}${shownDigits(value, width, numerals)}`;
 
 /** What one digit is called where several are counted. */
 export const unitOf = (radix: number): 'bits' | 'digits' => (radix === 10 ? 'digits' : 'bits');

@@ -11,7 +11,8 @@ const number = z
 export const runFileSchema = z.object({
   zettak: z.literal('run'),
   version: z.literal(1),
-  machine: z.object({ name: z.string().max(200), text }),
+  /** Files from before languages had numbers hold documents of the first. */
+  machine: z.object({ name: z.string().max(200), text, language: z.number().int().min(1).default(1) }),
   program: z.object({ text, parts: z.record(z.string(), text) }),
   /** Cells that were there before the program was loaded: space, address, value. */
   kept: z.array(z.tuple([number, number, number])).max(200_000),

@@ -47,7 +47,7 @@ export function runFileOf(runner: Runner, { machineText, kept, parts, note, devi
   return {
     zettak: 'run',
     version: 1,
-    machine: { name: machine.name, text: machineText },
+    machine: { name: machine.name, text: machineText, language: machine.language },
     program: { text: program.source, parts: { ...parts } },
     kept: cells,
     script: writeScript(machine, {
@@ -122,7 +122,7 @@ export function differences({ program, machine: own, beginning, tick }: ReadRun,
   const found: Difference[] = [];
   const compare = (place: string, kept: number, now: number, width: number): void => {
     if (kept === now || found.length >= MOST_DIFFERENCES) return;
-    found.push({ place, kept: shownDigits(kept, width, machine.radix), now: shownDigits(now, width, machine.radix) });
+    found.push({ place, kept: shownDigits(kept, width, machine), now: shownDigits(now, width, machine) });
   };
   machine.registers.forEach(({ name, width }, at) => compare(name, itemAt(other.state.registers, at), itemAt(state.registers, at), width));
   const [keptFlags, flags] = [flagValues(own, other.state), flagValues(machine, state)];
@@ -208,10 +208,9 @@ function ticksOf(kind: 'trace' | 'vcd', runner: Runner, places: readonly Watched
 
 /** Registers, flags and written cells as lines that a person reads. */
 function stateText({ machine, program, state, ticks }: Runner): string {
-  const { radix } = machine;
   const lines = [`${machine.name}, after tick ${ticks}`, ''];
   machine.registers.forEach(({ name, width }, at) =>
-    lines.push(`${name.padEnd(6)} ${shownDigits(itemAt(state.registers, at), width, radix)}`),
+    lines.push(`${name.padEnd(6)} ${shownDigits(itemAt(state.registers, at), width, machine)}`),
   );
   if (machine.flags.length > 0) lines.push('', machine.flags.map(({ name }, at) => `${name} ${flagValues(machine, state)[at]}`).join('  '));
   lines.push('');
@@ -219,7 +218,7 @@ function stateText({ machine, program, state, ticks }: Runner): string {
     const { width, name } = itemAt(machine.spaces, space);
     const where = machine.spaces.length > 1 ? `${name} ` : '';
     lines.push(
-      `${where}${addressText(machine, address)}  ${shownDigits(value, width, radix)}  ${placeName(machine, program, { kind: 'cell', space, address })}`,
+      `${where}${addressText(machine, address)}  ${shownDigits(value, width, machine)}  ${placeName(machine, program, { kind: 'cell', space, address })}`,
     );
   }
   return `${lines.join('\n')}\n`;

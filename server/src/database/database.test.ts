@@ -108,7 +108,7 @@ test('5,000 programs are listed with one query', () => {
     for (let at = 0; at < 5000; at++) {
       const entry = { id: `p${at}`, kind: 'program', name: `P ${at}`, machine: id, draft: '', revision: 1, createdAt: now, updatedAt: now };
       database.queries.run(insertion(entry));
-      if (at % 2 === 0) database.queries.run(`INSERT INTO versions VALUES ('p${at}', 1, '', NULL, '${now}')`);
+      if (at % 2 === 0) database.queries.run(`INSERT INTO versions VALUES ('p${at}', 1, '', NULL, '${now}', 1)`);
     }
   });
   const prepare = jest.spyOn(Sqlite.prototype, 'prepare');

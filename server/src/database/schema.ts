@@ -31,6 +31,8 @@ export const versions = sqliteTable(
     text: text().notNull(),
     /** For a program: the version of its machine that was the newest then. */
     machineVersion: integer('machine_version'),
+    /** The language of machine documents that it was read in; versions from before languages had numbers were read in the first. */
+    language: integer().notNull().default(1),
     createdAt: text('created_at').notNull(),
   },
   (table) => [primaryKey({ columns: [table.document, table.number] })],

@@ -5,6 +5,8 @@ import { courseKinds, type CourseKind, type Kind } from '@zettak/api/kinds';
 import type { Checker } from '../checking/checker';
 import { HttpProblem, readBody } from '../http/problem';
 import type { DocumentStore } from './store';
+import { LANGUAGE } from '@zettak/core/notation/parse';
+import { documentName } from '@zettak/core/machine/document/name';
 
 /** Paths of all kinds of documents; problems of the store become problem+json. */
 export function documentRoutes(kind: Kind, store: DocumentStore, checker: Checker): Router {
@@ -36,7 +38,9 @@ export function documentRoutes(kind: Kind, store: DocumentStore, checker: Checke
     const { revision } = readBody(newVersion, request.body);
     const { id } = request.params;
     if (kind === 'machine') await refuseErrors(store.get(kind, id).draft, store, checker);
-    response.status(201).json(store.keepVersion(kind, id, revision));
+    const { draft } = store.get(kind, id);
+    const name = kind === 'machine' ? documentName(draft) : undefined;
+    response.status(201).json(store.keepVersion(kind, id, { revision, language: languageOf(draft), name }));
   });
 
   routes.get('/:id/versions/:number', (request, response) => {
@@ -64,5 +68,11 @@ function basesFor(text: string, store: DocumentStore): Record<string, string> {
   });
   return Object.fromEntries(newest);
 }
+
+/** The language that a document is read in. */
+const languageOf = (text: string): number => {
+  const said = Number(/^language:[ \t]*([1-9][0-9]{0,8})[ \t]*(?:#.*)?$/m.exec(text)?.[1]);
+  return said >= 1 ? said : LANGUAGE;
+};
 
 const isCourseKind = (kind: Kind): kind is CourseKind => (courseKinds as readonly Kind[]).includes(kind);

@@ -3,6 +3,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { z } from 'zod';
 import type { DocumentStore } from './store';
+import { LANGUAGE } from '@zettak/core/notation/parse';
 
 const files = z.array(z.object({ file: z.string(), name: z.string() }));
 const course = z.array(
@@ -23,14 +24,14 @@ export function seed(store: DocumentStore, folder: string): number {
   let made = 0;
   for (const { machine: file, name, programs, parts, frames, snippets } of course.parse(JSON.parse(read('course.json')))) {
     const machine = store.create('machine', { name, text: read(file) });
-    store.keepVersion('machine', machine.id, machine.revision);
+    store.keepVersion('machine', machine.id, { revision: machine.revision, language: LANGUAGE });
     for (const program of programs) {
       const created = store.create('program', {
         name: program.name || basename(program.file),
         text: read(program.file),
         machine: machine.id,
       });
-      store.keepVersion('program', created.id, created.revision);
+      store.keepVersion('program', created.id, { revision: created.revision, language: LANGUAGE });
       made++;
     }
     for (const [kind, list] of [

@@ -19,13 +19,23 @@ export class StoreProblem extends Error {
   }
 }
 
+/** What is kept of a draft besides its text. */
+export interface Version {
+  /** Of the draft that is meant. */
+  readonly revision: number;
+  /** Of machine documents. */
+  readonly language: number;
+  /** What the document is called in lists from now on. */
+  readonly name?: string | undefined;
+}
+
 export interface DocumentStore {
   list(kind: Kind): DocumentSummary[];
   get(kind: Kind, id: string): DocumentDetail;
   create(kind: Kind, entry: NewDocument): DocumentDetail;
   saveDraft(kind: Kind, id: string, change: DraftChange): DocumentDetail;
   /** Keeps the draft for ever; a draft equal to the newest version makes no second one. */
-  keepVersion(kind: Kind, id: string, revision: number): VersionDetail;
+  keepVersion(kind: Kind, id: string, version: Version): VersionDetail;
   version(kind: Kind, id: string, number: number): VersionDetail;
   remove(kind: CourseKind, id: string): void;
 }
@@ -133,14 +143,15 @@ export function createDocumentStore({ queries, write }: Database, now: Clock): D
         return detail(kind, id);
       }),
 
-    keepVersion: (kind, id, revision) =>
+    keepVersion: (kind, id, { revision, language, name }) =>
       write(() => {
         checkRevision(kind, id, revision);
+        if (name !== undefined) queries.update(documents).set({ name }).where(eq(documents.id, id)).run();
         const { draft: text, machine } = row(kind, id);
         const newest = newestOf(id);
-        if (newest?.text === text) return newest;
+        if (newest?.text === text && newest.language === language) return newest;
         const machineVersion = machine ? (newestOf(machine)?.number ?? null) : null;
-        const entry = { document: id, number: (newest?.number ?? 0) + 1, text, machineVersion, createdAt: stamp() };
+        const entry = { document: id, number: (newest?.number ?? 0) + 1, text, machineVersion, language, createdAt: stamp() };
         queries.insert(versions).values(entry).run();
         return entry;
       }),

@@ -10,6 +10,9 @@ import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { useDocument } from './document';
 import { Lines } from './Lines';
 import { useRun } from './run';
+import type { Machine } from '@zettak/core/machine/model/machine';
+import { usualBase } from '@zettak/core/machine/model/numbers';
+import { BASE_WORDS, shownNumber, type Base } from '@zettak/core/text/number';
 
 const SHOWN = 5000;
 /** After this many ms without a wait the keys belong to the bench again. */
@@ -111,11 +114,11 @@ function Switches() {
   return (devices ?? []).map((each) => <Lines key={each.name} device={each} inset />);
 }
 
-/** How an entry was read: one number in both bases, or how many characters. */
-function readingText(values: readonly number[], radix: number): string {
+/** How an entry was read: one number in decimal and in the machine's base, or how many characters. */
+function readingText(values: readonly number[], machine: Machine): string {
   const [value, more] = values;
   if (more !== undefined) return `${values.length} characters`;
-  return radix === 10 ? String(value) : `${value} = 0x${value!.toString(16).toUpperCase().padStart(2, '0')}`;
+  return machine.radix === 10 || machine.base === 10 ? String(value) : `${value} = ${shownNumber(value ?? 0, 8, machine)}`;
 }
 
 /** While the program waits the focus is here. */
@@ -151,7 +154,7 @@ function EntryField({ waiting, disabled }: { waiting: boolean; disabled: boolean
     if ('values' in entry) setText('');
     else setReading(entry);
   };
-  const radix = useDocument((state) => state.machine?.radix ?? 2);
+  const machine = useDocument((state) => state.machine);
   const refused = reading && 'refused' in reading ? reading.refused : undefined;
   return (
     <form
@@ -171,7 +174,7 @@ function EntryField({ waiting, disabled }: { waiting: boolean; disabled: boolean
         onChange={(event) => setText(event.target.value)}
         onKeyDown={(event) => event.key === 'Escape' && field.current?.blur()}
         placeholder={waiting ? 'type here, then Enter' : 'add a value'}
-        aria-label="Value for the input queue: a number, decimal unless it starts with 0x or 0b, or a text in quotes"
+        aria-label={`Value for the input queue: a number, ${BASE_WORDS[(machine ? usualBase(machine) : 10) as Base]} unless it starts with 0x, 0o, 0b or 0d, or a text in quotes`}
         aria-invalid={refused !== undefined}
         data-testid="entry"
         maxLength={40}
@@ -183,7 +186,7 @@ function EntryField({ waiting, disabled }: { waiting: boolean; disabled: boolean
         color={refused ? 'problem' : undefined}
         data-testid="reading"
       >
-        {refused ?? (reading && 'values' in reading ? readingText(reading.values, radix) : '')}
+        {refused ?? (machine && reading && 'values' in reading ? readingText(reading.values, machine) : '')}
       </Box>
     </form>
   );

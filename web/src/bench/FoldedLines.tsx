@@ -152,11 +152,11 @@ function Line({ machine, number, text, row, executing, next }: LineParts) {
       ) : (
         <span className="number">{number}</span>
       )}
-      <span className="address">{address === undefined ? '' : shownDigits(address, addressWidth, machine.radix)}</span>
+      <span className="address">{address === undefined ? '' : shownDigits(address, addressWidth, machine)}</span>
       <span className="words">
         {(row?.words ?? [])
           .slice(0, WORDS)
-          .map((each) => shownDigits(each, width, machine.radix))
+          .map((each) => shownDigits(each, width, machine))
           .join(' ')}
       </span>
       <code>{text}</code>

@@ -10,7 +10,7 @@ export function Lines({ device, inset = false }: { device: ShownDevice; inset?: 
   const { name, title, kind, value, width, lines } = device;
   const radix = useDocument((state) => state.machine?.radix ?? 2);
   if (kind !== 'switches') return null;
-  const named = lines.length > 0 ? lines : Array.from({ length: width }, (_, bit) => [String(bit), bit] as const);
+  const named = lines.length > 0 ? lines : Array.from({ length: width }, (_, bit) => [String(bit), bit, String(bit)] as const);
   return (
     <Flex
       wrap="wrap"
@@ -21,7 +21,7 @@ export function Lines({ device, inset = false }: { device: ShownDevice; inset?: 
       aria-label={title}
       data-testid={`switches-${name}`}
     >
-      {named.map(([line, bit]) => {
+      {named.map(([line, bit, called]) => {
         const unit = radix ** bit;
         const on = Math.floor(value / unit) % radix !== 0;
         return (
@@ -32,7 +32,7 @@ export function Lines({ device, inset = false }: { device: ShownDevice; inset?: 
             aria-pressed={on}
             onClick={() => void engine.hand.setSwitches(name, on ? value - unit : value + unit)}
           >
-            {on ? '●' : '○'} {line}
+            {on ? '●' : '○'} {called}
           </Button>
         );
       })}

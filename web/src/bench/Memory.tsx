@@ -7,13 +7,11 @@ import { touchedCells } from '../datapath/touched';
 import { Choice } from '../ui/Choice';
 import { PanelHead, PanelTitle } from '../ui/Panel';
 import { Segments } from '../ui/Segments';
-import { setLooks, useLooks, type ValueBase } from './looks';
+import { chosenBase, setLooks, shownAs, useLooks, type ValueBase } from './looks';
 import { MemoryGrid } from './MemoryGrid';
 import { useLast, useView } from './run';
 import { useText } from './text';
 import { itemAt } from '@zettak/core/text/itemAt';
-
-const BASES: Readonly<Record<2 | 10, readonly ValueBase[]>> = { 2: ['hex', 'dec', 'bin', 'char'], 10: ['dec', 'char'] };
 
 const chooseSpace = (space: string): void => setLooks({ space: Number(space) });
 const chooseBase = (base: ValueBase): void => setLooks({ base });
@@ -24,8 +22,7 @@ export function Memory({ machine }: { machine: Machine }) {
   const chosen = useLooks((state) => state.space);
   const space = chosen !== undefined && chosen < machine.spaces.length ? chosen : machine.programSpace;
   const { title } = itemAt(machine.spaces, space);
-  const bases = BASES[machine.radix];
-  const shownBase = bases.includes(base) ? base : itemAt(bases, 0);
+  const shownBase = chosenBase(machine, base);
   return (
     <Flex direction="column" flex="1 1 190px" minHeight="150px">
       <PanelHead justifyContent="space-between">
@@ -41,7 +38,7 @@ export function Memory({ machine }: { machine: Machine }) {
             options={machine.spaces.map((each, value) => ({ value, says: each.title }))}
           />
         )}
-        <Segments label="Base of memory" testId="bases" value={shownBase} choose={chooseBase} options={bases} />
+        <Segments label="Base of memory" testId="bases" value={shownBase} choose={chooseBase} options={shownAs(machine)} />
       </PanelHead>
       <Cells {...{ machine, space }} base={shownBase} />
     </Flex>

@@ -33,7 +33,7 @@ interface GridProps {
 /** Cells beside each other, as many as there is room for. */
 function cellsPerRow(width: number, radix: 2 | 10, base: ValueBase): number {
   if (radix === 10) return 5;
-  const widest = base === 'bin' ? width : Math.ceil(width / 4);
+  const widest = base === 'bin' ? width : Math.ceil(width / (base === 'oct' ? 3 : 4));
   return widest > 8 ? 2 : widest > 3 ? 4 : 8;
 }
 
@@ -103,7 +103,7 @@ export function MemoryGrid({ machine, view, space, base, touched, cursor }: Grid
               <tr key={from} data-row={from}>
                 <th scope="row">
                   {banks > 1 ? `${Math.floor(from / cells)}:` : ''}
-                  {shownDigits(from % cells, addressWidth, radix)}
+                  {shownDigits(from % cells, addressWidth, machine)}
                 </th>
                 {Array.from({ length: Math.min(perRow, cells - (from % cells)) }, (_, column) => (
                   <Cell
@@ -132,7 +132,7 @@ interface GapProps {
 
 function Gap({ row: { gap }, machine, space, perRow, open }: GapProps) {
   const { cells, addressWidth } = itemAt(machine.spaces, space);
-  const shown = (address: number): string => shownNumber(address % cells, addressWidth, machine.radix);
+  const shown = (address: number): string => shownNumber(address % cells, addressWidth, machine);
   const words = `Show ${shown(gap[0])} to ${shown(Math.min(gap[1] + perRow - 1, cells * (Math.floor(gap[1] / cells) + 1) - 1))}, never written`;
   return (
     <tr className="gap">
@@ -187,8 +187,9 @@ interface CellProps extends ReturnType<typeof cellMarks> {
 
 function inBase(value: number, width: number, radix: 2 | 10, base: ValueBase): string {
   if (base === 'char') return characterOf(value) ?? '·';
-  if (radix === 10) return shownDigits(value, width, 10);
+  if (radix === 10) return shownDigits(value, width, { radix, base: 10 });
   if (base === 'hex') return hexDigits(value, width);
+  if (base === 'oct') return shownDigits(value, width, { radix, base: 8 });
   if (base === 'dec') return String(value);
   return value.toString(2).padStart(width, '0');
 }
@@ -197,8 +198,8 @@ const Cell = memo(function Cell({ machine, space, address, value, never, classes
   const { width, addressWidth, cells, name: spaceName } = itemAt(machine.spaces, space);
   const { radix } = machine;
   const editor = useEditor();
-  const holds = never ? 'never written' : readings(value, width, radix);
-  const title = `${name ? `${name}, ` : ''}cell ${shownNumber(address % cells, addressWidth, radix)}: ${holds}${routine ? `; in ${routine}` : ''}`;
+  const holds = never ? 'never written' : readings(value, width, machine);
+  const title = `${name ? `${name}, ` : ''}cell ${shownNumber(address % cells, addressWidth, machine)}: ${holds}${routine ? `; in ${routine}` : ''}`;
   return (
     <td
       className={classes || undefined}

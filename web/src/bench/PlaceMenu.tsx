@@ -8,7 +8,8 @@ import { Hint, Refusal } from '../ui/Panel';
 import { nextId } from './breakpoints';
 import type { BreakSpec } from '@zettak/core/session/protocol';
 import { useDocument } from './document';
-import { BASE_READ, BASE_WORDS, type Pointed, useLooks, askAbout } from './looks';
+import { baseRead, type Pointed, useLooks, askAbout } from './looks';
+import { BASE_WORDS } from '@zettak/core/text/number';
 import { setBreakpoints, useRun } from './run';
 import { say } from './text';
 
@@ -46,7 +47,8 @@ function Choices({ pointed: { place, name, cell } }: { pointed: Pointed }) {
   const close = (): void => askAbout(undefined);
   const machine = useDocument((state) => state.machine);
   const shownBase = useLooks((state) => state.base);
-  const base = machine?.radix === 10 ? 10 : BASE_READ[shownBase];
+  // Registers are shown in the machine's own base, cells in that of the memory.
+  const base = machine ? (cell ? baseRead(machine, shownBase) : machine.base) : 10;
   const [reading, setReading] = useState('');
   useEffect(() => {
     let live = true;

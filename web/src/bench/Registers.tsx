@@ -2,7 +2,7 @@
 import { Box, Table } from '@chakra-ui/react';
 import { memo } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
-import { shownDigits, signedReading } from '@zettak/core/text/number';
+import { BASE_WORDS, shownDigits, signedReading } from '@zettak/core/text/number';
 import { readsRegister, writeOf } from '../datapath/touched';
 import { Button } from '../ui/Button';
 import { Hint, PanelHead, PanelTitle } from '../ui/Panel';
@@ -43,13 +43,13 @@ const twoColumns = {
 
 /** Its frame stays as it is from view to view. */
 export function Registers({ machine }: { machine: Machine }) {
-  const { radix, registers, composites } = machine;
+  const { radix, base, registers, composites } = machine;
   const many = registers.length + composites.length > ONE_COLUMN;
   return (
     <Box flexShrink="0">
       <PanelHead>
         <PanelTitle>Registers</PanelTitle>
-        <Hint ms="auto">{radix === 10 ? 'digits, signed' : 'hex, unsigned, signed'}</Hint>
+        <Hint ms="auto">{radix === 10 ? 'digits, signed' : `${BASE_WORDS[base]}, unsigned, signed`}</Hint>
       </PanelHead>
       <Table.Root data-testid="registers" css={many ? twoColumns : look}>
         <Table.Body>
@@ -60,19 +60,20 @@ export function Registers({ machine }: { machine: Machine }) {
   );
 }
 
-function Rows({ machine: { radix, registers, composites } }: { machine: Machine }) {
+function Rows({ machine }: { machine: Machine }) {
+  const { registers, composites } = machine;
   const view = useView();
   const last = useLast();
   return (
     <>
-      {registers.map(({ name, title, width, role, array }, register) => {
+      {registers.map(({ name, title, width, role }, register) => {
         const change = writeOf(last, register);
         const whole = change && change.width === width && change.before !== change.value;
         return (
           <Row
             key={name}
-            {...{ name, title, width, radix }}
-            place={array ? name.replace(/\W/g, '') : name}
+            {...{ name, title, width, machine }}
+            place={name}
             value={itemAt(view.registers, register)}
             before={whole ? change.before : undefined}
             touch={change ? 'written' : readsRegister(last, register) ? 'read' : ''}
@@ -81,7 +82,7 @@ function Rows({ machine: { radix, registers, composites } }: { machine: Machine 
         );
       })}
       {composites.map(({ name, title, width }, at) => (
-        <Row key={name} {...{ name, title, width, radix }} value={itemAt(view.composites, at)} touch="" />
+        <Row key={name} {...{ name, title, width, machine }} value={itemAt(view.composites, at)} touch="" />
       ))}
     </>
   );
@@ -91,7 +92,7 @@ interface RowProps {
   readonly name: string;
   readonly title: string;
   readonly width: number;
-  readonly radix: 2 | 10;
+  readonly machine: Machine;
   readonly value: number;
   /** As the notation calls it; without it nothing can be done with it. */
   readonly place?: string;
@@ -102,9 +103,10 @@ interface RowProps {
   readonly at?: string | undefined;
 }
 
-const Row = memo(function Row({ name, title, width, radix, value, place, before, touch, at }: RowProps) {
+const Row = memo(function Row({ name, title, width, machine, value, place, before, touch, at }: RowProps) {
+  const { radix } = machine;
   return (
-    <Table.Row className={touch} title={`${title}: ${readings(value, width, radix)}`}>
+    <Table.Row className={touch} title={`${title}: ${readings(value, width, machine)}`}>
       <Table.Cell as="th" scope="row">
         {place === undefined ? (
           name
@@ -120,8 +122,8 @@ const Row = memo(function Row({ name, title, width, radix, value, place, before,
         )}
       </Table.Cell>
       <Table.Cell className="digits">
-        {before !== undefined && <s>{shownDigits(before, width, radix)}</s>}
-        <b data-value={name}>{shownDigits(value, width, radix)}</b>
+        {before !== undefined && <s>{shownDigits(before, width, machine)}</s>}
+        <b data-value={name}>{shownDigits(value, width, machine)}</b>
       </Table.Cell>
       {radix === 2 && <Table.Cell>{value}</Table.Cell>}
       <Table.Cell>{at ?? String(signedReading(value, width, radix)).replace('-', '−')}</Table.Cell>

@@ -30,6 +30,7 @@ import { breakLines, withLines } from './breakpoints';
 import { edit, say, useText } from './text';
 import { valueText } from './writeTools/NamesTab';
 import { itemAt } from '@zettak/core/text/itemAt';
+import { spellingsOf } from '@zettak/core/machine/model/spellings';
 
 /** Words shown beside a line; what is more is in memory. */
 const LINE_WORDS = 2;
@@ -45,7 +46,11 @@ export function SourceEditor({ machine, programId }: { machine: Machine; program
   const editor = useEditor();
   const [view, setView] = useState<EditorView>();
   // As one text, so that a machine with the same operations leaves the editor, its cursor and its focus alone.
-  const mnemonics = [...new Set([...machine.forms, ...machine.shortForms].map((each) => each.mnemonic.toUpperCase()))].join(' ');
+  const operations = [
+    ...machine.forms.flatMap((each) => spellingsOf(each).map(({ operation }) => operation)),
+    ...machine.shortForms.map((each) => each.mnemonic),
+  ];
+  const mnemonics = [...new Set(operations.map((each) => each.toUpperCase()))].join(' ');
   const extensions = useMemo(
     (): Extension => [...editorExtensions(), languageParts(knowledgeOf(editor)), assemblyLanguage(new Set(mnemonics.split(' ')))],
     [mnemonics, editor],
@@ -143,13 +148,13 @@ function useListing(view: EditorView | undefined, machine: Machine): void {
     const { radix, spaces, programSpace } = machine;
     const address = (row: Row): string => {
       const space = itemAt(spaces, row.space ?? programSpace);
-      return shownDigits(row.address! % space.cells, space.addressWidth, radix);
+      return shownDigits(row.address! % space.cells, space.addressWidth, machine);
     };
     const words = (row: Row): string => {
       if (row.kind === 'room') return '··';
       const { width } = itemAt(spaces, row.space ?? programSpace);
       const most = width > 8 && radix === 2 ? Math.max(1, Math.floor((LINE_WORDS * 8) / width)) : LINE_WORDS;
-      const shown = row.words.slice(0, most).map((each) => shownDigits(each, width, radix));
+      const shown = row.words.slice(0, most).map((each) => shownDigits(each, width, machine));
       return shown.join(' ') + (row.words.length > most ? '…' : '');
     };
     view.dispatch({ effects: setListing.of({ rows: listing.rows, address, words }) });

@@ -1,12 +1,29 @@
 /** How the bench is looked at: which panels stand where, in which base, what somebody points at. */
 import { create } from 'zustand';
 import { keep, kept } from '../app/preferences';
+import type { Machine } from '@zettak/core/machine/model/machine';
+import type { Base } from '@zettak/core/text/number';
 
-export type ValueBase = 'hex' | 'dec' | 'bin' | 'char';
+export type ValueBase = 'hex' | 'oct' | 'dec' | 'bin' | 'char';
 
-/** The base in which a panel that shows this one reads numbers without a mark. */
-export const BASE_READ: Readonly<Record<ValueBase, number>> = { hex: 16, dec: 10, bin: 2, char: 16 };
-export const BASE_WORDS: Readonly<Record<number, string>> = { 2: 'binary', 10: 'decimal', 16: 'hex' };
+const BY_BASE: Readonly<Record<Base, ValueBase>> = { 2: 'bin', 8: 'oct', 10: 'dec', 16: 'hex' };
+const BASE_OF: Readonly<Record<Exclude<ValueBase, 'char'>, Base>> = { hex: 16, oct: 8, dec: 10, bin: 2 };
+
+/** What a memory can be shown as: the machine's own base first. */
+export const shownAs = ({ radix, base }: Machine): readonly ValueBase[] =>
+  radix === 10 ? ['dec', 'char'] : [...new Set<ValueBase>([BY_BASE[base], 'hex', 'dec', 'bin', 'char'])];
+
+/** The base of a panel as somebody has chosen it; the machine's own where nobody has, or where it cannot be. */
+export function chosenBase(machine: Machine, chosen: ValueBase | undefined): ValueBase {
+  const [own, ...others] = shownAs(machine);
+  return chosen !== undefined && others.includes(chosen) ? chosen : (own ?? 'hex');
+}
+
+/** The base in which a panel reads numbers without a mark: the one that it shows; of characters the machine's own. */
+export function baseRead(machine: Machine, chosen: ValueBase | undefined): Base {
+  const shown = chosenBase(machine, chosen);
+  return shown === 'char' ? machine.base : BASE_OF[shown];
+}
 
 /** A place that somebody points at, as the notation and the questions of the bench name it. */
 export interface Pointed {
@@ -19,7 +36,8 @@ export interface Pointed {
 }
 
 export interface LooksState {
-  readonly base: ValueBase;
+  /** Of memory; without one, the machine's own. */
+  readonly base?: ValueBase | undefined;
   /** The memory that is shown; without one, the program's. */
   readonly space?: number | undefined;
   /** The bench is set for writing: tools stand where the ticks are shown. */
@@ -40,7 +58,6 @@ export interface LooksState {
 const [WRITING, RUN_TOOL, WRITE_TOOL] = ['writing', 'run-tool', 'tool'];
 
 export const useLooks = create<LooksState>()(() => ({
-  base: 'hex',
   writing: kept(WRITING) === 'yes',
   controlling: false,
   runTool: kept(RUN_TOOL),

@@ -96,7 +96,7 @@ export async function takeMachineVersion(id: string, number: number): Promise<vo
   const version = await client.version('machine', id, number);
   const inputs = useRun.getState().view?.inputs ?? [];
   await engine.texts.setBases(await baseTexts(version.text));
-  const { machine, problems } = await engine.useMachine(version.text);
+  const { machine, problems } = await engine.useMachine(version.text, version.language);
   if (!machine) return fails(`Version ${number} of ${id} has problems: ${problems[0]?.sentence ?? ''}`);
   forgetMotion();
   useRun.setState({ view: undefined, motion: undefined });

@@ -1,10 +1,11 @@
 /** One value in every way that it can be read. */
-import { binaryDigits, characterOf, hexDigits, shownDigits, signedReading } from '@zettak/core/text/number';
+import { binaryDigits, characterOf, shownNumber, signedReading, withHexPrefix, type Numerals } from '@zettak/core/text/number';
 
-/** All readings of a value, for pointing at it. */
-export function readings(value: number, width: number, radix: 2 | 10): string {
+/** All readings of a value, for pointing at it; the machine's own base comes first. */
+export function readings(value: number, width: number, numerals: Numerals): string {
   const character = characterOf(value);
-  if (radix === 10)
-    return `${shownDigits(value, width, 10)} = ${signedReading(value, width, 10)} signed${character ? ` = “${character}”` : ''}`;
-  return `0x${hexDigits(value, width)} = ${value} = ${signedReading(value, width)} signed = ${binaryDigits(value, width)}${character ? ` = “${character}”` : ''}`;
+  const signed = `${signedReading(value, width, numerals.radix)} signed`;
+  const bits = numerals.radix === 10 ? [] : [withHexPrefix(value, width), String(value)];
+  const all = [shownNumber(value, width, numerals), ...bits, signed, ...(bits.length > 0 ? [binaryDigits(value, width)] : [])];
+  return [...new Set(all), ...(character ? [`“${character}”`] : [])].join(' = ');
 }

@@ -3,7 +3,7 @@ import './datapath.css';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { TickReport } from '@zettak/core/engine/meaning/report';
-import { binaryDigits, digitsAt, shownDigits, signedReading } from '@zettak/core/text/number';
+import { binaryDigits, digitsAt, shownDigits, shownLength, signedReading, type Numerals } from '@zettak/core/text/number';
 import type { View } from '@zettak/core/session/protocol';
 import { layOut, shownCell, shownPlace, type Box, type Drawing, type RegisterBox } from './layout';
 import { readsRegister, touchedCells, writeOf } from './touched';
@@ -67,7 +67,7 @@ export function Datapath({ machine, view, labels, moving }: Parts) {
       {journeys.map((each, at) => (
         <polyline key={at} points={pointsOf(each.points)} className={`wire active ${each.path}`} markerEnd={`url(#tip-${each.path})`} />
       ))}
-      <Alu drawing={drawing} report={report} />
+      <Alu machine={machine} drawing={drawing} report={report} />
       {drawing.registers.map((each) => (
         <RegisterPicture key={each.register} {...{ machine, view }} box={each} report={moving ? undefined : view.last} />
       ))}
@@ -95,9 +95,9 @@ function RegisterPicture({
   const change = writeOf(report, box.register);
   const tone = change ? change.path : readsRegister(report, box.register) ? 'read' : '';
   const { radix } = machine;
-  const digits = shownDigits(value, width, radix);
+  const digits = shownDigits(value, width, machine);
   const counter = role === 'program counter';
-  const old = change && change.before !== change.value && change.width === width ? shownDigits(change.before, width, radix) : undefined;
+  const old = change && change.before !== change.value && change.width === width ? shownDigits(change.before, width, machine) : undefined;
   const label = `${title} ${digits}`;
   const frame = (
     <rect x={box.x} y={box.y} width={box.width} height={box.height} rx="6" className={`register ${tone} ${counter ? 'counter' : ''}`} />
@@ -184,7 +184,7 @@ function Instruction({
   const used = form === undefined ? count : itemAt(machine.forms, form).format.cells;
   const value = itemAt(view.registers, box.register);
   const each = Math.min(72, (box.width - 20) / count - 4);
-  const digits = (at: number): string => shownDigits(digitsAt(value, cell * (count - 1 - at), cell, machine.radix), cell, machine.radix);
+  const digits = (at: number): string => shownDigits(digitsAt(value, cell * (count - 1 - at), cell, machine.radix), cell, machine);
   return (
     <g role="img" aria-label={label}>
       {frame}
@@ -214,7 +214,7 @@ function Instruction({
   );
 }
 
-function Alu({ drawing, report }: { drawing: Drawing; report: TickReport | undefined }) {
+function Alu({ machine, drawing, report }: { machine: Machine; drawing: Drawing; report: TickReport | undefined }) {
   const { x, y, width, height } = drawing.alu;
   const worked = report?.compared ?? report?.transfers.find((each) => each.route === 'alu')?.worked;
   const middle = x + width / 2;
@@ -226,18 +226,18 @@ function Alu({ drawing, report }: { drawing: Drawing; report: TickReport | undef
       {worked ? (
         <>
           <text x={x + 34} y={y + 24} textAnchor="middle" className="operand">
-            {shownDigits(worked.a, worked.widths[0], worked.radix)}
+            {shownDigits(worked.a, worked.widths[0], machine)}
           </text>
           {worked.b !== undefined && (
             <text x={x + width - 32} y={y + 24} textAnchor="middle" className="operand">
-              {shownDigits(worked.b, worked.widths[1], worked.radix)}
+              {shownDigits(worked.b, worked.widths[1], machine)}
             </text>
           )}
           <text x={middle} y={y + 42} textAnchor="middle" className="operand">
             {sign}
           </text>
           <text x={middle} y={y + 64} textAnchor="middle" className="operand result">
-            {shownDigits(worked.result, worked.width, worked.radix)}
+            {shownDigits(worked.result, worked.width, machine)}
           </text>
         </>
       ) : (
@@ -262,13 +262,12 @@ interface MemoryParts {
 function MemoryWindow({ machine, drawing, view, labels, space, report }: MemoryParts) {
   const box = itemAt(drawing.spaces, space);
   const { width, addressWidth, title, cells, banks } = itemAt(machine.spaces, space);
-  const { radix } = machine;
   const program = space === machine.programSpace;
   const { marks, cells: memory } = itemAt(view.spaces, space);
-  const never = '·'.repeat(radix === 10 ? width : Math.ceil(width / 4));
-  const cell = (address: number): string => (marks[address] === 0 ? never : shownDigits(itemAt(memory, address), width, radix));
+  const never = '·'.repeat(shownLength(width, machine));
+  const cell = (address: number): string => (marks[address] === 0 ? never : shownDigits(itemAt(memory, address), width, machine));
   const place = (address: number): string =>
-    `${banks > 1 ? `${Math.floor(address / cells)}:` : ''}${shownDigits(address % cells, addressWidth, radix)}`;
+    `${banks > 1 ? `${Math.floor(address / cells)}:` : ''}${shownDigits(address % cells, addressWidth, machine)}`;
   const run = (address: number, length: number): string =>
     Array.from({ length: Math.min(length, 3) }, (_, at) => cell(address + at)).join(' ');
   const { executing, next } = view;
@@ -277,8 +276,8 @@ function MemoryWindow({ machine, drawing, view, labels, space, report }: MemoryP
   const top = program ? 165 : 36;
   const most = Math.floor((box.height - top - 25) / 27);
   const rows = most > 0 ? dataRows(machine, view, { labels: own, touched, most, program }) : [];
-  const left = 17 + 10.8 * shownPlace(itemAt(machine.spaces, space), radix);
-  const room = Math.floor((box.width - left - 10.8 * shownCell(itemAt(machine.spaces, space), radix) - 16) / 8);
+  const left = 17 + 10.8 * shownPlace(itemAt(machine.spaces, space), machine);
+  const room = Math.floor((box.width - left - 10.8 * shownCell(itemAt(machine.spaces, space), machine) - 16) / 8);
   return (
     <g role="img" aria-label={title}>
       <rect x={box.x} y={box.y} width={box.width} height={box.height} rx="8" className="ground paper" />
@@ -367,7 +366,7 @@ function Outside({ machine, view, outside }: { machine: Machine; view: View; out
     ...(reads ? [{ title: 'input queue', text: view.waiting ? 'waiting' : `${queued} left`, alarm: view.waiting !== undefined }] : []),
     ...view.devices
       .filter((each) => SHOWING.has(each.kind))
-      .map((each) => ({ title: each.name, text: deviceText(each, machine.radix), alarm: false })),
+      .map((each) => ({ title: each.name, text: deviceText(each, machine), alarm: false })),
   ].slice(0, 4);
   const each = Math.min(146, (outside.width - 70) / Math.max(1, shown.length) - 8);
   return (
@@ -383,8 +382,8 @@ function Outside({ machine, view, outside }: { machine: Machine; view: View; out
 /** Kinds of devices that show something. */
 const SHOWING: ReadonlySet<string> = new Set(['lamps', 'switches', 'digits']);
 
-function deviceText({ kind, value, width }: View['devices'][number], radix: number): string {
-  if (kind === 'digits' || radix === 10) return shownDigits(value, width, radix);
+function deviceText({ kind, value, width }: View['devices'][number], numerals: Numerals): string {
+  if (kind === 'digits' || numerals.radix === 10) return shownDigits(value, width, numerals);
   return Array.from({ length: width }, (_, at) => (digitsAt(value, width - 1 - at, 1, 2) ? '●' : '○')).join('');
 }
 

@@ -1,6 +1,7 @@
 /** Machine to drawing: where its registers, ALU and memories stand, from their roles alone. Knows no machine and no page. */
 import type { Machine, Role, Space } from '@zettak/core/machine/model/machine';
 import { itemAt } from '@zettak/core/text/itemAt';
+import { shownLength, type Numerals } from '@zettak/core/text/number';
 
 export interface Box {
   readonly x: number;
@@ -119,15 +120,16 @@ function spaceBoxes(machine: Machine, height: number): SpaceBox[] {
 }
 
 /** Digits that an address of a space takes on screen, its bank included. */
-export const shownPlace = ({ addressWidth, banks }: Space, radix: number): number =>
-  (radix === 10 ? addressWidth : Math.ceil(addressWidth / 4)) + (banks > 1 ? 2 : 0);
+export const shownPlace = ({ addressWidth, banks }: Space, numerals: Numerals): number =>
+  shownLength(addressWidth, numerals) + (banks > 1 ? 2 : 0);
 
 /** How many characters a cell's value takes. */
-export const shownCell = ({ width }: Space, radix: number): number => (radix === 10 ? width : Math.ceil(width / 4));
+export const shownCell = ({ width }: Space, numerals: Numerals): number => shownLength(width, numerals);
 
 /** Room for an address, a value and the beginning of a name. */
-function memoryWidth({ spaces, radix }: Machine): number {
-  const widest = Math.max(...spaces.map((each) => shownPlace(each, radix) + shownCell(each, radix)));
+function memoryWidth(machine: Machine): number {
+  const { spaces } = machine;
+  const widest = Math.max(...spaces.map((each) => shownPlace(each, machine) + shownCell(each, machine)));
   const titled = Math.max(...spaces.map((each) => each.title.length)) * 7.8 + 24;
   return Math.max(Math.min(180, 114 + Math.max(0, widest - 4) * 11), Math.min(180, titled));
 }

@@ -1,9 +1,9 @@
 /** Which way a value travels over the drawing. The same code finds the idle lines and the way of each token. */
 import type { PlaceRef, ReadValue, TickReport, Transfer } from '@zettak/core/engine/meaning/report';
-import { withRole, type Machine } from '@zettak/core/machine/model/machine';
+import { registersIn, withRole, type Machine } from '@zettak/core/machine/model/machine';
 import { operationOf } from '@zettak/core/notation/check';
 import { rolesOf } from '@zettak/core/engine/meaning/tickRecorder';
-import { flatActions, flatTargets, type ElementPlace, type Expr, type Target } from '@zettak/core/notation/tree';
+import { flatActions, possibleTargets, type ElementPlace, type Expr, type Target } from '@zettak/core/notation/tree';
 import { shownDigits } from '@zettak/core/text/number';
 import { boxOf, type Drawing } from './layout';
 import { itemAt } from '@zettak/core/text/itemAt';
@@ -133,10 +133,10 @@ export function journeysOf(machine: Machine, drawing: Drawing, report: TickRepor
   const journeys = report.transfers.flatMap((each) => transferJourneys(ground, each));
   if (report.compared) journeys.push(...operandJourneys(ground, report.compared.sources));
   const { service } = report;
-  if (service?.kind?.startsWith('write') && service.register !== undefined && service.value !== undefined) {
-    const from: Where = { kind: 'register', register: service.register };
-    const text = shownDigits(service.value, itemAt(machine.registers, service.register).width, machine.radix);
-    journeys.push({ points: way(ground, from, { kind: 'outside' }, 'data'), path: 'data', text, stage: 0 });
+  if (service?.kind?.startsWith('write') && service.place && service.value !== undefined) {
+    const text = shownDigits(service.value, service.place.width, machine);
+    for (const register of service.place.registers)
+      journeys.push({ points: way(ground, { kind: 'register', register }, { kind: 'outside' }, 'data'), path: 'data', text, stage: 0 });
   }
   return journeys;
 }
@@ -144,7 +144,7 @@ export function journeysOf(machine: Machine, drawing: Drawing, report: TickRepor
 function transferJourneys(ground: Ground, transfer: Transfer): Journey[] {
   const to = whereOf(transfer.target);
   if (!to) return [];
-  const text = shownDigits(transfer.value, transfer.width, ground.machine.radix);
+  const text = shownDigits(transfer.value, transfer.width, ground.machine);
   const { path } = transfer;
   const addressed = addressJourneys(ground, transfer, to);
   switch (transfer.route) {
@@ -178,7 +178,7 @@ function addressJourneys(ground: Ground, { addressed, sources, target }: Transfe
     {
       points: way(ground, from, cell, 'address'),
       path: 'address',
-      text: shownDigits(reading.value, reading.width, ground.machine.radix),
+      text: shownDigits(reading.value, reading.width, ground.machine),
       stage: 0,
     },
   ];
@@ -192,7 +192,7 @@ function operandJourneys(ground: Ground, sources: readonly ReadValue[]): Journey
       {
         points: intoAlu(ground, from, at === 0 ? 'a' : 'b'),
         path: 'data',
-        text: shownDigits(each.value, each.width, ground.machine.radix),
+        text: shownDigits(each.value, each.width, ground.machine),
         stage: 0,
       },
     ];
@@ -213,13 +213,14 @@ export function wiresOf(machine: Machine, drawing: Drawing): Wire[] {
   };
   for (const { tick } of [...machine.opening, ...machine.forms.flatMap((each) => each.schedule), ...machine.entry]) {
     for (const action of flatActions(tick.actions)) {
-      if (action.kind === 'transfer') for (const target of flatTargets(action.target)) wireTransfer(ground, target, action.value, add);
+      if (action.kind === 'transfer') for (const target of possibleTargets(action.target)) wireTransfer(ground, target, action.value, add);
       if (action.kind === 'compare') wireOperands(ground, action.flagged.operation, add);
     }
   }
   for (const { argument, result } of machine.traps) {
-    const register = argument ?? result;
-    if (register !== undefined) add(way(ground, { kind: 'register', register }, { kind: 'outside' }, 'data'), 'data');
+    const place = argument ?? result;
+    for (const register of place ? registersIn(place) : [])
+      add(way(ground, { kind: 'register', register }, { kind: 'outside' }, 'data'), 'data');
   }
   return [...wires.values()];
 }
@@ -241,6 +242,7 @@ function goalsOf(target: Target): Where[] {
       return [{ kind: 'outside' }];
     case 'flag':
     case 'nowhere':
+    case 'choose':
     case 'joined':
       return [];
     default:
@@ -302,6 +304,9 @@ function sourcesOf(ground: Ground, expr: Expr): Where[] {
       return sourcesOf(ground, expr.operand);
     case 'join':
       return expr.parts.flatMap((each) => sourcesOf(ground, each));
+    case 'choose':
+      return expr.options.flatMap((each) => (each ? sourcesOf(ground, each) : []));
+    case 'holds':
     case 'literal':
     case 'flag':
     case 'bound':

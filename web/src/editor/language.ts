@@ -56,22 +56,25 @@ function completions(knowledge: Knowledge): (context: CompletionContext) => Comp
     const before = line.text.slice(0, context.pos - line.from);
     // Nothing is offered in remarks and texts.
     if (/;/.test(before.replace(/"(?:\\.|[^"\\])*"|'(?:\\.|[^'\\])'/g, '')) || (before.match(/"/g) ?? []).length % 2 === 1) return null;
-    const word = context.matchBefore(/[.\w]+$/);
+    const word = context.matchBefore(/[.\p{L}\p{M}\p{Nd}_]+$/u);
     if (!word && !context.explicit) return null;
     const from = word?.from ?? context.pos;
     const head = line.text.slice(0, from - line.from);
-    const options = /^\s*(?:[A-Za-z_]\w*\s*:?\s+)?$/.test(head) && !isOperand(head, knowledge) ? operations(knowledge) : names(knowledge);
+    const options =
+      /^\s*(?:[\p{L}_][\p{L}\p{M}\p{Nd}_]*\s*:?\s+)?$/u.test(head) && !isOperand(head, knowledge)
+        ? operations(knowledge)
+        : names(knowledge);
     // What is complete as it stands needs no offer.
     const typed = word?.text.toUpperCase() ?? '';
     const near = options.filter((each) => each.label.toUpperCase().startsWith(typed));
     if (!context.explicit && near.length === 1 && itemAt(near, 0).label.toUpperCase() === typed) return null;
-    return { from, options, validFor: /^[.\w]*$/ };
+    return { from, options, validFor: /^[.\p{L}\p{M}\p{Nd}_]*$/u };
   };
 }
 
 /** The first word of the line is an operation already. */
 const isOperand = (head: string, knowledge: Knowledge): boolean => {
-  const first = /^\s*([.\w]+)/.exec(head)?.[1]?.toUpperCase();
+  const first = /^\s*([.\p{L}\p{M}\p{Nd}_]+)/u.exec(head)?.[1]?.toUpperCase();
   return first !== undefined && knowledge.help().offers.some((each) => each.mnemonic.toUpperCase() === first);
 };
 
@@ -114,7 +117,9 @@ const hover = (knowledge: Knowledge): Extension =>
   hoverTooltip((view, pos) => {
     const line = view.state.doc.lineAt(pos);
     const at = pos - line.from;
-    const word = [...line.text.matchAll(/\.?[A-Za-z_][\w.]*/g)].find((each) => each.index <= at && at <= each.index + each[0].length);
+    const word = [...line.text.matchAll(/\.?[\p{L}_][\p{L}\p{M}\p{Nd}_.]*/gu)].find(
+      (each) => each.index <= at && at <= each.index + each[0].length,
+    );
     if (!word) return null;
     const text = explain(word[0], knowledge);
     if (text.length === 0) return null;
@@ -221,7 +226,7 @@ function routineLines({ state: { doc }, visibleRanges }: EditorView): Decoration
     for (let number = Math.max(1, top - FAR_UP); number <= doc.lines; number++) {
       const line = doc.line(number);
       if (line.from > to) break;
-      const directive = /^[^;"]*?(?<![\w.])\.(routine|end)\b/i.exec(line.text)?.[1]?.toLowerCase();
+      const directive = /^[^;"]*?(?<![\p{L}\p{M}\p{Nd}_.])\.(routine|end)\b/iu.exec(line.text)?.[1]?.toLowerCase();
       const mark =
         directive === 'routine' ? borders.first : directive === 'end' && inside ? borders.last : inside ? borders.inside : undefined;
       inside = directive === 'routine' || (inside && directive !== 'end');

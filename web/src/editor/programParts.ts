@@ -229,7 +229,7 @@ export function assemblyLanguage(mnemonics: ReadonlySet<string>): Extension {
       if (stream.match(/^"(?:\\.|[^"\\])*"?/) || stream.match(/^'(?:\\.|[^'\\])'/)) return 'string';
       if (stream.match(/^\.\w+/)) return 'meta';
       if (stream.match(/^[0-9]\w*/)) return 'number';
-      const word = stream.match(/^[A-Za-z_]\w*/) as RegExpMatchArray | null;
+      const word = stream.match(/^[\p{L}_][\p{L}\p{M}\p{Nd}_]*(?:\.[\p{L}_][\p{L}\p{M}\p{Nd}_]*)?/u) as RegExpMatchArray | null;
       if (word) return mnemonics.has(word[0].toUpperCase()) ? 'keyword' : 'variableName';
       stream.next();
       return null;

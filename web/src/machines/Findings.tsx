@@ -8,6 +8,7 @@ import { ProblemList } from '../editor/ProblemList';
 import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { OpcodeMap } from './OpcodeMap';
 import { itemAt } from '@zettak/core/text/itemAt';
+import { plainWritten, spelledAs } from '@zettak/core/machine/model/spellings';
 
 /** `errors`: how many of the problems are errors. */
 export function Findings({ check, errors, editor }: { check: MachineCheck | undefined; errors: number; editor: EditorHandle }) {
@@ -64,6 +65,22 @@ const Short = chakra('div', {
   },
 });
 
+/** The operations that one row stands for, where names are part of it. */
+function Spelled({ form, machine }: { form: Form; machine: Machine }) {
+  const spelled = spelledAs(form, machine);
+  if (spelled.length === 0) return null;
+  return (
+    <Hint as="span" display="block" whiteSpace="normal">
+      {spelled.map(({ operation, means }, at) => (
+        <span key={operation} title={means}>
+          {at > 0 && ' '}
+          {operation}
+        </span>
+      ))}
+    </Hint>
+  );
+}
+
 /** The machine in short: what it is made of, and every instruction with its first cell and tick count. */
 function Summary({ machine }: { machine: Machine }) {
   const { cells } = itemAt(machine.spaces, machine.programSpace);
@@ -84,7 +101,10 @@ function Summary({ machine }: { machine: Machine }) {
               .filter((each) => each.family === family)
               .map((form) => (
                 <Table.Row key={form.index} title={form.title}>
-                  <Table.Cell>{form.written.replace(/[{}]/g, '')}</Table.Cell>
+                  <Table.Cell>
+                    {plainWritten(form)}
+                    <Spelled form={form} machine={machine} />
+                  </Table.Cell>
                   <Table.Cell color="data">{patternText(machine, form)}</Table.Cell>
                   <Table.Cell color="ink3">{form.schedule.length} ticks</Table.Cell>
                 </Table.Row>

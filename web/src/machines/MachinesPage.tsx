@@ -1,6 +1,6 @@
 /** The machines of the course, one of them open as its document. */
 import { Box, Flex } from '@chakra-ui/react';
-import { useEffect, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { DocumentDetail, DocumentSummary } from '@zettak/api/documents';
 import { starter } from '@zettak/core/machine/document/starter';
@@ -11,6 +11,7 @@ import { Choice } from '../ui/Choice';
 import { Empty } from '../ui/Empty';
 import { Notice } from '../ui/Panel';
 import { Workshop } from './Workshop';
+import { documentName, freeName, withDocumentName } from '@zettak/core/machine/document/name';
 
 export function MachinesPage() {
   const { machine: wanted } = useParams();
@@ -20,18 +21,24 @@ export function MachinesPage() {
   const navigate = useNavigate();
   const id = wanted ?? machines?.[0]?.id;
 
-  useEffect(() => {
+  const list = useCallback((): void => {
     client.list('machine').then(setMachines, (error: Error) => setFailure(error.message));
-  }, [wanted]);
+  }, []);
+  useEffect(list, [list, wanted]);
   useEffect(() => {
     setDocument(undefined);
     setFailure(undefined);
     if (id) client.get('machine', id).then(setDocument, (error: Error) => setFailure(error.message));
   }, [id]);
 
-  const create = async (name: string, text: string): Promise<void> => {
+  /** Lists call a machine as its document does, so a name that is taken gets a number in the document too. */
+  const create = async (text: string): Promise<void> => {
     try {
-      const created = await client.create('machine', { name, text });
+      const name = freeName(
+        documentName(text) ?? 'New-machine',
+        (machines ?? []).map((each) => each.name),
+      );
+      const created = await client.create('machine', { name, text: withDocumentName(text, name) });
       await navigate(`/machines/${created.id}`);
     } catch (error) {
       setFailure((error as Error).message);
@@ -51,7 +58,7 @@ export function MachinesPage() {
             choose={(chosen) => void navigate(`/machines/${chosen}`)}
             options={(machines ?? []).map((each) => ({ value: each.id, says: each.name }))}
           />
-          <Button look="barLine" ms="auto" data-testid="new-machine" onClick={() => void create('New machine', starter)}>
+          <Button look="barLine" ms="auto" data-testid="new-machine" onClick={() => void create(starter)}>
             New machine
           </Button>
         </Flex>
@@ -62,7 +69,7 @@ export function MachinesPage() {
           {failure}
         </Notice>
       )}
-      {document && <Workshop key={document.id} document={document} duplicate={(text, name) => create(`${name} copy`, text)} />}
+      {document && <Workshop key={document.id} document={document} duplicate={create} saved={list} />}
       {machines?.length === 0 && (
         <Box p="20px">
           <Empty title="There is no machine yet.">

@@ -2,10 +2,11 @@
 import { chakra } from '@chakra-ui/react';
 import { Fragment, useMemo } from 'react';
 import { formOf } from '@zettak/core/machine/model/encode';
-import { opcodeMap } from '@zettak/core/machine/model/opcodeMap';
+import { mapColumns, opcodeMap } from '@zettak/core/machine/model/opcodeMap';
 import type { Form, Machine } from '@zettak/core/machine/model/machine';
 import { shownDigits, shownNumber } from '@zettak/core/text/number';
 import { Hint } from '../ui/Panel';
+import { spelledBy } from '@zettak/core/machine/model/encode';
 
 const tone = (ground: string, edge: string) => ({ bg: ground, borderColor: edge });
 
@@ -44,8 +45,7 @@ const SIGNS = ['▸', '+', '◆', '#', '↺', '!', '~', '○'];
 export function OpcodeMap({ machine, goTo }: { machine: Machine; goTo: (form: Form) => void }) {
   const { width, size, used, free } = useMemo(() => opcodeMap(machine), [machine]);
   const families = [...new Set(machine.forms.map((each) => each.family))];
-  const { radix } = machine;
-  const columns = Math.min(radix === 10 ? 10 : 16, size);
+  const columns = mapColumns(machine, size);
   return (
     <Map data-testid="opcode-map">
       <h3>
@@ -59,9 +59,9 @@ export function OpcodeMap({ machine, goTo }: { machine: Machine; goTo: (form: Fo
               {column.toString(16).toUpperCase()}
             </span>
           ))}
-          {Array.from({ length: size / columns }, (_, row) => (
+          {Array.from({ length: Math.ceil(size / columns) }, (_, row) => (
             <Fragment key={row}>
-              <span className="head">{shownDigits(row * columns, width, radix)}</span>
+              <span className="head">{shownDigits(row * columns, width, machine)}</span>
               {Array.from({ length: columns }, (_each, column) => (
                 <Cell key={column} {...{ machine, families, goTo, width }} cell={row * columns + column} />
               ))}
@@ -92,7 +92,7 @@ function Cell({ machine, families, cell, width, goTo }: CellParts) {
   const form = formOf(machine, cell);
   if (!form) return <span className="free" />;
   const family = families.indexOf(form.family);
-  const words = `${shownNumber(cell, width, machine.radix)}: ${form.written.replace(/[{}]/g, '')}, ${form.title}`;
+  const words = `${shownNumber(cell, width, machine)}: ${spelledBy(machine, form, cell)}, ${form.title}`;
   return (
     <chakra.button type="button" className={`family${family % 4}`} title={words} aria-label={words} onClick={() => goTo(form)}>
       {SIGNS[family % SIGNS.length]}

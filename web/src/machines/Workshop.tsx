@@ -17,9 +17,17 @@ import { Button } from '../ui/Button';
 import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { DocumentEditor } from './DocumentEditor';
 import { Findings } from './Findings';
+import { documentName } from '@zettak/core/machine/document/name';
 
 /** `duplicate` makes another machine of the text, and goes there. */
-export function Workshop({ document, duplicate }: { document: DocumentDetail; duplicate: (text: string, name: string) => Promise<void> }) {
+interface WorkshopProps {
+  readonly document: DocumentDetail;
+  readonly duplicate: (text: string) => Promise<void>;
+  /** A version was kept: lists call the machine as its document does now. */
+  readonly saved: () => void;
+}
+
+export function Workshop({ document, duplicate, saved }: WorkshopProps) {
   const navigate = useNavigate();
   const [editor] = useState(() => new EditorHandle());
   const [saveState, setSaveState] = useState<SaveState>({ kind: 'saved' });
@@ -71,10 +79,11 @@ export function Workshop({ document, duplicate }: { document: DocumentDetail; du
       const kept = await client.keepVersion('machine', draft.id, draft.revision);
       setSaid(kept.number === version ? `Nothing has changed since version ${version}.` : `Saved as version ${kept.number}.`);
       setVersion(kept.number);
+      saved();
     } catch (error) {
       setSaid(`No version was made. ${(error as Error).message}`);
     }
-  }, [draft, version]);
+  }, [draft, version, saved]);
 
   /** To a program of this machine: the one opened last, the first, or a new one. */
   const openBench = async (): Promise<void> => {
@@ -102,13 +111,13 @@ export function Workshop({ document, duplicate }: { document: DocumentDetail; du
     <Grid templateColumns="1fr minmax(320px, 30vw)" height="100%">
       <Panel label="Machine document" className="document" borderRight="1px solid" borderColor="line">
         <PanelHead minHeight="40px">
-          <PanelTitle>{document.name}</PanelTitle>
+          <PanelTitle>{documentName(text) ?? document.name}</PanelTitle>
           <Hint data-testid="version">{version > 0 ? `version ${version}` : 'no version yet'}</Hint>
           <SaveMark state={saveState} />
           <Box as="span" ms="auto" fontWeight="600" fontSize="13px" role="status" data-testid="said">
             {said}
           </Box>
-          <Button onClick={() => void duplicate(text, document.name)}>Duplicate</Button>
+          <Button onClick={() => void duplicate(text)}>Duplicate</Button>
           <Button
             look="strong"
             onClick={() => void save()}

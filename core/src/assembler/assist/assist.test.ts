@@ -7,6 +7,7 @@ import { inColumns } from './columns';
 import { helpOf } from './help';
 import { occurrencesAt, renameAt, explainRename } from './occurrences';
 import { cleanListing } from './paste';
+import { spellingsOf } from '../../machine/model/spellings';
 
 const programs = demoMachines.flatMap(({ text, programs: list }) => list.map((each) => [each.name, text, each.text] as const));
 const cellsOf = (machine: typeof curlew, text: string) =>
@@ -90,9 +91,10 @@ test('help has every form with its sentence, and the machine’s own names', () 
   for (const { text } of demoMachines) {
     const machine = machineFrom(text);
     const { offers } = helpOf(machine);
-    expect(offers.filter((each) => each.encoding !== '')).toHaveLength(machine.forms.length);
+    expect(offers.filter((each) => each.encoding !== '')).toHaveLength(machine.forms.flatMap(spellingsOf).length);
     offers.forEach((each) => expect(each.sentence).toMatch(/\.$/));
   }
+  expect(helpOf(curlew).offers.find((each) => each.written === 'JUMPNE {address}')?.title).toMatch(/\(not zero: Z = 0\)$/);
   expect(helpOf(machineNamed('Gannet')).names.map((each) => each.name)).toEqual(expect.arrayContaining(['lamps.horn', 'sayText', 'R7']));
 });
 

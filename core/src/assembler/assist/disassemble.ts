@@ -1,6 +1,6 @@
 /** Cells back to a text that assembles to the same cells, with names made up for what is jumped to, called or looked into. */
 import { programSpaceOf, type Field, type Machine } from '../../machine/model/machine';
-import { decode, written, type Decoded } from '../../machine/model/encode';
+import { decode, nameIn, written, type Decoded } from '../../machine/model/encode';
 import { effectsOf } from '../../machine/model/effects';
 import { shownDigits, shownNumber, characterOf } from '../../text/number';
 import { assemble } from '../assemble';
@@ -67,7 +67,7 @@ function followed(machine: Machine, memory: ReadonlyMap<number, number>, roots: 
     const words = own.map((each) => memory.get(each)!);
     found.set(from, { at: from, decoded, cells: words });
     const node = new Node(machine, { form: decoded.form, at: from, size, cells: words });
-    if (!node.ends && (node.effects.falls || node.effects.calls)) open.push(node.next);
+    if (!node.ends && (node.falls || node.effects.calls)) open.push(node.next);
     open.push(...node.targets.toReversed());
   }
   return [...found.values()].sort((a, b) => a.at - b.at);
@@ -136,7 +136,7 @@ class Writer {
     const { addressWidth } = programSpaceOf(machine);
     const { registers, mnemonics } = templatesOf(machine);
     for (const [address, kind] of kinds) {
-      const name = `${address === work.start ? 'start' : kind}_${shownDigits(address, addressWidth, machine.radix)}`;
+      const name = `${address === work.start ? 'start' : kind}_${shownDigits(address, addressWidth, machine)}`;
       if (!registers.has(name.toUpperCase()) && !mnemonics.has(name.toUpperCase())) this.names.set(address, name);
     }
   }
@@ -156,7 +156,8 @@ class Writer {
   }
 
   private number(value: number): string {
-    return value < 10 || this.machine.radix === 10 ? String(value) : `0x${value.toString(16).toUpperCase()}`;
+    const { radix, base } = this.machine;
+    return value < Math.min(base, 10) || radix === 10 ? String(value) : shownNumber(value, 1, this.machine);
   }
 
   private line(address: number, operation: string, rest: string): void {
@@ -171,7 +172,7 @@ class Writer {
     let next = this.naturalStart();
     for (let index = 0; index < addresses.length;) {
       const address = itemAt(addresses, index);
-      if (address !== next) this.lines.push(`        .origin ${shownNumber(address, programSpaceOf(machine).addressWidth, machine.radix)}`);
+      if (address !== next) this.lines.push(`        .origin ${shownNumber(address, programSpaceOf(machine).addressWidth, machine)}`);
       const found = this.byStart.get(address);
       if (found) {
         const [mnemonic, ...operands] = this.text(found).split(' ');
@@ -205,7 +206,7 @@ class Writer {
 
   private dataLine(address: number | undefined, values: readonly number[], width: number): void {
     const { radix } = this.machine;
-    const shown = values.map((each) => (radix === 10 ? String(each) : shownNumber(each, width, radix))).join(', ');
+    const shown = values.map((each) => (radix === 10 ? String(each) : shownNumber(each, width, this.machine))).join(', ');
     const letters = values.map((each) => characterOf(each));
     const remark = values.length > 1 && letters.every((each) => each !== undefined) ? `  ; ${letters.join('')}` : '';
     if (address === undefined) this.lines.push(`        .cells  ${shown}${remark}`);
@@ -224,7 +225,7 @@ class Writer {
         next = bank * size;
         this.lines.push(`        .space  ${name}${banks > 1 ? `, ${bank}` : ''}`);
       }
-      if (address !== next) this.lines.push(`        .origin ${shownNumber(address % size, addressWidth, this.machine.radix)}`);
+      if (address !== next) this.lines.push(`        .origin ${shownNumber(address % size, addressWidth, this.machine)}`);
       const values = [itemAt(own, index).value];
       while (
         values.length < PER_LINE &&
@@ -244,7 +245,8 @@ class Writer {
     const { traps, routines } = this.machine;
     const show = (field: Field): string => {
       const value = operands.find((each) => each.field === field)!.value;
-      if (field.array) return `${field.array}${value}`;
+      const name = nameIn(field, value);
+      if (name !== undefined) return name;
       const requested = requestFields.has(field.name) && [...traps, ...routines].find((each) => each.number === value)?.name;
       if (requested) return requested;
       const named = addressFields.has(field.name) || targetFields.has(field.name) || field.relative;

@@ -3,6 +3,7 @@ import { cardOf } from '../../machine/model/card';
 import type { Machine } from '../../machine/model/machine';
 import { DIRECTIVES } from '../read/directives';
 import { itemAt } from '../../text/itemAt';
+import { meaningOf, spellingsOf } from '../../machine/model/spellings';
 
 /** One written form, as a palette shows it. */
 export interface Offer {
@@ -38,9 +39,16 @@ export function helpOf(machine: Machine): LanguageHelp {
 
 function offersOf(machine: Machine): Offer[] {
   const card = cardOf(machine);
-  const forms = machine.forms.map((form, at): Offer => {
+  const forms = machine.forms.flatMap((form, at): Offer[] => {
     const { cells, flags, sentence, title, family } = itemAt(card, at);
-    return { written: form.written, mnemonic: form.mnemonic, title, family, encoding: cells.join(', '), flags, sentence };
+    const shared = { family, encoding: cells.join(', '), flags };
+    return spellingsOf(form).map(({ operation, settles, rest }) => {
+      const behind = rest.map((each) => ('text' in each ? each.text : `{${each.field}}`)).join('');
+      const means = settles.map(({ field, value }) => meaningOf(field, value, machine.conditions)).filter((each) => each !== '');
+      const said = means.length > 0 ? `${title} (${means.join(', ')})` : title;
+      const own = settles.length > 0 ? `${operation}${behind.replace(/[{}]/g, '')}: ${said}. ${sentence}` : sentence;
+      return { ...shared, written: operation + behind, mnemonic: operation, title: said, sentence: own };
+    });
   });
   const shorts = machine.shortForms.map((form): Offer => ({
     written: form.written,
@@ -64,9 +72,19 @@ function offersOf(machine: Machine): Offer[] {
 }
 
 function namesOf(machine: Machine): NamedValue[] {
-  const registers = machine.arrays.flatMap(({ name, count }) =>
-    Array.from({ length: count }, (_, at) => ({ name: `${name}${at}`, says: 'register' })),
+  const registers = machine.arrays.flatMap(({ names }) => names.flatMap((each) => each.map((name) => ({ name, says: 'register' }))));
+  const views = machine.views.flatMap(({ name: view, options }) =>
+    options.flatMap((each) => (each ? each.names.map((name) => ({ name, says: `one of ${view}` })) : [])),
   );
+  const values = machine.formats
+    .flatMap((each) => each.fields)
+    .filter((each) => each.names && each.array === undefined)
+    .flatMap((field) =>
+      [...(field.names ?? [])].flatMap(([value, names]) =>
+        names.map((name) => ({ name, says: meaningOf(field, value, machine.conditions) || `${field.name} ${value}` })),
+      ),
+    );
+  const named = new Map([...registers, ...views, ...values].filter(({ name }) => name !== '').map((each) => [each.name, each]));
   return [
     ...machine.traps.map(({ name, number, service }) => ({ name, says: `service ${number}: ${service}` })),
     ...machine.routines.map(({ name, number }) => ({ name, says: `trap ${number}` })),
@@ -76,6 +94,6 @@ function namesOf(machine: Machine): NamedValue[] {
       ...(status ? [{ name: `${name}.status`, says: `${title}, is it ready?` }] : []),
       ...[...lines.keys()].map((line) => ({ name: `${name}.${line}`, says: `line of ${title}` })),
     ]),
-    ...registers,
+    ...named.values(),
   ];
 }

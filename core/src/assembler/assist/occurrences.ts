@@ -28,7 +28,7 @@ export interface Occurrences {
 function spotsOf(machine: Machine, text: string): Spot[] {
   const units = readUnits({
     source: makeSource('program', text),
-    rules: { base: 10, suffixes: machine.assembly.suffixes },
+    machine,
     templates: templatesOf(machine),
   });
   const keyOf = (name: string): string => (units.exact ? name : name.toUpperCase());
@@ -108,7 +108,7 @@ export function renameAt(
   const spots = spotsOf(machine, text);
   const here = spots.find(({ span }) => span.start <= offset && offset <= span.end);
   if (!here) return { refused: { code: 'no-name-here' } };
-  if (!/^[A-Za-z_]\w*$/.test(name)) return { refused: { code: 'no-name', name } };
+  if (!/^[\p{L}_][\p{L}\p{M}\p{Nd}_]*$/u.test(name)) return { refused: { code: 'no-name', name } };
   const { mnemonics, registers } = templatesOf(machine);
   const capitals = name.toUpperCase();
   if (mnemonics.has(capitals)) return { refused: { code: 'name-taken', name, by: 'operation' } };

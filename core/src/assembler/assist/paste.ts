@@ -22,8 +22,8 @@ export function cleanListing(machine: Machine, text: string): Cleaned | undefine
   const { mnemonics } = templatesOf(machine);
   const { width, addressWidth } = programSpaceOf(machine);
   const lengths = new Set([
-    shownDigits(0, width, machine.radix).length,
-    shownDigits(0, addressWidth, machine.radix).length,
+    shownDigits(0, width, machine).length,
+    shownDigits(0, addressWidth, machine).length,
     String(power(machine.radix, width) - 1).length,
   ]);
   const spaces = new Set(machine.spaces.length > 1 ? machine.spaces.map((each) => each.name) : []);

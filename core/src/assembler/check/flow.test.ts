@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import { Runner } from '../../engine/control/runner';
 import { decode } from '../../machine/model/encode';
-import { effectsOf, registerFor, valueFor } from '../../machine/model/effects';
+import { effectsOf, fallsFor, registerFor, valueFor } from '../../machine/model/effects';
 import type { Form, Machine } from '../../machine/model/machine';
 import { curlew, demoMachines, machineFrom, machineNamed, programFrom } from '../../testing/demo';
 import { assemble } from '../assemble';
@@ -23,7 +23,7 @@ function told(machine: Machine, line: string): Record<string, unknown> {
   const effects = effectsOf(machine, decoded.form);
   const name = (register: number | undefined): string => (register === undefined ? '?' : machine.registers[register]!.name);
   return {
-    falls: effects.falls,
+    falls: fallsFor(machine, own, effects),
     goes: effects.jumps.map((each) => valueFor(machine, own, each) ?? '?'),
     reads: [...new Set(effects.reads.map((each) => name(registerFor(machine, own, each))))],
     writes: [...new Set(effects.writes.map((each) => name(registerFor(machine, own, each))))],
@@ -60,7 +60,7 @@ test('fields are known as addresses, targets and numbers of services by what the
   expect(fields(curlew, 'TRAP number')).toEqual([[], [], ['number']]);
   expect(fields(gannet, 'TRAP number')).toEqual([[], [], ['number']]);
   expect(fields(gannet, 'LOAD d, place')).toEqual([['place'], [], []]);
-  expect(fields(gannet, 'JUMPZ target')).toEqual([[], ['target'], []]);
+  expect(fields(gannet, 'JUMPc target')).toEqual([[], ['target'], []]);
 });
 
 test('a trap whose routine never comes back ends a program, one that does goes on', () => {

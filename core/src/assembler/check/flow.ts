@@ -1,11 +1,12 @@
 /** The flow of a program as a graph: which instruction may follow which, read off what the machine's ticks do. */
 import type { Program } from '../../image/program';
 import { decode } from '../../machine/model/encode';
-import { effectsOf, registerFor, valueFor, type Effects, type Instance, type RegisterUse } from '../../machine/model/effects';
+import { effectsOf, registerFor, registersFor, valueFor, type Effects, type Instance, fallsFor } from '../../machine/model/effects';
 import type { Form, Machine, Trap } from '../../machine/model/machine';
 import { programSpaceOf } from '../../machine/model/machine';
 import type { Expr } from '../../notation/tree';
 import { itemAt } from '../../text/itemAt';
+import { registersIn } from '../../machine/model/machine';
 
 export interface Piece extends Instance {
   readonly form: Form;
@@ -25,6 +26,8 @@ export class Node implements Instance {
   readonly targets: readonly number[];
   /** It jumps where a register or a cell says. */
   readonly computed: boolean;
+  /** The instruction behind it may be next. */
+  readonly falls: boolean;
   /** It ends the program, or enters a trap that never comes back. */
   ends: boolean;
   /** It ends the program by itself. */
@@ -57,7 +60,8 @@ export class Node implements Instance {
     }
     this.targets = targets;
     this.computed = computed;
-    this.ends = effects.halts && !effects.falls && targets.length === 0;
+    this.falls = fallsFor(machine, this, effects);
+    this.ends = effects.halts && !this.falls && targets.length === 0;
     this.halts = effects.halts;
     if (effects.services.length > 0 || effects.enters.length > 0) this.noteRequests(machine, effects);
   }
@@ -70,16 +74,17 @@ export class Node implements Instance {
   /** Registers whose value from before it uses. */
   get reads(): readonly number[] {
     if (!this.read) {
-      this.read = registersFor(this.machine, this, this.effects.reads);
-      for (const { argument, length } of this.services) for (const each of [argument, length]) if (each !== undefined) this.read.push(each);
+      this.read = this.effects.reads.flatMap((each) => registersFor(this.machine, this, each));
+      for (const { argument, length } of this.services)
+        for (const each of [argument, length]) if (each) this.read.push(...registersIn(each));
     }
     return this.read;
   }
 
   get writes(): readonly number[] {
     if (!this.written) {
-      this.written = registersFor(this.machine, this, this.effects.writes);
-      for (const { result } of this.services) if (result !== undefined) this.written.push(result);
+      this.written = this.effects.writes.flatMap((each) => registersFor(this.machine, this, each));
+      for (const { result } of this.services) if (result) this.written.push(...registersIn(result));
     }
     return this.written;
   }
@@ -91,20 +96,11 @@ export class Node implements Instance {
     const routines = entered.numbers.flatMap((number) => machine.routines.find((each) => each.number === number) ?? []);
     const over = this.services.some((each) => each.service === 'end');
     const away = routines.length > 0 && routines.every((each) => neverReturns(machine, each.number));
-    this.ends = (effects.halts && !effects.falls) || over || away;
+    this.ends = (effects.halts && !this.falls) || over || away;
     this.halts = effects.halts || over || away;
     this.asks = asked.register ?? entered.register;
     this.named = [...this.services, ...routines].map((each) => each.name);
   }
-}
-
-function registersFor(machine: Machine, own: Instance, uses: readonly RegisterUse[]): number[] {
-  const registers: number[] = [];
-  for (const each of uses) {
-    const register = 'register' in each ? each.register : registerFor(machine, own, each);
-    if (register !== undefined) registers.push(register);
-  }
-  return registers;
 }
 
 function requests(machine: Machine, own: Instance, exprs: readonly Expr[]): { numbers: number[]; register?: number } {
@@ -163,13 +159,13 @@ export class Flow {
   within(node: Node): readonly number[] {
     if (node.ends) return NONE;
     if (node.effects.calls) return this.mayComeBack(node) ? [node.next] : NONE;
-    return node.effects.falls ? [...node.targets, node.next] : node.targets;
+    return node.falls ? [...node.targets, node.next] : node.targets;
   }
 
   /** What may follow, calls followed. */
   after(node: Node): readonly number[] {
     if (node.ends) return NONE;
-    const goesOn = node.effects.calls ? this.mayComeBack(node) : node.effects.falls;
+    const goesOn = node.effects.calls ? this.mayComeBack(node) : node.falls;
     return goesOn ? [...node.targets, node.next] : node.targets;
   }
 

@@ -3,6 +3,7 @@ import { effectsOf, registerFor, valueFor } from '../../machine/model/effects';
 import type { Machine } from '../../machine/model/machine';
 import type { Flow, Node } from './flow';
 import { itemAt } from '../../text/itemAt';
+import { registersIn } from '../../machine/model/machine';
 
 export interface LostLink {
   readonly register: number;
@@ -67,8 +68,9 @@ function only(flow: Flow, node: Node): Node | undefined {
 /** What a service brought is overwritten on a straight way before anything reads it. */
 export function lostResults(flow: Flow): LostResult[] {
   return [...flow.nodes.values()].flatMap((from) =>
-    from.services.flatMap(({ result }): LostResult[] => {
-      if (result === undefined) return [];
+    from.services.flatMap(({ result: place }): LostResult[] => {
+      const [result, more] = place ? registersIn(place) : [];
+      if (result === undefined || more !== undefined) return [];
       let node = only(flow, from);
       for (let step = 0; node && step < FAR; step++) {
         if (node.reads.includes(result) || node.enters || node.effects.calls || node.effects.returns) return [];

@@ -163,7 +163,7 @@ class Reviewer {
   /** What lies behind an instruction that may go on there. */
   private checkFall(node: Node): void {
     const { flow } = this;
-    const falls = !node.ends && (node.effects.calls ? flow.mayComeBack(node) : node.effects.falls);
+    const falls = !node.ends && (node.effects.calls ? flow.mayComeBack(node) : node.falls);
     if (!falls || this.inSystem(node.next)) return;
     const next = flow.nodes.get(node.next);
     const owner = this.ownerOf(node.next);

@@ -7,6 +7,7 @@ import type { AssemblyProblem } from '../problems';
 import type { Statement, Unit, Word } from '../read/syntax';
 import type { Operand, Templates } from './templates';
 import { itemAt } from '../../text/itemAt';
+import { nameKey } from '../read/tokens';
 
 export interface Definition {
   readonly word: Word;
@@ -115,7 +116,7 @@ export interface Placement extends Ground {
 }
 
 /** A name as it is looked up: in capitals, unless the program tells cases apart. */
-export const keyOf = (placement: Pick<Ground, 'exact'>, name: string): string => (placement.exact ? name : name.toUpperCase());
+export const keyOf = (placement: Pick<Ground, 'exact'>, name: string): string => (placement.exact ? name.normalize('NFC') : nameKey(name));
 
 /** A name as seen from a routine: its own first, then the program's. */
 export function find(placement: Placement, name: string, routine: string | undefined): Definition | undefined {

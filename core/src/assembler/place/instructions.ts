@@ -1,4 +1,5 @@
 /** Instructions of the first pass: which form a line is, how long it is, and the lines that a short form stands for. */
+import { nameIn, written } from '../../machine/model/encode';
 import { programSpaceOf, type Form } from '../../machine/model/machine';
 import type { Span } from '../../text/source';
 import { place, restSpan } from './cells';
@@ -49,11 +50,12 @@ function match(placement: Placement, statement: Statement): Known | null {
     const { inline } = template.form;
     const found = matchOperands(placement.templates, rest, template, inline !== undefined);
     if (!found) continue;
-    if (!inline) return { template, operands: found.operands };
+    const operands = [...template.settles, ...found.operands];
+    if (!inline) return { template, operands };
     // A comma may stand between operands and data.
     const from = itemAt(rest, found.at).text === ',' && found.operands.length > 0 ? found.at + 1 : found.at;
     const items = readItems({ tokens: rest, at: from }, null, inline === 'string' ? placement.machine.assembly.strings : undefined);
-    if (items) return { template, operands: found.operands, items };
+    if (items) return { template, operands, items };
   }
   for (const short of placement.templates.shorts.get(operation!.key) ?? []) {
     const found = matchOperands(placement.templates, rest, short);
@@ -153,13 +155,22 @@ function explainMismatch(placement: Placement, statement: Statement, candidates:
     if (bad) return void placement.problems.push(bad);
   }
   const shorts = placement.templates.shorts.get(operation!.key) ?? [];
-  const inOrder = candidates.flatMap((each) => each.ladder).sort((a, b) => a.index - b.index);
-  const forms = [...inOrder, ...shorts.map((each) => each.form)].map((each) => each.written.replace(/[{}]/g, ''));
+  const inOrder = candidates
+    .flatMap((each) => each.ladder.map((form) => ({ form, settles: each.settles })))
+    .sort((a, b) => a.form.index - b.form.index);
+  const forms = [...inOrder.map(writtenWith), ...shorts.map((each) => each.form.written)].map((each) => each.replace(/[{}]/g, ''));
   const span = rest.length > 1 ? restSpan(statement) : operation!.span;
   const mend = missingMark(placement, statement, candidates);
   const shared = { code: 'operands-do-not-fit', grade: 'error', span, mnemonic: operation!.text } as const;
   placement.problems.push({ ...shared, forms: [...new Set(forms)], ...(mend && { mend }) });
 }
+
+/** A form as it is written with the names that the operation has settled. */
+const writtenWith = ({ form, settles }: { readonly form: Form; readonly settles: Template['settles'] }): string =>
+  written(form, (field) => {
+    const settled = settles.find((each) => each.field === field);
+    return settled ? (nameIn(field, settled.named) ?? '') : `{${field.name}}`;
+  });
 
 /** One form asks for a mark that is missing in front of the operand: LOAD 5 where only LOAD #5 exists. */
 function missingMark(placement: Placement, { rest }: Statement, candidates: readonly Template[]) {

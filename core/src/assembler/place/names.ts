@@ -5,6 +5,7 @@ import { power } from '../../text/number';
 import type { Statement, Word } from '../read/syntax';
 import { addressNow, keyOf, spaceOf, type Definition, type Ground, type Placement } from './assembly';
 import { itemAt } from '../../text/itemAt';
+import { nameKey } from '../read/tokens';
 
 const NOWHERE = { start: 0, end: 0 };
 
@@ -12,7 +13,7 @@ const NOWHERE = { start: 0, end: 0 };
 export function machineNames({ machine, system, isSystem }: Ground, exact: boolean): Map<string, Definition> {
   const names = new Map<string, Definition>();
   const give = (text: string, value: number): void => {
-    const word = { text, key: text.toUpperCase(), span: NOWHERE };
+    const word = { text, key: nameKey(text), span: NOWHERE };
     names.set(exact ? text : word.key, { word, line: 0, kind: 'machine', value, here: 0, busy: false, uses: [], used: true });
   };
   // The system program has labels of these names.
@@ -54,7 +55,7 @@ export function define(placement: Placement, { line, unit }: Statement, name: Wo
     const part = earlier.unit?.part;
     return void placement.problems.push({ ...problem, code: 'name-twice', line: earlier.line, ...(part !== undefined && { part }) });
   }
-  const word = text === name.text ? name : { text, key: text.toUpperCase(), span };
+  const word = text === name.text ? name : { text, key: nameKey(text), span };
   const here = addressNow(placement);
   const { kind, value, expression, space, at } = meaning;
   const uses: number[] = [];

@@ -5,11 +5,12 @@ import type { AssemblyProblem } from '../problems';
 import { DECIMAL } from '../../text/number';
 import { readExpression, type Expression, type Reader } from '../read/expressions';
 import { tokenizeLine, type Token } from '../read/tokens';
+import { spellingsOf } from '../../machine/model/spellings';
 import { evaluate } from './values';
 import type { Placement } from './assembly';
 import { itemAt } from '../../text/itemAt';
 
-/** A hole for a value, for the number of a register, or (in short forms) for any text. */
+/** A hole for a value, for a name of one, or (in short forms) for any text. */
 export type Hole = { readonly field: Field } | { readonly any: string };
 
 /** A written form as tokens: literal text in capitals, or a hole. */
@@ -18,6 +19,8 @@ export interface Template {
   readonly pieces: readonly (string | Hole)[];
   /** Literal tokens that follow each hole. */
   readonly stops: readonly (readonly string[])[];
+  /** Fields whose values the operation itself names. */
+  readonly settles: readonly NamedOperand[];
   /** Longer forms that are written alike, shortest first; this one among them. */
   readonly ladder: readonly Form[];
 }
@@ -34,8 +37,12 @@ export interface Templates {
   readonly mnemonics: ReadonlySet<string>;
   readonly forms: ReadonlyMap<string, readonly Template[]>;
   readonly shorts: ReadonlyMap<string, readonly ShortTemplate[]>;
-  /** Register names that operands can be, in capitals, with the array and the number of each. */
-  readonly registers: ReadonlyMap<string, readonly { readonly array: string; readonly number: number }[]>;
+  /** Register names that operands can be, in capitals. */
+  readonly registers: ReadonlySet<string>;
+  /** By field: the names of its values, in capitals. */
+  readonly named: ReadonlyMap<Field, ReadonlyMap<string, number>>;
+  /** Registers by number: of an array, its name in capitals, what each is called. */
+  readonly arrays: ReadonlyMap<string, readonly string[]>;
 }
 
 const known = new WeakMap<Machine, Templates>();
@@ -53,13 +60,16 @@ export function templatesOf(machine: Machine): Templates {
 function makeTemplates(machine: Machine): Templates {
   const forms = new Map<string, Template[]>();
   for (const form of machine.forms) {
-    const key = form.mnemonic.toUpperCase();
-    const pieces = piecesOf(form.mnemonic, form.pieces, (name) => ({ field: form.operands.find((each) => each.name === name)! }));
-    const own = forms.get(key) ?? [];
-    const alike = own.find((each) => shapeOf(each.pieces) === shapeOf(pieces));
-    if (alike) (alike.ladder as Form[]).push(form);
-    else own.push({ form, pieces, stops: stopsOf(pieces), ladder: [form] });
-    forms.set(key, own);
+    for (const { operation, settles, rest } of spellingsOf(form)) {
+      const key = operation.toUpperCase();
+      const pieces = piecesOf('', rest, (name) => ({ field: form.operands.find((each) => each.name === name)! }));
+      const own = forms.get(key) ?? [];
+      const alike = own.find((each) => shapeOf(each.pieces) === shapeOf(pieces));
+      const settled = settles.map(({ field, value }) => ({ field, named: value }));
+      if (alike && settles.length === 0 && alike.settles.length === 0) (alike.ladder as Form[]).push(form);
+      else if (!alike) own.push({ form, pieces, stops: stopsOf(pieces), ladder: [form], settles: settled });
+      forms.set(key, own);
+    }
   }
   const shorts = new Map<string, ShortTemplate[]>();
   for (const form of machine.shortForms) {
@@ -70,16 +80,15 @@ function makeTemplates(machine: Machine): Templates {
   }
   // With brackets in values, (address) would be an address too: forms with more marks are tried first.
   for (const own of [...forms.values(), ...shorts.values()]) own.sort((a, b) => marksIn(b.pieces) - marksIn(a.pieces));
-  const used = new Set(machine.forms.flatMap((form) => form.operands.flatMap((each) => each.array ?? [])));
-  const registers = new Map<string, { array: string; number: number }[]>();
-  for (const { name, count } of machine.arrays.filter((each) => used.has(each.name))) {
-    for (let number = 0; number < count; number++) {
-      const key = `${name}${number}`.toUpperCase();
-      registers.set(key, [...(registers.get(key) ?? []), { array: name, number }]);
-    }
-  }
-  return { mnemonics: new Set([...forms.keys(), ...shorts.keys()]), forms, shorts, registers };
+  const fields = machine.formats.flatMap((each) => each.fields).filter((each) => each.names);
+  const named = new Map(fields.map((field) => [field, namesOf(field)]));
+  const registers = new Set(fields.filter((each) => each.array !== undefined).flatMap((each) => [...namesOf(each).keys()]));
+  const arrays = new Map(machine.arrays.map(({ name, names }) => [name.toUpperCase(), names.map((each) => itemAt(each, 0).toUpperCase())]));
+  return { mnemonics: new Set([...forms.keys(), ...shorts.keys()]), forms, shorts, registers, named, arrays };
 }
+
+const namesOf = ({ names = new Map() }: Field): Map<string, number> =>
+  new Map([...names].flatMap(([value, list]) => list.map((name): [string, number] => [name.toUpperCase(), value])));
 
 const marksIn = (pieces: readonly (string | Hole)[]): number => pieces.filter((each) => typeof each === 'string').length;
 
@@ -104,10 +113,14 @@ function stopsOf(pieces: readonly (string | Hole)[]): string[][] {
   });
 }
 
+/** A value that is written by its name. */
+export interface NamedOperand {
+  readonly field: Field;
+  readonly named: number;
+}
+
 export type Operand =
-  | { readonly field: Field; readonly expression: Expression }
-  | { readonly field: Field; readonly register: number }
-  | { readonly any: string; readonly tokens: readonly Token[] };
+  { readonly field: Field; readonly expression: Expression } | NamedOperand | { readonly any: string; readonly tokens: readonly Token[] };
 
 export interface Match {
   readonly operands: readonly Operand[];
@@ -141,21 +154,31 @@ export function matchOperands(
 function readOperand(templates: Templates, reader: Reader, hole: Hole, stop: readonly string[]): Operand | undefined {
   const from = reader.at;
   const token = itemAt(reader.tokens, from);
-  const registers = token.kind === 'name' ? templates.registers.get(token.key) : undefined;
+  const register = token.kind === 'name' && templates.registers.has(token.key);
   if ('any' in hole) {
-    if (registers) reader.at++;
+    if (register) reader.at++;
     else if (!readExpression(reader, null, stop)) return undefined;
     return { any: hole.any, tokens: reader.tokens.slice(from, reader.at) };
   }
   const { field } = hole;
-  if (field.array) {
-    const register = registers?.find((each) => each.array === field.array);
-    if (!register) return undefined;
+  const names = templates.named.get(field);
+  if (names) {
+    const named = token.kind === 'name' ? (names.get(token.key) ?? elementIn(templates.arrays, reader, names)) : undefined;
+    if (named === undefined) return undefined;
     reader.at++;
-    return { field, register: register.number };
+    return { field, named };
   }
-  const expression = registers ? undefined : readExpression(reader, null, stop);
+  const expression = register ? undefined : readExpression(reader, null, stop);
   return expression && { field, expression };
+}
+
+/** “R[3]”: a register that the field can name, by its number in an array; the reader is left at the closing bracket. */
+function elementIn(arrays: Templates['arrays'], reader: Reader, names: ReadonlyMap<string, number>): number | undefined {
+  const [array, open, number, close] = reader.tokens.slice(reader.at, reader.at + 4);
+  if (!array || open?.text !== '[' || close?.text !== ']' || number?.value === undefined) return undefined;
+  const value = names.get(arrays.get(array.key)?.[number.value] ?? '');
+  if (value !== undefined) reader.at += 3;
+  return value;
 }
 
 /** What is wrong with a value where the shape is right otherwise. */
@@ -164,7 +187,7 @@ export function badValueIn(tokens: readonly Token[], { pieces, stops }: Pick<Tem
   const reader = { tokens, at: 0 };
   const fits = pieces.every((piece, at) => {
     if (typeof piece === 'string') return reader.tokens[reader.at++]?.key === piece;
-    if ('field' in piece && piece.field.array) return reader.tokens[reader.at++]?.kind === 'name';
+    if ('field' in piece && piece.field.names) return reader.tokens[reader.at++]?.kind === 'name';
     return readExpression(reader, problems, itemAt(stops, at)) !== undefined;
   });
   return fits ? undefined : problems.find((each) => BAD_VALUES.has(each.code));
@@ -177,7 +200,7 @@ export function encodeOperands(placement: Placement, form: Form, operands: reado
   let complete = true;
   for (const operand of operands) {
     if ('any' in operand) continue;
-    const value = 'register' in operand ? operand.register : evaluate(placement, operand.expression);
+    const value = 'named' in operand ? operand.named : evaluate(placement, operand.expression);
     if (value === undefined) complete = false;
     values.push(value);
   }

@@ -107,7 +107,9 @@ class ExpressionReader {
       return kind === 'name' ? { kind: 'name', name: text, span } : { kind: 'number', value: value!, text, span };
     }
     if (kind !== 'number') return this.wrong(token, 'value');
-    const hex = /^[0-9A-Fa-f_]+$/.test(text) ? `0x${text.toUpperCase()}` : undefined;
+    // Decimal digits that are no number stand on a line of a smaller base.
+    const marked = /^[0-9_]+$/.test(text) ? `0d${text}` : `0x${text.toUpperCase()}`;
+    const hex = /^[0-9A-Fa-f_]+$/.test(text) ? marked : undefined;
     const mend = hex && { title: `Write ${hex}`, edits: [{ span, text: hex }] };
     this.problems?.push({ code: 'bad-number', grade: 'error', span, text, ...(hex && { hex }), ...(mend && { mend }) });
     return undefined;

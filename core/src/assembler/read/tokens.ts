@@ -31,17 +31,30 @@ const ESCAPES: Readonly<Record<string, number>> = { n: 10, t: 9, r: 13, '0': 0, 
 const LETTER = 1;
 const DIGIT = 2;
 const BLANK = 3;
+/** Inside a name, and never at its beginning. */
+const MARK = 4;
 const CLASSES = new Uint8Array(128);
 for (let code = 0; code < 128; code++) {
   if ((code >= 65 && code <= 90) || (code >= 97 && code <= 122) || code === 95) CLASSES[code] = LETTER;
   else if (code >= 48 && code <= 57) CLASSES[code] = DIGIT;
   else if (code === 32 || code === 9 || code === 13) CLASSES[code] = BLANK;
 }
-const classOf = (text: string, at: number): number => CLASSES[text.charCodeAt(at)] ?? 0;
+const classOf = (text: string, at: number): number => CLASSES[text.charCodeAt(at)] ?? classBeyond(text, at);
+
+/** Letters of every script may be in a name, and so may marks on them and digits behind them. */
+function classBeyond(text: string, at: number): number {
+  const code = text.codePointAt(at);
+  if (code === undefined || code < 128) return 0;
+  const character = String.fromCodePoint(code);
+  if (/\p{L}/u.test(character)) return LETTER;
+  if (/[\p{M}\p{Nd}]/u.test(character)) return MARK;
+  return /\s/.test(character) ? BLANK : 0;
+}
 
 function wordEnd(text: string, from: number): number {
   let at = from;
-  for (let kind = classOf(text, at); kind === LETTER || kind === DIGIT; kind = classOf(text, at)) at++;
+  for (let kind = classOf(text, at); kind === LETTER || kind === DIGIT || kind === MARK; kind = classOf(text, at))
+    at += text.codePointAt(at)! > 0xffff ? 2 : 1;
   return at;
 }
 
@@ -95,9 +108,12 @@ function tokenEnd(text: string, from: number, kind: number): number {
   return from + (code > 0xffff ? 2 : 1);
 }
 
+/** Names are alike however their marks are put together. */
+export const nameKey = (text: string): string => text.normalize('NFC').toUpperCase();
+
 function tokenOf(text: string, start: number, kind: number, rules: NumberRules, problems: AssemblyProblem[]): Token {
   const end = start + text.length;
-  if (kind === LETTER) return new Token('name', text, text.toUpperCase(), start, end);
+  if (kind === LETTER) return new Token('name', text, nameKey(text), start, end);
   if (kind === DIGIT) return new Token('number', text, text, start, end, readNumber(text, rules));
   if (text.length > 1 && text[0] === '.') return new Token('directive', text, text.toLowerCase(), start, end);
   if (text[0] === '"' || text[0] === "'") {

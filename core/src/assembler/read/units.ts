@@ -1,5 +1,5 @@
 /** Reads a program's text and the parts that it takes in, line by line, into statements. */
-import type { NumberRules } from '../../text/number';
+import { DECIMAL, type NumberRules } from '../../text/number';
 import { makeSource, type Source, type Span } from '../../text/source';
 import { nearest } from '../../text/nearest';
 import type { AssemblyProblem } from '../problems';
@@ -7,6 +7,8 @@ import { parseStatement, type Statement, type Unit } from './syntax';
 import type { Templates } from '../place/templates';
 import { tokenizeLine, type Token } from './tokens';
 import { itemAt } from '../../text/itemAt';
+import type { Machine } from '../../machine/model/machine';
+import { numberRules } from '../../machine/model/numbers';
 
 export const MOST_CHARACTERS = 4_000_000;
 const MOST_PARTS = 64;
@@ -26,14 +28,17 @@ export interface Units {
 
 interface UnitOptions {
   readonly source: Source;
-  readonly rules: NumberRules;
+  readonly machine: Machine;
   readonly templates: Templates;
   readonly parts?: ReadonlyMap<string, string> | undefined;
 }
 
 /** Statements of the text and of the parts that it takes in, with what is wrong with their lines. */
-export function readUnits({ source, rules, templates, parts }: UnitOptions): Units {
-  const reader = new UnitReader(templates, parts);
+export function readUnits({ source, machine, templates, parts }: UnitOptions): Units {
+  const usual = numberRules(machine);
+  // One object for all lines where nothing is said, so that a long program keeps one.
+  const rules = usual.base === 10 && usual.suffixes.size === 0 ? DECIMAL : usual;
+  const reader = new UnitReader({ templates, parts, rules, exact: machine.assembly.exact });
   const own: Unit = { source, line: 0, offset: 0 };
   const base = reader.read(own, rules).base;
   const { all, statements, problems, exact, chosen } = reader;
@@ -45,13 +50,19 @@ class UnitReader {
   readonly statements: Statement[] = [];
   readonly problems: AssemblyProblem[] = [];
   readonly chosen = new Set<Unit>();
-  exact = false;
+  exact: boolean;
   private offset = 0;
+  private readonly templates: Templates;
+  private readonly parts: UnitOptions['parts'];
+  /** What holds at the beginning of every text. */
+  private readonly usual: NumberRules;
 
-  constructor(
-    private readonly templates: Templates,
-    private readonly parts: UnitOptions['parts'],
-  ) {}
+  constructor({ templates, parts, rules, exact }: Pick<UnitOptions, 'templates' | 'parts'> & { rules: NumberRules; exact: boolean }) {
+    this.templates = templates;
+    this.parts = parts;
+    this.usual = rules;
+    this.exact = exact;
+  }
 
   /** Gives the rules for numbers that hold at the end of the text. */
   read(unit: Unit, rules: NumberRules): NumberRules {
@@ -74,7 +85,7 @@ class UnitReader {
       const { key } = statement.operation!;
       if (key === '.base') rules = this.base(statement, rules);
       else if (key === '.case') this.case(statement);
-      else if (key === '.include') this.include(statement, rules);
+      else if (key === '.include') this.include(statement);
     }
     return rules;
   }
@@ -95,7 +106,7 @@ class UnitReader {
     else this.problems.push({ code: 'unknown-case', grade: 'error', span: token.span });
   }
 
-  private include(statement: Statement, rules: NumberRules): void {
+  private include(statement: Statement): void {
     const [token] = statement.rest as [Token];
     const { span } = token;
     if (token.kind !== 'text') return void this.problems.push({ code: 'name-expected', grade: 'error', span, directive: '.include' });
@@ -108,7 +119,7 @@ class UnitReader {
     if (text === undefined) return this.unknownPart(name, span, names);
     const line = statement.unit.part === undefined ? statement.line : statement.unit.line;
     const unit: Unit = { source: makeSource(name, text.replaceAll('\r\n', '\n')), part: name, line, offset: this.offset };
-    this.read(unit, { ...rules, base: 10 });
+    this.read(unit, this.usual);
   }
 
   private unknownPart(name: string, span: Span, names: readonly string[]): void {

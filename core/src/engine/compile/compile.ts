@@ -3,7 +3,7 @@
  * anew each time, since programs may change themselves.
  */
 import { programSpaceOf, type Form, type Machine, type ScheduledTick } from '../../machine/model/machine';
-import { flatActions } from '../../notation/tree';
+import { flatActions, type Expr } from '../../notation/tree';
 import { power } from '../../text/number';
 import { Code, type Label } from './wasm/code';
 import { emitStopCondition, MOST_ASKED, type StopCondition } from './stopConditions';
@@ -46,6 +46,22 @@ export function compile(machine: Machine, options: CompileOptions): Compiled | u
     if (error instanceof Unsupported) return undefined;
     throw error;
   }
+}
+
+/** A tick and its place in the schedule. */
+interface Placed {
+  readonly each: ScheduledTick;
+  readonly step: number;
+}
+
+/** The ticks of an instruction behind the opening. */
+interface Ending {
+  readonly own: readonly Placed[];
+  readonly rest: readonly Placed[];
+  /** Where the cycle's finish begins in the rest; −1 where there is none. */
+  readonly finish: number;
+  /** Place of the first tick behind its own. */
+  readonly last: number;
 }
 
 class Compiler {
@@ -308,7 +324,9 @@ class Compiler {
       return void code.i32(1).op('i32.shl').memory('i32.load16_u', layout.decode).set(first);
     }
     const found = code.block();
-    for (const { form, demands: wanted } of demands) {
+    for (const { form, demands: wanted, choices } of demands) {
+      // Which names the values have, is left to the tick executor where there is no table.
+      if (choices.length > 0) continue;
       code.i32(1);
       for (const { low, width: wide, value } of wanted) {
         digits(low, wide);
@@ -353,8 +371,31 @@ class Compiler {
     const rest = form.schedule.map((each, step) => ({ each, step })).slice(machine.opening.length);
     const finish = rest.findIndex(({ each }) => each.part === 'finish');
     const own = finish === -1 ? rest : rest.slice(0, finish);
-    for (const { each, step } of own) this.tick(each, step, { look, form });
     const last = machine.opening.length + own.length;
+    const guarded = form.guard && own.findIndex(({ each }) => each.guard !== undefined);
+    for (const { each, step } of guarded === undefined ? own : own.slice(0, guarded)) this.tick(each, step, { look, form });
+    if (guarded !== undefined && form.guard) {
+      const from = machine.opening.length + guarded;
+      const skipped = own.length - guarded - 1;
+      code.i32(from).set(this.step);
+      this.guard(form.guard.condition, { look, form });
+      code.op('i32.eqz');
+      code.if();
+      // The finish counts on from the tick that was passed over, as its place in the schedule counts too far.
+      code.get(run.ticks).i32(skipped).op('i32.sub').set(run.ticks);
+      for (const { each, step } of finish === -1 ? [] : rest.slice(finish)) this.tick(each, step, { look, form });
+      this.done(form, form.schedule.length, [from + 1, from + 1 + skipped]);
+      code.else();
+      for (const { each, step } of own.slice(guarded)) this.tick(each, step, { look, form });
+      this.ending(form, { own, rest, finish, last }, look);
+      return void code.end();
+    }
+    this.ending(form, { own, rest, finish, last }, look);
+  }
+
+  /** What is left of an instruction when its own ticks are done. */
+  private ending(form: Form, { own, rest, finish, last }: Ending, look: Label): void {
+    const { code, run } = this;
     if (finish === -1) this.done(form, last);
     else if (!this.mayJump(own.map((each) => each.each))) this.finish(form, rest.slice(finish), look);
     else {
@@ -364,6 +405,19 @@ class Compiler {
       code.else();
       this.finish(form, rest.slice(finish), look);
       code.end();
+    }
+  }
+
+  /** The guard's value on the stack; one that cannot be compiled needs a look. */
+  private guard(condition: Expr, { look, form }: { look: Label; form: Form }): void {
+    const { code } = this;
+    const [length, open] = [code.length, code.open];
+    try {
+      new Values(this.context(look, form)).emit(condition, 'i32');
+    } catch (error) {
+      if (!(error instanceof Unsupported)) throw error;
+      code.cutTo(length, open);
+      code.branch(look);
     }
   }
 
@@ -384,13 +438,13 @@ class Compiler {
     );
   }
 
-  private finish(form: Form, ticks: readonly { each: ScheduledTick; step: number }[], look: Label): void {
+  private finish(form: Form, ticks: readonly Placed[], look: Label): void {
     for (const { each, step } of ticks) this.tick(each, step, { look, form });
     this.done(form, form.schedule.length);
   }
 
-  /** Counts an instruction of so many ticks. */
-  private done(form: Form, ticks: number): void {
+  /** Counts an instruction of so many ticks; those `left` out, from one place of its schedule to before another, did not happen. */
+  private done(form: Form, ticks: number, left: readonly [from: number, to: number] = [0, 0]): void {
     const { code, run, places, layout, options } = this;
     code.get(run.ticks).i32(ticks).op('i32.add').set(run.ticks);
     code.get(this.instructions).i32(1).op('i32.add').set(this.instructions);
@@ -415,7 +469,8 @@ class Compiler {
       if (this.machine.radix === 2) greatest(counters.stacks + 4 * stack, () => ticksOf.placesUsed(stack), to - from + 1);
     });
     const phases = new Map<number, number>();
-    for (const each of form.schedule.slice(0, ticks)) phases.set(each.phase, (phases.get(each.phase) ?? 0) + 1);
+    for (const [at, each] of form.schedule.slice(0, ticks).entries())
+      if (at < left[0] || at >= left[1]) phases.set(each.phase, (phases.get(each.phase) ?? 0) + 1);
     for (const [phase, count] of phases) {
       const offset = counters.phases + 4 * phase;
       code.i32(0).i32(0).memory('i32.load', offset).i32(count).op('i32.add').memory('i32.store', offset);

@@ -410,13 +410,13 @@ function drawnBreak(machine: Machine, pick: (size: number) => number, id: number
     { kind: 'read', space, address },
     { kind: 'change', place: register },
     { kind: 'output' },
-    { kind: 'condition', condition: conditionOf(machine, undefined, `${watched.name} < ${valueOf(watched.width)}`) },
+    { kind: 'condition', condition: conditionOf(machine, undefined, `${watched.name} < 0d${valueOf(watched.width)}`) },
     {
       kind: 'condition',
       condition: conditionOf(
         machine,
         undefined,
-        `${spaceName}${bank}[${address}] ${['=', '!=', '>'][pick(3)]} ${valueOf(machine.spaces[space]!.width)}`,
+        `${spaceName}${bank}[0d${address}] ${['=', '!=', '>'][pick(3)]} 0d${valueOf(machine.spaces[space]!.width)}`,
       ),
     },
     ...(machine.flags.length > 0 ? [{ kind: 'change', place: flag } as const] : []),

@@ -1,5 +1,5 @@
 /** How the compiled executor tells instructions apart by their first cell. */
-import { demandsOf, type Demand } from '../../machine/model/encode';
+import { chosenIn, claimsOf, firstCellOf, type Choice, type Demand } from '../../machine/model/encode';
 import { programSpaceOf, type Form, type Machine } from '../../machine/model/machine';
 import { digitsAt, power } from '../../text/number';
 
@@ -18,7 +18,7 @@ export interface Decoding {
   /** An index of a form, or LOOK_IT_UP. */
   readonly table: Uint16Array;
   /** Without a table: forms that their first cell settles, and what they demand of it. */
-  readonly demands: readonly { readonly form: Form; readonly demands: readonly Demand[] }[];
+  readonly demands: readonly { readonly form: Form; readonly demands: readonly Demand[]; readonly choices: readonly Choice[] }[];
 }
 
 /** A table has at most so many entries. */
@@ -35,7 +35,7 @@ export function decodingOf(machine: Machine): Decoding {
 }
 
 /** The digits that any form demands, as runs without gaps. */
-function demandedRuns(all: readonly (readonly Demand[])[], width: number): Run[] {
+function demandedRuns(all: readonly (readonly Run[])[], width: number): Run[] {
   const demanded = new Uint8Array(width);
   for (const { low, width: digits } of all.flat()) demanded.fill(1, low, low + digits);
   const runs: Run[] = [];
@@ -52,9 +52,9 @@ function demandedRuns(all: readonly (readonly Demand[])[], width: number): Run[]
 function make(machine: Machine): Decoding {
   const { radix, forms } = machine;
   const { width } = programSpaceOf(machine);
-  const claims = forms.map((form) => ({ form, demands: demandsOf(form, width, radix).filter((each) => each.cell === 0) }));
+  const claims = forms.map((form) => ({ form, ...firstCellOf(claimsOf(form, width, radix)) }));
   const own = demandedRuns(
-    claims.map((each) => each.demands),
+    claims.map(({ demands, choices }) => [...demands, ...choices.flatMap((each) => each.pieces)]),
     width,
   );
   const whole = [{ low: 0, width }];
@@ -68,24 +68,25 @@ function make(machine: Machine): Decoding {
     return { runs: [], table: new Uint16Array(0), demands: settled };
   }
   // What a form demands of the index, as its digits stand there.
-  const inIndex = ({ low, width: digits, value }: Demand): Demand => {
+  const inIndex = <T extends Run>(digits: T): T => {
     let at = 0;
     for (const run of runs) {
-      if (low >= run.low && low < run.low + run.width) return { cell: 0, low: at + low - run.low, width: digits, value };
+      if (digits.low >= run.low && digits.low < run.low + run.width) return { ...digits, low: at + digits.low - run.low };
       at += run.width;
     }
     throw new Error('A demand lies outside of what is demanded');
   };
   const table = new Uint16Array(size).fill(LOOK_IT_UP);
   const taken = new Uint8Array(size);
-  for (const { form, demands } of claims) {
+  for (const { form, demands, choices } of claims) {
     const wanted = demands.map(inIndex);
+    const chosen = choices.map((each) => ({ ...each, pieces: each.pieces.map(inIndex) }));
     const meets =
       radix === 2
         ? masked(wanted)
         : (index: number): boolean => wanted.every((each) => digitsAt(index, each.low, each.width, radix) === each.value);
     for (let index = 0; index < size; index++) {
-      if (!meets(index)) continue;
+      if (!meets(index) || !chosen.every((each) => each.values.has(chosenIn(each, index, radix)))) continue;
       table[index] = taken[index] === 0 && !form.settledLate ? form.index : LOOK_IT_UP;
       taken[index] = 1;
     }

@@ -91,7 +91,7 @@ export class TickCode {
       }
       if (each.kind === 'element') elements++;
       if (each.kind === 'element' && elements > 1) throw new Unsupported();
-      if (each.kind === 'port') throw new Unsupported();
+      if (each.kind === 'port' || each.kind === 'choose') throw new Unsupported();
     };
     const within = (list: readonly Action[]): void => {
       for (const each of list) {
@@ -273,6 +273,7 @@ export class TickCode {
       case 'nowhere':
         return () => undefined;
       case 'port':
+      case 'choose':
         throw new Unsupported();
       default:
         return target satisfies never;

@@ -179,6 +179,10 @@ export class Values {
         code.release('i32', address);
         return;
       }
+      case 'choose':
+        return this.choose(expr);
+      case 'holds':
+        return this.holds(expr);
       case 'unary':
         return this.unary(expr);
       case 'binary':
@@ -220,6 +224,50 @@ export class Values {
       code.release('i32', local);
     }
     code.i32(4 * scale).op('i32.mul');
+  }
+
+  /** One of a list by number; a number without one needs a look. */
+  private choose({ index, options, width }: Expr & { kind: 'choose' }): void {
+    const { code } = this.context;
+    const type = typeOf(this.radix, width);
+    const [at, value] = [this.held(index, 'i32'), code.borrow(type)];
+    const found = code.block();
+    options.forEach((option, number) => {
+      if (!option) return;
+      code.get(at).i32(number).op('i32.eq');
+      code.if();
+      this.emit(option, type);
+      code.set(value).branch(found).end();
+    });
+    code.branch(this.context.look);
+    code.end();
+    code.get(value);
+    code.release('i32', at);
+    code.release(type, value);
+  }
+
+  /** 1 where the condition that a code names holds. */
+  private holds({ operand, cases }: Expr & { kind: 'holds' }): void {
+    const { code } = this.context;
+    const value = code.borrow('i32');
+    const done = code.block();
+    const none = code.block();
+    const labels = cases.map(() => code.block()).reverse();
+    const byCode = Array.from({ length: Math.max(-1, ...cases.map((each) => each.code)) + 1 }, (_, number) => {
+      const at = cases.findIndex((each) => each.code === number);
+      return at === -1 ? none : labels[at]!;
+    });
+    this.emit(operand, 'i32');
+    code.branchTable([...byCode, none]);
+    for (const { when } of cases) {
+      code.end();
+      this.emit(when, 'i32');
+      code.set(value).branch(done);
+    }
+    code.end();
+    code.i32(0).set(value).end();
+    code.get(value);
+    code.release('i32', value);
   }
 
   /** A borrowed local with the address of a cell over all banks; one outside needs a look. */

@@ -1,10 +1,11 @@
 /** What can be wrong with what a person types at a run, as data, and the sentence for each. */
 import { explainNotation, type NotationProblem } from '../../notation/problems';
+import { numberRemedy } from '../../text/number';
 
 /** Of a number, a place, a condition, a line of a script. `text` is what was typed. */
 export type EntryProblem =
   | { readonly code: 'nothing-typed'; readonly wanted: 'number' | 'characters' | 'condition' }
-  | { readonly code: 'no-number'; readonly text: string; readonly radix: number }
+  | { readonly code: 'no-number'; readonly text: string; readonly radix: number; readonly base: number }
   | { readonly code: 'number-is-name'; readonly text: string; readonly zeroed: string }
   | {
       readonly code: 'too-great';
@@ -17,7 +18,7 @@ export type EntryProblem =
   | { readonly code: 'unknown-place'; readonly text: string; readonly nearest: string | undefined; readonly memory: string }
   | { readonly code: 'unknown-memory'; readonly name: string; readonly memories: readonly string[] }
   | { readonly code: 'no-address'; readonly text: string }
-  | { readonly code: 'outside'; readonly name: string; readonly what: 'ports' | 'banks' | 'cells'; readonly count: number }
+  | { readonly code: 'outside'; readonly name: string; readonly what: 'ports' | 'banks' | 'cells' | 'registers'; readonly count: number }
   | { readonly code: 'no-value' }
   | { readonly code: 'line-of-device'; readonly flag: string }
   | { readonly code: 'zero-register'; readonly register: string }
@@ -53,7 +54,7 @@ export function explainEntry(problem: EntryProblem): string {
     case 'nothing-typed':
       return WANTED[problem.wanted];
     case 'no-number':
-      return `“${problem.text.slice(0, 20)}” is no number. ${problem.radix === 10 ? 'Write decimal digits.' : 'Write 58, 0x3A or 0b111010.'}`;
+      return `“${problem.text.slice(0, 20)}” is no number. ${problem.radix === 10 ? 'Write decimal digits.' : numberRemedy(problem.base)}`;
     case 'number-is-name':
       return `“${problem.text}” begins with a letter and is a name. The number is written ${problem.zeroed}.`;
     case 'too-great': {

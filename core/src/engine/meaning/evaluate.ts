@@ -156,6 +156,14 @@ export class Evaluator {
         if (this.noting) this.noteRegister(register, expr.width - 1, 0, value, undefined);
         return value;
       }
+      case 'choose': {
+        const option = this.chosen(expr);
+        return option ? this.evaluate(option) : 0;
+      }
+      case 'holds': {
+        const when = this.conditionOf(expr);
+        return when && this.evaluate(when) !== 0 ? 1 : 0;
+      }
       case 'cell':
         return this.cell(expr);
       case 'port':
@@ -245,6 +253,28 @@ export class Evaluator {
       }
     }
     return first + scale * at + offset;
+  }
+
+  /** What stands at the index of a list now; undefined, with a fault raised, where nothing does. */
+  chosen<T>({ index, options }: { readonly index: Expr; readonly options: readonly (T | undefined)[] }): T | undefined {
+    const { noting } = this;
+    this.noting = false;
+    const at = this.value(index);
+    this.noting = noting;
+    const wrapped = this.machine.faults['register outside']?.kind === 'wrap' ? at % options.length : at;
+    const option = options[wrapped];
+    if (option === undefined) this.raise({ kind: 'register outside', index: at, count: options.length });
+    return option;
+  }
+
+  /** The condition that a code names now; undefined where it names none. */
+  private conditionOf({ operand, cases }: Expr & { kind: 'holds' }): Expr | undefined {
+    const { noting } = this;
+    this.noting = false;
+    const code = this.evaluate(operand);
+    this.noting = noting;
+    for (const each of cases) if (each.code === code) return each.when;
+    return undefined;
   }
 
   private field(expr: Expr & { kind: 'field' }): number {
@@ -359,7 +389,12 @@ export class Evaluator {
       case 'element':
       case 'cell':
       case 'port':
+      case 'holds':
         return BigInt(this.evaluate(expr));
+      case 'choose': {
+        const option = this.chosen(expr);
+        return option ? this.exact(option) : 0n;
+      }
       case 'bound':
         return expr.name === 'result' && this.bound!.wide !== undefined ? this.bound!.wide : BigInt(this.evaluate(expr));
       case 'shift': {

@@ -45,7 +45,7 @@ const CASES: readonly (readonly [kind: string, small: Small, source: string, sen
     /no register number 5; they go from 0 to 4/,
   ],
   ['undefined opcode', {}, 'GO 200', /0x00 at 0xC8 is no instruction. The run walked past the end/],
-  ['undefined service', { ticks: { X: 'service 9' } }, 'X\nHALT', /asks for service 0x09/],
+  ['undefined service', { ticks: { X: 'service A' } }, 'PUT 9\nX\nHALT', /asks for service 0x09/],
   ['program counter outside', { space: 'cells: 64' }, 'GO 100\nHALT', /PC stands at 0x64, past the end of M/],
 ];
 
@@ -68,7 +68,7 @@ test.each<[string, Small, string, Record<string, number>]>([
   ['division: value 99', { ticks: { X: 'A <- A / B' } }, 'PUT 7\nX\nHALT', { A: 99 }],
   ['empty port: value 3', { parts: 'ports: {name: PORT, count: 4}', ticks: { X: 'A <- PORT[2]' } }, 'X\nHALT', { A: 3 }],
   ['register outside: wrap', { registers: 'R: {count: 5, start: 7}', ticks: { X: 'A <- R[B]' } }, 'PUTB 5\nX\nHALT', { A: 7 }],
-  ['undefined service: ignore', { ticks: { X: 'service 9' } }, 'PUT 4\nX\nHALT', { A: 4 }],
+  ['undefined service: ignore', { ticks: { X: 'service A' } }, 'PUT 4\nX\nHALT', { A: 4 }],
   ['undefined opcode: ignore', {}, 'PUT 4\n.cells 0, 0\nHALT', { A: 4 }],
   ['program counter outside: wrap', { space: 'cells: 64' }, 'GO 66\nPUT 8\nHALT', { A: 8 }],
 ])('“%s” is what the machine may ask for instead', (fault, small, source, registers) => {

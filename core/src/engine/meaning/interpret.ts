@@ -3,9 +3,18 @@
  * It does no more than that; a recorder, while there is one, takes down what moved and what changed.
  */
 import { decoderOf } from '../../machine/model/encode';
-import { programSpaceOf, type FaultKind, type Form, type Machine, type ScheduledTick } from '../../machine/model/machine';
+import {
+  programSpaceOf,
+  registersIn,
+  type FaultKind,
+  type Form,
+  type Guard,
+  type Machine,
+  type ScheduledTick,
+} from '../../machine/model/machine';
 import { operationOf } from '../../notation/check';
-import type { Action, Expr, Flagged, Target } from '../../notation/tree';
+import { flatTargets, type Action, type Expr, type Flagged, type Target } from '../../notation/tree';
+import { placeValue } from './composites';
 import { digitsAt, power } from '../../text/number';
 import { cut, flagAfter, work, wrapped, type Worked } from './arithmetic';
 import { CallStack, type Mark } from './callStack';
@@ -14,6 +23,7 @@ import { askedOf, BITWISE, Evaluator } from './evaluate';
 import { rolesOf, type Roles, type TickRecorder, type TransferTrace } from './tickRecorder';
 import type { Fault, Outcome, PlaceRef } from './report';
 import type { Noticed } from './noticed';
+import { conditionText } from './conditionText';
 import { performService, type ServiceEffect } from './services';
 import { CODE, DATA, deviceLatch, looksForEmpty, NEVER, portLatch, type State } from './state';
 import { placesUsed } from './stacks';
@@ -31,6 +41,8 @@ export interface Effects {
   stalls: boolean;
   halts: boolean;
   jumps: boolean;
+  /** Its guard does not hold: the rest of the instruction's own ticks are left out. */
+  passes: boolean;
   /** Written to the console. */
   says: string;
   /** Values taken from the queue. */
@@ -67,7 +79,7 @@ export class TickExecutor {
   /** Takes down what a tick does, while somebody wants a report. */
   recorder: TickRecorder | undefined;
   /** Of the tick that was done last. */
-  readonly does: Effects = { waits: false, stalls: false, halts: false, jumps: false, says: '', takes: 0, mark: undefined };
+  readonly does: Effects = { waits: false, stalls: false, halts: false, jumps: false, passes: false, says: '', takes: 0, mark: undefined };
   private noticed: Noticed[] = [];
   private comparing = false;
   /** Found by the decode tick that was done last. */
@@ -112,6 +124,7 @@ export class TickExecutor {
     const scheduled = this.begin();
     if (!this.fault) {
       if (scheduled.part === 'decode') this.decode();
+      else if (scheduled.guard && !this.lets(scheduled.guard)) this.does.passes = true;
       else this.run(scheduled.tick.actions);
       this.fault ??= this.reads.fault;
     }
@@ -191,6 +204,7 @@ export class TickExecutor {
     does.stalls = false;
     does.halts = false;
     does.jumps = false;
+    does.passes = false;
     does.says = '';
     does.takes = 0;
     does.mark = undefined;
@@ -320,15 +334,31 @@ export class TickExecutor {
     if (way === 'push' ? used + step > size : used < step || used > size) this.fault = { kind: 'stack limit', stack: index, way };
   }
 
+  /** Whether a guard lets the instruction be carried out. */
+  private lets({ condition, text }: Guard): boolean {
+    this.reads.forget();
+    const holds = this.reads.value(condition) !== 0;
+    if (this.recorder)
+      this.recorder.guard = { text: conditionText(this.machine, this.state, condition, text), holds, readings: this.reads.readings };
+    return holds;
+  }
+
   private choose(action: Action & { kind: 'if' }): void {
     this.reads.forget();
     const holds = this.reads.value(action.condition) !== 0;
-    if (this.recorder) this.recorder.condition = { text: action.text, holds, readings: this.reads.readings };
+    if (this.recorder)
+      this.recorder.condition = {
+        text: conditionText(this.machine, this.state, action.condition, action.text),
+        holds,
+        readings: this.reads.readings,
+      };
     this.run(holds ? action.then : action.otherwise);
   }
 
-  private transfer({ target, value: expr, flagged }: Transferring): void {
+  private transfer({ target: named, value: expr, flagged }: Transferring): void {
     const { recorder, reads } = this;
+    const target = named.kind === 'choose' ? this.chosenTarget(named) : named;
+    if (!target) return;
     const taken = reads.takes;
     // Where flags are set, a result that is thrown away is a comparison.
     this.comparing = flagged !== undefined;
@@ -346,6 +376,12 @@ export class TickExecutor {
     const own = typeof value === 'bigint' ? Number(wrapped(value, target.width, radix)) : cut(value, target.width, radix);
     const place = this.put(target, own);
     if (recorder && place && !this.fault && !reads.fault) this.tell(target, place, own, { expr, worked, sources, taken });
+  }
+
+  /** The place that a number names now; undefined where it names none. */
+  private chosenTarget(target: Target & { kind: 'choose' }): Target | undefined {
+    this.writes.computed = true;
+    return this.reads.chosen(target);
   }
 
   private tell(target: Target, place: PlaceRef, value: number, trace: TransferTrace): void {
@@ -466,25 +502,28 @@ export class TickExecutor {
       return;
     }
     this.applyEffect(effect);
-    const register = trap.argument ?? trap.result;
-    const value = effect.value ?? (trap.argument === undefined ? undefined : state.registers[trap.argument]!);
+    const served = trap.argument ?? trap.result;
+    const value = effect.value ?? (trap.argument && placeValue(machine, state, trap.argument));
     const { recorder } = this;
     if (recorder) {
       recorder.service = {
         number,
         trap: trap.name,
         kind: trap.service,
-        ...(register !== undefined && { register }),
+        ...(served && { place: { name: served.name, width: served.width, registers: registersIn(served) } }),
         ...(value !== undefined && { value }),
         ...(effect.output && { output: effect.output }),
       };
     }
-    if (trap.result === undefined || effect.value === undefined) return;
-    const { width } = machine.registers[trap.result]!;
-    const target: Target = { kind: 'register', register: trap.result, high: width - 1, low: 0, width, whole: true };
-    const given = cut(effect.value, width, machine.radix);
-    const place = this.put(target, given);
-    if (place) recorder?.brought(place, given, width);
+    if (!trap.result || effect.value === undefined) return;
+    let low = trap.result.width;
+    const given = cut(effect.value, low, machine.radix);
+    for (const target of flatTargets(trap.result.target)) {
+      low -= target.width;
+      const digits = digitsAt(given, low, target.width, machine.radix);
+      const place = this.put(target, digits);
+      if (place) recorder?.brought(place, digits, target.width);
+    }
   }
 
   private applyEffect({ ends, output, takes, waits, cells, latch }: ServiceEffect): void {
@@ -525,8 +564,9 @@ export class TickExecutor {
         return this.putPort(target, value);
       case 'nowhere':
         return undefined;
+      case 'choose':
       case 'joined':
-        throw new RangeError('A joined target is written part by part');
+        throw new RangeError('Such a target is written part by part');
       default:
         return target satisfies never;
     }
@@ -597,6 +637,7 @@ export class TickExecutor {
     else if (scheduled.part === 'more') this.settle(control);
     else if (this.jumpsIn(scheduled)) control.jumped = true;
     if (this.does.halts) control.halted = true;
+    if (this.does.passes) control.step = afterOwn(control.schedule, control.step);
     const rest = control.schedule[control.step];
     if (this.does.halts || (!rest && !control.unknown) || (rest?.part === 'finish' && control.jumped)) {
       if (!control.entering) control.instructions++;
@@ -624,6 +665,13 @@ export class TickExecutor {
       control.schedule = form.schedule;
     } else control.unknown = true;
   }
+}
+
+/** Where the ticks of a schedule's finish begin, or its end. */
+function afterOwn(schedule: readonly ScheduledTick[], from: number): number {
+  let at = from;
+  while (at < schedule.length && schedule[at]!.part !== 'finish') at++;
+  return at;
 }
 
 /** Old text falls away in large pieces, so that appending stays cheap. */

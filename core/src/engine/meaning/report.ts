@@ -53,12 +53,20 @@ export interface FlagChange {
   readonly worked: Worked | undefined;
 }
 
+/** A condition that was read. */
+export interface ConditionReport {
+  readonly text: string;
+  readonly holds: boolean;
+  readonly readings: readonly ReadValue[];
+}
+
 export interface ServiceReport {
   readonly number: number;
   readonly trap?: string;
   readonly kind?: ServiceKind;
   readonly value?: number;
-  readonly register?: number;
+  /** What it reads or brings: a register or a pair. */
+  readonly place?: { readonly name: string; readonly width: number; readonly registers: readonly number[] };
   readonly output?: string;
 }
 
@@ -100,7 +108,9 @@ export interface TickReport {
   readonly transfers: readonly Transfer[];
   readonly compared: (Worked & { readonly sources: readonly ReadValue[] }) | undefined;
   readonly flags: readonly FlagChange[];
-  readonly condition: { readonly text: string; readonly holds: boolean; readonly readings: readonly ReadValue[] } | undefined;
+  readonly condition: ConditionReport | undefined;
+  /** Of the tick in which a guard is read; where it does not hold, the instruction is passed over. */
+  readonly guard: ConditionReport | undefined;
   readonly decoded: { readonly cell: number } | undefined;
   readonly service: ServiceReport | undefined;
   /** The device that a `wait` asked. */

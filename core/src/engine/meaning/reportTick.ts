@@ -45,21 +45,17 @@ function describe(executor: TickExecutor, recorder: TickRecorder, { at, step, ou
   const schedule = form?.schedule ?? (entering ? machine.entry.slice(1) : undefined);
   const skips = control.jumped || executor.jumpsIn(at);
   const mark = does.mark && recorder.markOf(does.mark.word, does.mark.place, control.next);
-  const { transfers, compared, flags, condition, decoded, service, awaited, marks } = recorder;
+  const { transfers, compared, flags, condition, guard, decoded, service, awaited, marks } = recorder;
   return {
     ...{ tick: done ? control.ticks : control.ticks + 1, here: control.here, step },
-    total: schedule && (skips ? withoutFinish(schedule) : schedule.length),
+    total: schedule && (does.passes ? step + finishOf(schedule) : skips ? schedule.length - finishOf(schedule) : schedule.length),
     ...{ phase: at.phase, part: at.part, at: at.at, text: at.tick.text, form: form?.index },
-    ...{ transfers, compared, flags, condition, decoded, service, awaited },
+    ...{ transfers, compared, flags, condition, guard, decoded, service, awaited },
     ...{ stalled: does.stalls, halted: does.halts, trapped },
     marks: mark ? [mark, ...marks] : marks,
     fault: outcome === 'fault' ? executor.fault : undefined,
   };
 }
 
-/** Ticks of an instruction whose `finish` is skipped. */
-const withoutFinish = (schedule: readonly ScheduledTick[]): number => {
-  let count = schedule.length;
-  while (count > 0 && schedule[count - 1]!.part === 'finish') count--;
-  return count;
-};
+/** Ticks of the cycle's `finish`, which a jump skips. */
+const finishOf = (schedule: readonly ScheduledTick[]): number => schedule.filter((each) => each.part === 'finish').length;

@@ -1,12 +1,19 @@
 import { curlew, machineNamed, programFrom, runnerFor } from '../../testing/demo';
 import { readNumber } from '../../text/number';
-import type { Trap } from '../../machine/model/machine';
+import type { RegisterPlace, Trap } from '../../machine/model/machine';
 import { MOST_OUTPUT } from './interpret';
 import { performService, readEntry } from './services';
 import { createState, deviceLatch, loadProgram } from './state';
 import { refusalOf } from '../../testing/refusals';
 
 const ACC = curlew.registers.findIndex((each) => each.role === 'accumulator');
+
+/** A whole register as the place that a trap names. */
+function at(register: number, machine = curlew): RegisterPlace {
+  const { name, width } = machine.registers[register]!;
+  const target = { kind: 'register', register, high: width - 1, low: 0, width, whole: true } as const;
+  return { name, width, value: { kind: 'register', register, width }, target };
+}
 
 const device = (name: string) => lamps.devices.findIndex((each) => each.name === name);
 const lamps = machineNamed('Gannet');
@@ -21,11 +28,11 @@ function perform(trap: Partial<Trap>, { value = 0, cells = 'HALT', queued }: { v
 }
 
 test('a number is written unsigned, with a line end', () => {
-  expect(perform({ service: 'write number', argument: ACC }, { value: 200 })).toMatchObject({ output: '200\n', takes: 0, ends: false });
+  expect(perform({ service: 'write number', argument: at(ACC) }, { value: 200 })).toMatchObject({ output: '200\n', takes: 0, ends: false });
 });
 
 test('a character is written as it is, a line end too', () => {
-  expect([65, 10].map((value) => perform({ service: 'write character', argument: ACC }, { value }))).toMatchObject([
+  expect([65, 10].map((value) => perform({ service: 'write character', argument: at(ACC) }, { value }))).toMatchObject([
     { output: 'A' },
     { output: '\n' },
   ]);
@@ -33,18 +40,18 @@ test('a character is written as it is, a line end too', () => {
 
 test('a text runs up to its end value, which each trap may choose', () => {
   const cells = 'HALT\n.text "ebb$flow", 0';
-  expect(perform({ service: 'write text', argument: ACC }, { value: 1, cells })).toMatchObject({ output: 'ebb$flow' });
-  expect(perform({ service: 'write text', argument: ACC, end: 36 }, { value: 1, cells })).toMatchObject({ output: 'ebb' });
+  expect(perform({ service: 'write text', argument: at(ACC) }, { value: 1, cells })).toMatchObject({ output: 'ebb$flow' });
+  expect(perform({ service: 'write text', argument: at(ACC), end: 36 }, { value: 1, cells })).toMatchObject({ output: 'ebb' });
 });
 
 test('a text runs on from the end of memory at its beginning, once', () => {
   const cells = '.text "z", 0\nHALT\n.origin 0xFE\n.text "xy"';
-  expect(perform({ service: 'write text', argument: ACC }, { value: 0xfe, cells })).toMatchObject({ output: 'xyz' });
+  expect(perform({ service: 'write text', argument: at(ACC) }, { value: 0xfe, cells })).toMatchObject({ output: 'xyz' });
 });
 
 test('a read takes what is queued, and waits when nothing is', () => {
-  expect(perform({ service: 'read number', result: ACC }, { queued: [9] })).toMatchObject({ value: 9, takes: 1, waits: false });
-  expect(perform({ service: 'read number', result: ACC })).toMatchObject({ waits: true, takes: 0 });
+  expect(perform({ service: 'read number', result: at(ACC) }, { queued: [9] })).toMatchObject({ value: 9, takes: 1, waits: false });
+  expect(perform({ service: 'read number', result: at(ACC) })).toMatchObject({ waits: true, takes: 0 });
 });
 
 test.each<[string, number, number | RegExp]>([
@@ -80,33 +87,36 @@ test.each<[string, Partial<Trap>, number, string]>([
   ['padded', { service: 'write number', pad: 5 }, 42, '00042\n'],
   ['a new line', { service: 'new line' }, 0, '\n'],
 ])('numbers can be written %s', (_name, trap, value, output) => {
-  expect(perform({ argument: ACC, ...trap }, { value })).toMatchObject({ output, takes: 0, waits: false });
+  expect(perform({ argument: at(ACC), ...trap }, { value })).toMatchObject({ output, takes: 0, waits: false });
 });
 
 test('a character is read with or without echo', () => {
-  expect(perform({ service: 'read character', result: ACC }, { queued: [65] })).toMatchObject({ value: 65, takes: 1, output: '' });
-  expect(perform({ service: 'read character', result: ACC, echo: true }, { queued: [65] })).toMatchObject({ output: 'A' });
+  expect(perform({ service: 'read character', result: at(ACC) }, { queued: [65] })).toMatchObject({ value: 65, takes: 1, output: '' });
+  expect(perform({ service: 'read character', result: at(ACC), echo: true }, { queued: [65] })).toMatchObject({ output: 'A' });
 });
 
 test('a line waits for its end, goes to memory up to the room there is, and is counted', () => {
   const queued = [...'ebb'].map((each) => each.charCodeAt(0));
-  expect(perform({ service: 'read line', argument: ACC, result: ACC }, { value: 0x80, queued })).toMatchObject({
+  expect(perform({ service: 'read line', argument: at(ACC), result: at(ACC) }, { value: 0x80, queued })).toMatchObject({
     waits: true,
     takes: 0,
     cells: [],
   });
-  const whole = perform({ service: 'read line', argument: ACC, result: ACC, end: 0 }, { value: 0xfe, queued: [...queued, 10, 65] });
+  const whole = perform({ service: 'read line', argument: at(ACC), result: at(ACC), end: 0 }, { value: 0xfe, queued: [...queued, 10, 65] });
   expect(whole).toMatchObject({ value: 3, takes: 4 });
   expect('cells' in whole && whole.cells.map((each) => each.address)).toEqual([0xfe, 0xff, 0, 1]);
   const X = curlew.registers.findIndex((each) => each.role === 'index');
-  const short = perform({ service: 'read line', argument: ACC, result: ACC, length: X }, { value: 0x80, queued: [...queued, 10] });
+  const short = perform(
+    { service: 'read line', argument: at(ACC), result: at(ACC), length: at(X) },
+    { value: 0x80, queued: [...queued, 10] },
+  );
   expect(short).toMatchObject({ value: 0, takes: 4 });
 });
 
 test('a text may end by its length or by a mark in its last character', () => {
   const cells = 'HALT\n.text "ebb"\n.cells 0b1111_0000';
-  expect(perform({ service: 'write text', argument: ACC, lastMarked: 7 }, { value: 1, cells })).toMatchObject({ output: 'ebbp' });
-  expect(perform({ service: 'write text', argument: ACC, length: ACC }, { value: 2, cells: 'HALT\n.text "xyz"' })).toMatchObject({
+  expect(perform({ service: 'write text', argument: at(ACC), lastMarked: 7 }, { value: 1, cells })).toMatchObject({ output: 'ebbp' });
+  expect(perform({ service: 'write text', argument: at(ACC), length: at(ACC) }, { value: 2, cells: 'HALT\n.text "xyz"' })).toMatchObject({
     output: 'yz',
   });
 });
@@ -117,7 +127,7 @@ test('lamps are set and switches are read by services of a machine that has them
     number: 1,
     name: 't',
     service: 'set lamps',
-    argument: 5,
+    argument: at(5, lamps),
     device: device('lamps'),
     pad: 1,
     echo: false,
@@ -128,7 +138,7 @@ test('lamps are set and switches are read by services of a machine that has them
     latch: { latch: deviceLatch(lamps, device('lamps'), 'value'), value: 6 },
   });
   state.latches[deviceLatch(lamps, device('lamps'), 'value')] = 9;
-  expect(performService({ machine: lamps, state, trap: { ...trap, service: 'read switches', result: 5 } })).toMatchObject({
+  expect(performService({ machine: lamps, state, trap: { ...trap, service: 'read switches', result: at(5, lamps) } })).toMatchObject({
     value: 9,
   });
 });

@@ -1,8 +1,9 @@
 /** The built-in services that a trap can ask for. They read the state; the executor does the writing. */
 import { signedReading, power } from '../../text/number';
 import type { Machine, Trap } from '../../machine/model/machine';
-import { withLeadingZero } from '../../machine/model/numbers';
+import { usualBase, withLeadingZero } from '../../machine/model/numbers';
 import type { Fault } from './report';
+import { placeValue } from './composites';
 import { queuedAt } from './devices';
 import { deviceLatch, type State } from './state';
 import type { RefusedEntry } from './entryProblems';
@@ -32,8 +33,8 @@ interface ServiceCall {
 /** What a built-in service does now, or the fault that it ends in; the state is left alone. */
 export function performService(asked: ServiceCall): ServiceEffect | { readonly fault: Fault } {
   const { machine, state, trap } = asked;
-  const argument = trap.argument === undefined ? 0 : state.registers[trap.argument]!;
-  const width = trap.argument === undefined ? machine.wordWidth : machine.registers[trap.argument]!.width;
+  const argument = trap.argument ? placeValue(machine, state, trap.argument) : 0;
+  const width = trap.argument?.width ?? machine.wordWidth;
   const number = (text: string): ServiceEffect => ({ ...NOTHING, output: `${text}${trap.newLine ? '\n' : ''}` });
   const padded = (size: string): string => size.padStart(trap.pad, '0');
   switch (trap.service) {
@@ -76,7 +77,7 @@ export function performService(asked: ServiceCall): ServiceEffect | { readonly f
 /** Reads cells up to the end value, the length or the marked last character, at most once round the space. */
 function writeText({ machine, state, trap }: ServiceCall, address: number): ServiceEffect | { readonly fault: Fault } {
   const cells = state.spaces[machine.programSpace]!;
-  const length = trap.length === undefined ? undefined : state.registers[trap.length]!;
+  const length = trap.length && placeValue(machine, state, trap.length);
   const marked = trap.lastMarked === undefined ? undefined : power(machine.radix, trap.lastMarked);
   let output = '';
   for (let count = 0; count < cells.length; count++) {
@@ -98,7 +99,7 @@ function readLine({ machine, state, trap }: ServiceCall, address: number): Servi
   const { queue: inputs, inputs: from } = state.control;
   const end = inputs.indexOf(LINE_END, from);
   if (end === -1) return { ...NOTHING, waits: true };
-  const room = trap.length === undefined ? Infinity : state.registers[trap.length]!;
+  const room = trap.length ? placeValue(machine, state, trap.length) : Infinity;
   const { cells: size, width } = machine.spaces[machine.programSpace]!;
   const codes = inputs.slice(from, Math.min(end, from + Math.min(room, size)));
   const cells = [...codes, ...(trap.end === undefined ? [] : [trap.end])].map((value, at) => ({
@@ -128,7 +129,11 @@ export function readEntries(
   const kind = inputKindOf(machine);
   const quoted = /^\s*(["'])([\s\S]*)\1\s*$/.exec(text)?.[2];
   if (quoted === undefined && kind === 'numbers') {
-    const entry = readEntry(text, { width: machine.wordWidth, radix: machine.radix, suffixes: machine.assembly.suffixes }, read);
+    const entry = readEntry(
+      text,
+      { width: machine.wordWidth, radix: machine.radix, suffixes: machine.assembly.suffixes, base: usualBase(machine) },
+      read,
+    );
     return 'value' in entry ? { values: [entry.value] } : entry;
   }
   const characters = quoted?.replace(/\\(.)/g, (_, each: string) => ESCAPES[each] ?? each) ?? `${text}${kind === 'lines' ? '\n' : ''}`;
@@ -139,7 +144,7 @@ export function readEntries(
 /** A number as typed for a register of `width` digits: decimal, 0x or 0b, with a sign; or why it is refused. */
 export function readEntry(
   text: string,
-  { width, radix, suffixes }: { width: number; radix: number; suffixes?: ReadonlyMap<string, number> },
+  { width, radix, suffixes, base = 10 }: { width: number; radix: number; suffixes?: ReadonlyMap<string, number>; base?: number },
   read: (text: string) => number | undefined,
 ): { value: number } | RefusedEntry {
   const written = text.trim();
@@ -149,7 +154,7 @@ export function readEntry(
   const zeroed = suffixes && withLeadingZero(bare, suffixes);
   if (zeroed) return { refused: { code: 'number-is-name', text: bare, zeroed } };
   if (written === '') return { refused: { code: 'nothing-typed', wanted: 'number' } };
-  if (size === undefined) return { refused: { code: 'no-number', text: written, radix } };
+  if (size === undefined) return { refused: { code: 'no-number', text: written, radix, base } };
   const value = negative ? -size : size;
   const count = power(radix, width);
   if (value < -count / 2 || value >= count) {

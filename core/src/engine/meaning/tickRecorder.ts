@@ -4,7 +4,18 @@ import { operationOf } from '../../notation/check';
 import type { Expr, Target } from '../../notation/tree';
 import { digitsAt } from '../../text/number';
 import { withMore } from './evaluate';
-import type { FlagChange, MarkReport, PlaceRef, ReadValue, Route, ServiceReport, TickReport, Transfer, Worked } from './report';
+import type {
+  FlagChange,
+  MarkReport,
+  PlaceRef,
+  ReadValue,
+  Route,
+  ServiceReport,
+  TickReport,
+  Transfer,
+  Worked,
+  ConditionReport,
+} from './report';
 import { portLatch, type Change, type State } from './state';
 
 export interface Roles {
@@ -77,6 +88,7 @@ export class TickRecorder {
   condition: TickReport['condition'];
   decoded: TickReport['decoded'];
   service: ServiceReport | undefined;
+  guard: ConditionReport | undefined;
   awaited: number | undefined;
   marks: MarkReport[] = [];
   flags: readonly FlagChange[] = [];
@@ -101,6 +113,7 @@ export class TickRecorder {
     this.condition = undefined;
     this.decoded = undefined;
     this.service = undefined;
+    this.guard = undefined;
     this.awaited = undefined;
     this.marks = [];
     this.flags = [];

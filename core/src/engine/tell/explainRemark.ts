@@ -15,7 +15,7 @@ export function explainRemark({ machine, program, state }: Telling, remark: RunR
       return `${by}: wrote over ${itemAt(machine.registers, remark.register).name}, which held the only copy of the return address ${addressText(machine, remark.returnTo)}. Save it first.`;
     case 'kept changed': {
       const { name, width } = itemAt(machine.registers, remark.register);
-      const shown = (value: number): string => shownNumber(value, width, machine.radix);
+      const shown = (value: number): string => shownNumber(value, width, machine);
       return `${by}: returned with ${name} changed from ${shown(remark.before)} to ${shown(remark.after)}; a routine keeps it as it was.`;
     }
     case 'code written':

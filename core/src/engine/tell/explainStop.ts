@@ -39,7 +39,7 @@ export function faultReason(telling: Telling, fault: Fault): Segment[] {
   switch (fault.kind) {
     case 'undefined opcode':
       return [
-        { kind: 'data', text: shownNumber(fault.cell, width, machine.radix) },
+        { kind: 'data', text: shownNumber(fault.cell, width, machine) },
         text(' at '),
         address(fault.address),
         text(` is no instruction. ${walkedInto(program, fault.address)}`),
@@ -96,18 +96,18 @@ export function faultReason(telling: Telling, fault: Fault): Segment[] {
 /** A number as registers of the machine are shown. */
 const number = ({ machine }: Telling, value: number): string =>
   value < 0
-    ? `−${shownNumber(-value, digitsIn(-value, machine.radix), machine.radix)}`
-    : shownNumber(value, Math.max(machine.wordWidth, digitsIn(value, machine.radix)), machine.radix);
+    ? `−${shownNumber(-value, digitsIn(-value, machine.radix), machine)}`
+    : shownNumber(value, Math.max(machine.wordWidth, digitsIn(value, machine.radix)), machine);
 
 /** A place of a stack: an address of its memory, or which of its registers. */
 function stackPlace({ machine }: Telling, stack: number, place: number): string {
   const { space } = itemAt(machine.stacks, stack);
-  return space === undefined ? String(place) : shownNumber(place, itemAt(machine.spaces, space).addressWidth, machine.radix);
+  return space === undefined ? String(place) : shownNumber(place, itemAt(machine.spaces, space).addressWidth, machine);
 }
 
 /** “answers at port 5, where only lamps are attached”. */
 function attachedText({ machine }: Telling, port: number): string {
-  const shown = shownNumber(port, digitsIn((machine.ports?.count ?? 1) - 1, machine.radix), machine.radix);
+  const shown = shownNumber(port, digitsIn((machine.ports?.count ?? 1) - 1, machine.radix), machine);
   const names = machine.devices.flatMap(({ name, data, status }) =>
     [data, status].some((each) => each && 'port' in each && each.port === port) ? [name] : [],
   );
@@ -125,7 +125,7 @@ function ranOut({ machine, program }: Telling, at: number): string {
 function outsideOf({ machine }: Telling, { space, address, bank }: Fault & { kind: 'cell outside' }): string {
   const { name, cells, banks, addressWidth } = itemAt(machine.spaces, space);
   if (bank >= banks) return `${name} has ${banks} banks; there is no bank ${bank}.`;
-  return `${shownNumber(address, addressWidth, machine.radix)} is past the end of ${name}, which has ${cells} cells.`;
+  return `${shownNumber(address, addressWidth, machine)} is past the end of ${name}, which has ${cells} cells.`;
 }
 
 function walkedInto(program: Program | undefined, address: number): string {
@@ -199,7 +199,7 @@ function hitSentence(telling: Telling, hit: Hit, address: number): string {
   if (on.kind === 'output') return `Paused: ${JSON.stringify(hit.output)} was written ${doneBy(telling, hit)}.`;
   const what = watchedName(telling, on);
   if (on.kind === 'read') return `Paused: ${what} was read ${doneBy(telling, hit)}.`;
-  const shown = (value: number | undefined): string => shownNumber(value ?? 0, widthOf(telling.machine, on.place), telling.machine.radix);
+  const shown = (value: number | undefined): string => shownNumber(value ?? 0, widthOf(telling.machine, on.place), telling.machine);
   if (hit.before === hit.after) return `Paused: ${what} was written ${doneBy(telling, hit)}; it was ${shown(hit.after)} and still is.`;
   return `Paused: ${what} went from ${shown(hit.before)} to ${shown(hit.after)} ${doneBy(telling, hit)}.`;
 }

@@ -1,8 +1,8 @@
 /** Puts names to what a state holds: instructions as text, places as people call them. */
 import { indexOf, type Program } from '../../image/program';
 import { effectsOf } from '../../machine/model/effects';
-import { decode, written, type Decoded } from '../../machine/model/encode';
-import { programSpaceOf, type Field, type Machine } from '../../machine/model/machine';
+import { decode, nameIn, written, type Decoded } from '../../machine/model/encode';
+import { flagName, programSpaceOf, type Field, type Machine } from '../../machine/model/machine';
 import { digitsIn, shownDigits, shownNumber } from '../../text/number';
 import type { PlaceRef } from '../meaning/report';
 import type { State } from '../meaning/state';
@@ -39,10 +39,11 @@ export function decodedText(machine: Machine, program: Program | undefined, { fo
 
 /** A field's value as a program would write it. */
 export function fieldText(machine: Machine, field: Field, value: number): string {
-  if (field.array) return `${field.array}${value}`;
+  const named = nameIn(field, value);
+  if (named !== undefined) return named;
   if (value < 0 || field.kind === 'signed') return field.relative ? addressText(machine, value) : String(value);
   if (field.relative || field.page) return addressText(machine, value);
-  return shownNumber(value, Math.max(field.width + field.dropped, digitsIn(value, machine.radix)), machine.radix);
+  return shownNumber(value, Math.max(field.width + field.dropped, digitsIn(value, machine.radix)), machine);
 }
 
 /** The line that an address comes from, with the text it is a line of: “line 4”, “line 2 of the part “averages””. */
@@ -60,7 +61,7 @@ export function ownLine(program: Program | undefined, address: number): number |
 
 /** An address of the program space. */
 export const addressText = (machine: Machine, address: number): string =>
-  shownNumber(address, programSpaceOf(machine).addressWidth, machine.radix);
+  shownNumber(address, programSpaceOf(machine).addressWidth, machine);
 
 /** How many cells the instruction at an address takes; 1 where none is there. */
 export const lengthAt = (machine: Machine, state: State, address: number): number =>
@@ -72,7 +73,7 @@ export function cellName(machine: Machine, program: Program | undefined, space: 
   const label = program && indexOf(program).labelIn(space === machine.programSpace ? undefined : space, address);
   if (label && machine.spaces.length === 1) return label;
   const bank = banks > 1 ? ` bank ${Math.floor(address / cells)},` : '';
-  const cell = `cell ${shownNumber(address % cells, addressWidth, machine.radix)}`;
+  const cell = `cell ${shownNumber(address % cells, addressWidth, machine)}`;
   return `${machine.spaces.length > 1 ? `${name}${bank} ` : ''}${cell}${label ? `, ${label}` : ''}`;
 }
 
@@ -86,7 +87,7 @@ export function placeName(machine: Machine, program: Program | undefined, place:
       return part ? `${register.name}.${part[0]}` : `${register.name}[${place.high}:${place.low}]`;
     }
     case 'flag':
-      return itemAt(machine.flags, place.flag).name;
+      return flagName(machine, place.flag);
     case 'cell': {
       const at = machine.devices.find(({ data, status }) =>
         [data, status].some((each) => each && 'space' in each && each.space === place.space && each.address === place.address),
@@ -108,4 +109,4 @@ export function placeName(machine: Machine, program: Program | undefined, place:
 }
 
 /** The digits of a value as screens show them: hex for bits, decimal for digits. */
-export const digitsOf = (machine: Machine, value: number, width: number): string => shownDigits(value, width, machine.radix);
+export const digitsOf = (machine: Machine, value: number, width: number): string => shownDigits(value, width, machine);

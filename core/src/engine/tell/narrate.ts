@@ -4,11 +4,12 @@ import type { Machine, Wording, WordingPlace } from '../../machine/model/machine
 import { programSpaceOf } from '../../machine/model/machine';
 import { shownDigits, shownNumber } from '../../text/number';
 import { addressText, placeName } from './names';
-import type { FlagChange, MarkReport, ReadValue, TickReport, Transfer, Worked } from '../meaning/report';
+import type { ConditionReport, FlagChange, MarkReport, ReadValue, TickReport, Transfer, Worked } from '../meaning/report';
 import { serviceSentence } from './serviceWords';
 import { explainFault, faultReason } from './explainStop';
 import { capital, name, text, type Segment, type Telling, type Tense } from './telling';
 import { itemAt } from '../../text/itemAt';
+import { spelledBy } from '../../machine/model/encode';
 
 export type { Segment, Telling } from './telling';
 
@@ -16,6 +17,8 @@ export type { Segment, Telling } from './telling';
 export function narrate(telling: Telling, report: TickReport, tense: Tense): Segment[] {
   if (report.fault) return explainFault(telling, report.fault);
   const parts: Segment[][] = [];
+  const { guard } = report;
+  if (guard && !guard.holds) return passedSentence(telling, guard, tense);
   const reworded = rewording(telling, report);
   if (report.trapped) parts.push(trappedSentence(telling, report, tense));
   if (reworded) parts.push(reworded);
@@ -60,7 +63,7 @@ function worded(telling: Telling, report: TickReport, wording: Wording): Segment
 function placeSegment({ machine, program, state }: Telling, report: TickReport, place: WordingPlace): Segment | undefined {
   const digits = (value: number, width: number): Segment => {
     const label = place.label ? labelOf(program, value) : undefined;
-    return label ? name(label) : { kind: place.label ? 'address' : 'data', text: shownDigits(value, width, machine.radix) };
+    return label ? name(label) : { kind: place.label ? 'address' : 'data', text: shownDigits(value, width, machine) };
   };
   switch (place.kind) {
     case 'register': {
@@ -90,12 +93,12 @@ function placeSegment({ machine, program, state }: Telling, report: TickReport, 
 }
 
 function valueSegment({ machine }: Telling, { value, width, path }: { value: number; width: number; path: 'address' | 'data' }): Segment {
-  return { kind: path, text: shownDigits(value, width, machine.radix) };
+  return { kind: path, text: shownDigits(value, width, machine) };
 }
 
 function decodeSentence({ machine }: Telling, { decoded, form: index }: TickReport, tense: Tense): Segment[] {
   const { width } = programSpaceOf(machine);
-  const cell: Segment = { kind: 'data', text: shownDigits(decoded!.cell, width, machine.radix) };
+  const cell: Segment = { kind: 'data', text: shownDigits(decoded!.cell, width, machine) };
   const form = index === undefined ? undefined : machine.forms[index];
   if (!form) return [cell, text(' means nothing; this machine passes over it.')];
   const late = form.operands
@@ -108,7 +111,7 @@ function decodeSentence({ machine }: Telling, { decoded, form: index }: TickRepo
   const rest = more === 0 || fetched ? 'It is complete.' : `${what} ${late.length > 1 ? 'follow' : 'follows'} in ${cells}.`;
   const verb = tense === 'done' ? 'means' : 'will be decoded:';
   const title = form.title ? `: ${form.title}` : '';
-  return [cell, text(` ${verb} `), name(form.written.replace(/[{}]/g, '')), text(`${title}. ${rest}`)];
+  return [cell, text(` ${verb} `), name(spelledBy(machine, form, decoded!.cell)), text(`${title}. ${rest}`)];
 }
 
 function transferSentence(telling: Telling, transfer: Transfer, tense: Tense): Segment[] {
@@ -121,7 +124,7 @@ function transferSentence(telling: Telling, transfer: Transfer, tense: Tense): S
     const step = `${work.operator === '+' ? 'on' : 'back'} by ${work.b}`;
     return [name(capital(target)), text(` ${tense === 'done' ? 'has moved' : 'moves'} ${step}, to `), value, text('.')];
   }
-  const old = { kind: 'data' as const, text: shownDigits(transfer.before, transfer.width, telling.machine.radix) };
+  const old = { kind: 'data' as const, text: shownDigits(transfer.before, transfer.width, telling.machine) };
   const becomes = transfer.before === transfer.value ? [text(' stays ')] : [text(' becomes ')];
   return [
     text('The ALU '),
@@ -140,10 +143,9 @@ function straightSentence(telling: Telling, transfer: Transfer, target: string, 
   const stays = transfer.before === transfer.value;
   const from = source ? readingWords(telling, source, transfer) : [text('the instruction')];
   const verb = tense === 'done' ? (transfer.target.kind === 'cell' ? 'was written to' : 'went to') : 'goes to';
-  const { radix } = telling.machine;
   const change = stays
     ? [text(', which held it already')]
-    : [text(', replacing '), { kind: transfer.path, text: shownDigits(transfer.before, transfer.width, radix) } as Segment];
+    : [text(', replacing '), { kind: transfer.path, text: shownDigits(transfer.before, transfer.width, telling.machine) } as Segment];
   return [value, text(' '), ...from, text(` ${verb} `), name(target), ...change, text('.')];
 }
 
@@ -224,7 +226,7 @@ function operationWords(telling: Telling, work: Worked, sources: readonly ReadVa
 const carryWords = ({ carry }: Worked): Segment[] => (carry === undefined ? [] : [text(` with the carry ${carry}`)]);
 
 function operandWords({ machine, program }: Telling, reading: ReadValue | undefined, value: number, width: number): Segment[] {
-  const digits: Segment = { kind: 'data', text: shownDigits(value, width, machine.radix) };
+  const digits: Segment = { kind: 'data', text: shownDigits(value, width, machine) };
   if (!reading?.place || reading.value !== value) return [digits];
   if (fromInstruction(machine, reading)) return [digits, text(` in the ${reading.name} field`)];
   return [digits, text(' in '), name(placeName(machine, program, reading.place))];
@@ -235,15 +237,25 @@ function compareSentence(telling: Telling, compared: NonNullable<TickReport['com
   return [text('The ALU only compares: it '), ...operationWords(telling, work, sources), text(' and keeps nothing but flags.')];
 }
 
-function conditionSentence(telling: Telling, { condition, transfers, part }: TickReport, tense: Tense): Segment[] {
-  const { holds, readings, text: written } = condition!;
-  const { machine, program } = telling;
+function becauseOf({ machine, program }: Telling, readings: readonly ReadValue[]): Segment[] {
   const shown = readings.filter((each) => each.place);
-  const because = shown.flatMap((each, index): Segment[] => [
+  return shown.flatMap((each, index): Segment[] => [
     text(index === 0 ? ', because ' : ' and '),
     name(fromInstruction(machine, each) ? each.name! : placeName(machine, program, each.place!)),
-    text(` is ${each.width === 1 ? each.value : shownNumber(each.value, each.width, machine.radix)}`),
+    text(` is ${each.width === 1 ? each.value : shownNumber(each.value, each.width, machine)}`),
   ]);
+}
+
+/** An instruction whose guard does not hold. */
+function passedSentence(telling: Telling, { text: written, readings }: ConditionReport, tense: Tense): Segment[] {
+  const passed = tense === 'done' ? 'The instruction was passed over' : 'The instruction will be passed over';
+  return [text(`${passed}: ${written} does not hold`), ...becauseOf(telling, readings), text('.')];
+}
+
+function conditionSentence(telling: Telling, { condition, transfers, part }: TickReport, tense: Tense): Segment[] {
+  const { holds, readings, text: written } = condition!;
+  const { machine } = telling;
+  const because = becauseOf(telling, readings);
   const jumps = transfers.some((each) => each.target.kind === 'register' && each.target.register === machine.programCounter);
   if (holds)
     return [

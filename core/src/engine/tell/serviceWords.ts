@@ -6,12 +6,12 @@ import { itemAt } from '../../text/itemAt';
 
 /** What a built-in service did, or is about to do. */
 export function serviceSentence({ machine }: Telling, { service }: TickReport, tense: Tense): Segment[] {
-  const { kind, trap, value, register, output, number } = service!;
-  const into = register === undefined ? '' : itemAt(machine.registers, register).name;
-  const width = register === undefined ? machine.wordWidth : itemAt(machine.registers, register).width;
+  const { kind, trap, value, place, output, number } = service!;
+  const into = place?.name ?? '';
+  const width = place?.width ?? machine.wordWidth;
   const done = tense === 'done';
   const shown = (path: 'address' | 'data'): Segment =>
-    value === undefined ? text('nothing') : { kind: path, text: shownDigits(value, width, machine.radix) };
+    value === undefined ? text('nothing') : { kind: path, text: shownDigits(value, width, machine) };
   const start = [text('The trap '), name(trap ?? String(number))];
   const quoted = name(JSON.stringify(output?.replace(/\n$/, '') ?? ''));
   switch (kind) {

@@ -88,7 +88,7 @@ function overflowReason({ operator, a, b = 0, carry = 0, width, radix }: Worked)
 function columnsOf({ operator, a, b, carry, result, width, radix, widths }: Worked): FlagReason['columns'] {
   const row = (sign: string, value: number, role: 'operand' | 'result', own = width) => ({
     sign,
-    binary: radix === 10 ? shownDigits(value, own, radix) : binaryDigits(value, own),
+    binary: radix === 10 ? shownDigits(value, own, { radix, base: 10 }) : binaryDigits(value, own),
     hex: radix === 10 ? '' : hexDigits(value, own),
     decimal: radix === 10 ? '' : String(value),
     role,

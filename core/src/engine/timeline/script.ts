@@ -4,7 +4,7 @@
  */
 import type { Program } from '../../image/program';
 import { DEVICE_KINDS, type Device, type DeviceKind, type Machine } from '../../machine/model/machine';
-import { numberReader } from '../../machine/model/numbers';
+import { numberReader, usualBase } from '../../machine/model/numbers';
 import { nearest } from '../../text/nearest';
 import { power, readNumber, shownNumber } from '../../text/number';
 import type { DatedEdit, Edit } from './interventions';
@@ -13,6 +13,7 @@ import { cellText, readEdit } from '../watch/places';
 import { explainEntry, type EntryProblem, type RefusedEntry } from '../meaning/entryProblems';
 import { inputKindOf, readEntries, readEntry } from '../meaning/services';
 import { AS_IT_IS, deviceLatch, latchOwner, NOT_READY, READY, type Plan, type Until } from '../meaning/state';
+import { flagName } from '../../machine/model/machine';
 
 export interface Script extends Required<Omit<Beginning, 'keep'>> {
   /** Devices that another one stands in for, on the same cells or ports. */
@@ -222,7 +223,12 @@ function readHeld(
   if (readiness !== undefined) return { latch: 'ready', value: readiness };
   const entry = readEntry(
     text,
-    { width: lineName === undefined ? device.width : 1, radix: machine.radix, suffixes: machine.assembly.suffixes },
+    {
+      width: lineName === undefined ? device.width : 1,
+      radix: machine.radix,
+      suffixes: machine.assembly.suffixes,
+      base: usualBase(machine),
+    },
     numberReader(machine),
   );
   if ('refused' in entry) return { refused: { code: 'no-state', problem: entry.refused } };
@@ -268,7 +274,7 @@ export function planText(machine: Machine, { device, latch, line, before, until,
   const { name, lines, width } = machine.devices[device]!;
   const place = line === undefined ? name : `${name}.${[...lines].find(([, bit]) => bit === line)?.[0] ?? line}`;
   const shown = (value: number): string =>
-    latch === 'ready' ? READINESS_TEXT[value]! : line === undefined ? shownNumber(value, width, machine.radix) : String(value);
+    latch === 'ready' ? READINESS_TEXT[value]! : line === undefined ? shownNumber(value, width, machine) : String(value);
   if (until.kind === 'never') return `${place} is ${shown(before)} for ever`;
   const when = until.kind === 'reads' ? `${until.count} reads` : until.kind === 'tick' ? `tick ${until.tick}` : `a ${until.kind}`;
   return `${place} is ${shown(before)} until ${when}, then ${shown(after)}`;
@@ -278,21 +284,21 @@ function editText(machine: Machine, edit: Exclude<Edit, { kind: 'inputs' }>): st
   const { radix } = machine;
   switch (edit.kind) {
     case 'register': {
-      const { name, width, array } = machine.registers[edit.register]!;
-      return `${array ? name.replace(/\W/g, '') : name} = ${shownNumber(edit.value, width, radix)}`;
+      const { name, width } = machine.registers[edit.register]!;
+      return `${name} = ${shownNumber(edit.value, width, machine)}`;
     }
     case 'flag':
-      return `${machine.flags[edit.flag]!.name} = ${edit.value}`;
+      return `${flagName(machine, edit.flag)} = ${edit.value}`;
     case 'cell': {
       const { width } = machine.spaces[edit.space]!;
-      return `${cellText(machine, edit.space, edit.address)} = ${shownNumber(edit.value, width, radix)}`;
+      return `${cellText(machine, edit.space, edit.address)} = ${shownNumber(edit.value, width, machine)}`;
     }
     case 'latch': {
       const owner = latchOwner(machine, edit.latch);
-      if ('port' in owner) return `${machine.ports!.name}[${owner.port}] = ${shownNumber(edit.value, machine.ports!.width, radix)}`;
+      if ('port' in owner) return `${machine.ports!.name}[${owner.port}] = ${shownNumber(edit.value, machine.ports!.width, machine)}`;
       const { name, width } = machine.devices[owner.device]!;
       if (owner.which === 'ready') return `${name} is ${READINESS_TEXT[edit.value]!}`;
-      return `${name} = ${shownNumber(edit.value % power(radix, width), width, radix)}`;
+      return `${name} = ${shownNumber(edit.value % power(radix, width), width, machine)}`;
     }
     default:
       return edit satisfies never;

@@ -1,6 +1,6 @@
 /** Conditions and values that people watch, in the machine's notation. They look at a run and never touch it. */
 import { programSpaceOf, type Machine } from '../../machine/model/machine';
-import { withLeadingZero } from '../../machine/model/numbers';
+import { numberRules, withLeadingZero } from '../../machine/model/numbers';
 import type { Program } from '../../image/program';
 import { checkExpr } from '../../notation/expressions';
 import { parseExpr } from '../../notation/parse';
@@ -25,21 +25,26 @@ function scopeOf(machine: Machine, program: Program | undefined): Scope {
     for (const name of [each.name.toLowerCase(), each.name.toUpperCase(), each.name]) names.set(name, { kind: 'value', value });
   }
   const nowhere = (width: number) => ({ kind: 'nowhere', width }) as const;
-  machine.registers.forEach(({ name, width, parts, array }, register) => {
-    names.set(name, { kind: 'register', register, width, parts });
-    if (array) names.set(name.replace(/[^\w]/g, ''), { kind: 'register', register, width, parts });
+  machine.registers.forEach(({ name, also, width, parts }, register) => {
+    for (const each of [name, also]) if (each !== undefined) names.set(each, { kind: 'register', register, width, parts });
   });
-  for (const each of machine.arrays) names.set(each.name, { kind: 'array', ...each });
+  for (const { name, first, count, scale, width } of machine.arrays) names.set(name, { kind: 'array', first, count, scale, width });
+  for (const { name, options, width } of machine.views) names.set(name, { kind: 'view', options, width });
   for (const { name, value, width } of machine.composites) names.set(name, { kind: 'several', value, target: nowhere(width), width });
-  machine.flags.forEach(({ name, line, noBorrow, into, odd }, flag) =>
-    names.set(name, { kind: 'flag', flag, noBorrow, into, odd, ...(line && { line }) }),
+  const flags = new Map(
+    machine.flags.map(({ name, line, noBorrow, into, odd }, flag) => [
+      name,
+      { kind: 'flag', flag, noBorrow, into, odd, ...(line && { line }) } as const,
+    ]),
   );
+  // A register that has the name of a flag is what the plain name means.
+  for (const [name, flag] of flags) if (names.get(name)?.kind !== 'register') names.set(name, flag);
   machine.spaces.forEach(({ name, width, addressWidth: digits, banks }, space) =>
     names.set(name, { kind: 'space', space, width, addressWidth: digits, banks }),
   );
   if (machine.ports) names.set(machine.ports.name, { kind: 'ports', count: machine.ports.count, width: machine.ports.width });
   machine.devices.forEach(({ name, lines, width }, device) => names.set(name, { kind: 'device', device, lines, width }));
-  return { names, radix: machine.radix, addressWidth };
+  return { names, flags, radix: machine.radix, addressWidth };
 }
 
 /** Characters that a condition may have. */
@@ -50,7 +55,7 @@ export function readWatched(machine: Machine, program: Program | undefined, text
   const written = text.trim();
   if (written === '') return { refused: { code: 'nothing-typed', wanted: 'condition' } };
   if (written.length > MOST_CHARACTERS) return { refused: { code: 'too-long', most: MOST_CHARACTERS } };
-  const { expr: syntax, problems } = parseExpr(written, 0, { base: 10, suffixes: machine.assembly.suffixes });
+  const { expr: syntax, problems } = parseExpr(written, 0, numberRules(machine));
   const work = { scope: scopeOf(machine, program), problems: [...problems] };
   const expr = syntax && checkExpr(work, syntax);
   const error = work.problems.find((each) => each.grade === 'error');

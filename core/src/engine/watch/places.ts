@@ -1,9 +1,9 @@
 /** Places as people write them: ACC, C, M[0x20], DATA[2, 5], level, a device, a port. */
 import type { Program } from '../../image/program';
 import type { Machine } from '../../machine/model/machine';
-import { numberReader } from '../../machine/model/numbers';
+import { numberReader, usualBase } from '../../machine/model/numbers';
 import { nearest } from '../../text/nearest';
-import { shownNumber } from '../../text/number';
+import { readNumber, shownNumber } from '../../text/number';
 import type { WatchedPlace } from './breakpoints';
 import type { RefusedEntry } from '../meaning/entryProblems';
 import { readEntry } from '../meaning/services';
@@ -16,9 +16,9 @@ export function readPlace(machine: Machine, program: Program | undefined, text: 
   const written = text.trim();
   const indexed = /^([\w.]+)\s*\[\s*(?:([^,\]]+),)?\s*([^,\]]+)\]$/.exec(written);
   if (indexed) return readCell(machine, program, { name: indexed[1]!, bank: indexed[2]?.trim(), index: indexed[3]!.trim() });
-  const register = machine.registers.findIndex((each) => each.name === written || (each.array && each.name.replace(/\W/g, '') === written));
+  const register = machine.registers.findIndex((each) => each.name === written || each.also === written);
   if (register !== -1) return { kind: 'register', register };
-  const flag = machine.flags.findIndex((each) => each.name === written);
+  const flag = machine.flags.findIndex((each) => each.name === written || `flags.${each.name}` === written);
   if (flag !== -1) return { kind: 'flag', flag };
   const device = machine.devices.findIndex((each) => each.name === written);
   if (device !== -1) return { kind: 'device', device };
@@ -32,10 +32,10 @@ export function readPlace(machine: Machine, program: Program | undefined, text: 
 }
 
 /** A cell as it is written: M[0x20], or with its bank DATA[2, 0x13]. `address` counts over all banks. */
-export function cellText({ spaces, radix }: Machine, space: number, address: number): string {
-  const { name, cells, banks, addressWidth } = spaces[space]!;
+export function cellText(machine: Machine, space: number, address: number): string {
+  const { name, cells, banks, addressWidth } = machine.spaces[space]!;
   const bank = banks > 1 ? `${Math.floor(address / cells)}, ` : '';
-  return `${name}[${bank}${shownNumber(address % cells, addressWidth, radix)}]`;
+  return `${name}[${bank}${shownNumber(address % cells, addressWidth, machine)}]`;
 }
 
 const namesOf = ({ registers, flags, devices }: Machine, program: Program | undefined): string[] => [
@@ -51,6 +51,13 @@ function readCell(
   program: Program | undefined,
   { name, bank, index }: { name: string; bank: string | undefined; index: string },
 ): WatchedPlace | RefusedEntry {
+  const array = machine.arrays.find((each) => each.name === name && each.scale === 1);
+  if (array) {
+    const element = readNumber(index);
+    return element !== undefined && element < array.count
+      ? { kind: 'register', register: array.first + element }
+      : { refused: { code: 'outside', name, what: 'registers', count: array.count } };
+  }
   const at = (text: string): number | undefined => numberReader(machine)(text) ?? labelled(program, text)?.value;
   const address = at(index);
   if (machine.ports?.name === name) {
@@ -85,15 +92,15 @@ export function widthOf(machine: Machine, place: WatchedPlace): number {
   }
 }
 
-/** A value put into a place by hand, as “level = 12” says; an unmarked one in `base`. */
-export function readEdit(machine: Machine, program: Program | undefined, text: string, base = 10): Edit | RefusedEntry {
+/** A value put into a place by hand, as “level = 12” says; an unmarked one in `base`, else in the machine's usual one. */
+export function readEdit(machine: Machine, program: Program | undefined, text: string, base?: number): Edit | RefusedEntry {
   const [written, value, ...more] = text.split('=');
   if (value === undefined || more.length > 0) return { refused: { code: 'no-value' } };
   const place = readPlace(machine, program, written!);
   if ('refused' in place) return place;
   const entry = readEntry(
     value,
-    { width: widthOf(machine, place), radix: machine.radix, suffixes: machine.assembly.suffixes },
+    { width: widthOf(machine, place), radix: machine.radix, suffixes: machine.assembly.suffixes, base: base ?? usualBase(machine) },
     numberReader(machine, base),
   );
   if ('refused' in entry) return entry;

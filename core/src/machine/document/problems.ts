@@ -23,6 +23,31 @@ export type DocumentProblem = Diagnostic &
     | { readonly code: 'base-with-errors'; readonly name: string }
     | { readonly code: 'bad-part'; readonly text: string; readonly width: number; readonly unit: string }
     | { readonly code: 'bad-pair'; readonly text: string }
+    | { readonly code: 'names-differ'; readonly name: string; readonly count: number; readonly names: number }
+    | { readonly code: 'bad-view'; readonly text: string }
+    | { readonly code: 'view-twice'; readonly name: string }
+    | {
+        readonly code: 'view-widths-differ';
+        readonly one: string;
+        readonly other: string;
+        readonly width: number;
+        readonly otherWidth: number;
+        readonly unit: string;
+      }
+    | { readonly code: 'name-case'; readonly name: string; readonly other: string }
+    | { readonly code: 'name-like-number'; readonly name: string; readonly number: string }
+    | { readonly code: 'later-language'; readonly language: number; readonly newest: number }
+    | { readonly code: 'condition-reads'; readonly what: string }
+    | { readonly code: 'condition-code-twice'; readonly codeValue: number; readonly one: string; readonly other: string }
+    | { readonly code: 'condition-name-twice'; readonly name: string; readonly other: string }
+    | { readonly code: 'condition-never-holds'; readonly name: string; readonly text: string }
+    | { readonly code: 'no-conditions'; readonly field: string }
+    | { readonly code: 'no-condition-fits'; readonly field: string; readonly width: number; readonly unit: string }
+    | { readonly code: 'names-across-cells'; readonly field: string }
+    | { readonly code: 'guard-without-field'; readonly format: string; readonly text: string; readonly fields: readonly string[] }
+    | { readonly code: 'guard-with-inline'; readonly written: string; readonly format: string }
+    | { readonly code: 'spelling-twice'; readonly spelling: string; readonly one: string; readonly other: string }
+    | { readonly code: 'service-unknown'; readonly number: number; readonly numbers: readonly number[] }
     | { readonly code: 'bad-format'; readonly text: string }
     | { readonly code: 'bad-field-word'; readonly field: string; readonly word: string }
     | { readonly code: 'bad-scale'; readonly scale: number; readonly radix: number }
@@ -143,10 +168,46 @@ export function explainMachine(problem: MachineProblem): string {
       return `“${problem.text}” names no ${problem.unit}. Write the high and the low one, such as 15:8, within ${problem.width}.`;
     case 'bad-pair':
       return `“${problem.text}” is no pair. Write two registers, high first, or the name of an array.`;
+    case 'names-differ':
+      return `${problem.name} has ${problem.count} registers, so as many names are needed here, letters first, with blanks between; there are ${problem.names}.`;
+    case 'bad-view':
+      return `“${problem.text}” names no registers. Write registers and pairs by number, as A B C D _ SP.`;
+    case 'view-twice':
+      return `${problem.name} stands in this view twice; then its name would mean two numbers.`;
+    case 'view-widths-differ':
+      return `All places of a view have one width: ${problem.one} has ${problem.width} ${problem.unit}, ${problem.other} ${problem.otherWidth}.`;
+    case 'name-case':
+      return `${problem.name} and ${problem.other} differ in case only, and programs may write names in any case. Rename one.`;
+    case 'name-like-number':
+      return `“${problem.name}” reads like the number ${problem.number}, because this machine has that letter behind numbers. Rename it.`;
+    case 'later-language':
+      return `This document is written in language ${problem.language}; this program knows languages up to ${problem.newest}. A newer program reads it.`;
+    case 'condition-reads':
+      return `A condition looks at registers and flags only; ${problem.what} is neither.`;
+    case 'condition-code-twice':
+      return `${problem.other} has the code ${problem.codeValue}, which ${problem.one} has already.`;
+    case 'condition-name-twice':
+      return `The condition ${problem.other} has the name “${problem.name}” too. Every name means one condition, whatever its case.`;
+    case 'condition-never-holds':
+      return `${problem.name === '' ? 'This condition' : problem.name} can never hold: no values of the flags make “${problem.text}” true.`;
+    case 'no-conditions':
+      return `The field ${problem.field} names a condition, but this machine has none: declare them under conditions.`;
+    case 'no-condition-fits':
+      return `No condition has a code that fits into the ${problem.width} ${problem.unit} of ${problem.field}.`;
+    case 'names-across-cells':
+      return `The digits of ${problem.field} lie in two cells; a field whose values have names lies within one.`;
+    case 'guard-without-field':
+      return `The guard “${problem.text}” of ${problem.format} asks for a condition that none of its fields names. ${problem.fields.length > 0 ? `Its fields of conditions: ${problem.fields.join(', ')}.` : 'Give it a field such as “c 3 condition”.'}`;
+    case 'guard-with-inline':
+      return `${problem.written} carries data behind it, so it cannot be passed over: give it a format without a guard.`;
+    case 'spelling-twice':
+      return `“${problem.spelling}” can be ${problem.one} or ${problem.other}. Rename one of them, or the condition.`;
+    case 'service-unknown':
+      return `There is no trap ${problem.number} on this machine.${problem.numbers.length > 0 ? ` There are: ${problem.numbers.join(', ')}.` : ' Declare it under traps.'}`;
     case 'bad-format':
       return `“${problem.text}” is no list of fields. Write name and width from left to right: opcode 8, address 8.`;
     case 'bad-field-word':
-      return `“${problem.word}” means nothing behind the field ${problem.field}. There are: signed, unsigned, either, scale 2, bias 1, register R, page, from next.`;
+      return `“${problem.word}” means nothing behind the field ${problem.field}. There are: signed, unsigned, either, scale 2, bias 1, register R, names up=1 down=2, condition, page, from next.`;
     case 'bad-scale':
       return `A scale drops low zeros, so it is ${problem.radix}, ${problem.radix ** 2} and so on; ${problem.scale} is none.`;
     case 'field-with-gaps':

@@ -5,6 +5,10 @@ import { readNumber } from '../../text/number';
 import { DEVICE_KINDS, ROLES, SERVICES } from '../model/machine';
 
 export const NAME = /^[A-Za-z][A-Za-z0-9_]*$/;
+/** A machine's own name may have hyphens inside. */
+const MACHINE_NAME = /^[A-Za-z][A-Za-z0-9_]*(-[A-Za-z0-9_]+)*$/;
+/** Conditions are written as part of an operation, where one may have no letters at all. */
+const CONDITION_NAME = /^([A-Za-z][A-Za-z0-9]*)?$/;
 
 /** The words for a wrong value; a missing one is called missing. */
 const said = (words: string) => ({
@@ -61,14 +65,23 @@ const register = z.strictObject({
   start: anyValue.optional(),
   zero: yes.optional(),
   parts: record('parts', NAME, text, 16).optional(),
+  also: name.optional().describe('a second name'),
   count: number(1, 64).optional().describe('makes an array of so many registers'),
+  names: text.optional().describe('what the registers of the array are called, from the first on'),
   each: record(
     'registers of the array',
     /^[0-9]+$/,
-    z.strictObject({ title: text.optional(), role: oneOf(ROLES).optional(), start: anyValue.optional(), zero: yes.optional() }),
+    z.strictObject({
+      title: text.optional(),
+      also: name.optional(),
+      role: oneOf(ROLES).optional(),
+      start: anyValue.optional(),
+      zero: yes.optional(),
+    }),
     64,
   ).optional(),
   pair: text.optional().describe('two registers, high first, or an array whose neighbours are taken together'),
+  choose: text.optional().describe('registers and pairs of one width by number; “_” where a number stands for none'),
   packed: record('digits', /^[0-9]+$/, text, 32)
     .optional()
     .describe('flags, or 0 and 1, by digit'),
@@ -95,8 +108,28 @@ const device = z.strictObject({
   active: oneOf(['high', 'low']).optional(),
   clears: yes.optional(),
   busy: number(0, 100_000).optional(),
-  lines: record('lines', NAME, number(0, 31), 32).optional(),
+  lines: record(
+    'lines',
+    NAME,
+    z.union(
+      [number(0, 31), z.strictObject({ digit: number(0, 31), title: text })],
+      said('a digit, or {digit: 0, title: …}, is expected here'),
+    ),
+    32,
+  ).optional(),
 });
+
+const condition = z.strictObject({
+  title: text.default(''),
+  code: anyValue,
+  when: text.optional().describe('over registers and flags; without it the condition always holds'),
+  also: text.optional().describe('further names'),
+});
+
+const format = z.union(
+  [text, z.strictObject({ fields: text, 'only if': text.optional().describe('the guard of every instruction of this format') })],
+  said('a list of fields is expected here, or {fields: …, only if: …}'),
+);
 
 const stack = z.strictObject({
   title: text.default(''),
@@ -125,9 +158,9 @@ const formsOf = <T extends z.ZodType>(each: T) =>
 const trap = z.strictObject({
   name,
   service: oneOf(SERVICES).optional().describe('built in; without one the trap has a routine in memory'),
-  argument: name.optional(),
-  result: name.optional(),
-  length: name.optional(),
+  argument: text.optional(),
+  result: text.optional(),
+  length: text.optional(),
   end: anyValue.optional(),
   last: number(0, 31).optional(),
   pad: number(0, 32).optional(),
@@ -150,17 +183,26 @@ const traps = z
   });
 
 export const machineSchema = z.strictObject({
-  machine: name.describe('name of the machine'),
+  machine: text
+    .regex(MACHINE_NAME, said('a name has letters, digits, _ and - inside only, and starts with a letter'))
+    .describe('name of the machine'),
+  language: number(1, 1000).optional().describe('of machine documents; the newest where nothing is said'),
   'based on': text.optional().describe('the machine that this one changes'),
   title: text.default(''),
-  word: z.strictObject(width).describe('width of the data word: bits, or digits of a decimal machine'),
+  word: z
+    .strictObject({
+      ...width,
+      base: oneOf(['binary', 'octal', 'decimal', 'hex']).optional().describe('how numbers are shown, and read where unmarked'),
+    })
+    .describe('width of the data word: bits, or digits of a decimal machine'),
   spaces: record('memories', NAME, space, 8),
   registers: record('registers', NAME, register, 64),
   flags: record('flags', NAME, flag, 32).optional(),
   ports: z.strictObject({ name, title: text.default(''), count: number(1, 256), ...width, idle: anyValue.optional() }).optional(),
   devices: record('devices', NAME, device, 16).optional(),
   stacks: record('stacks', NAME, stack, 8).optional(),
-  formats: record('formats', NAME, text, 64),
+  conditions: record('conditions', CONDITION_NAME, condition, 64).optional(),
+  formats: record('formats', NAME, format, 64),
   cycle: z.strictObject({
     phases: z.array(name, said('a list of phase words is expected here: [Fetch, Decode, Execute]')).min(1).max(8),
     first: part,
@@ -205,6 +247,7 @@ export const machineSchema = z.strictObject({
         .regex(/^(end [0-9]\w*|length|last [0-9]+)$/, said('“end” and a value, “length”, or “last” and a digit is expected here'))
         .optional()
         .describe('how .string marks the end of a text'),
+      case: oneOf(['exact', 'same']).optional().describe('whether names that differ in case only are one name in programs'),
       align: number(1, 64).optional().describe('instructions begin at multiples of this'),
     })
     .optional(),

@@ -69,7 +69,7 @@ const MISTAKES: readonly [what: string, change: Change, told: string][] = [
   ['all flag ticks broken', put('ACC <- value ; flags Z', 'ACX <- value ; flags Z'), '50:11 This machine has no “ACX”. Did you mean ACC?'],
   [
     'wide product',
-    put('ACC <- value ; flags Z', 'ACC <- low(ACC * ACC * ACC * ACC * ACC * ACC * ACC * ACC + 1)'),
+    put('ACC <- value ; flags Z', 'ACC <- low(ACC * ACC * ACC * ACC * ACC * ACC * ACC * ACC * Z)'),
     '50:22 This value would have 65 bits; at most 64 are possible.',
   ],
   [
@@ -211,7 +211,7 @@ test.each(MISTAKES.filter(([, change]) => readWholeMachine(change(starter)).prob
 test('a name for several registers, where one is needed, is told as such and not as misspelt', () => {
   const pair = starter
     .replace('  ACC: {', '  HI: {}\n  LO: {}\n  P: {pair: HI LO}\n  ACC: {')
-    .replace('instructions:\n', 'traps:\n  1: {name: show, service: write number, argument: P}\ninstructions:\n');
+    .replace('instructions:\n', 'stacks:\n  S: {pointer: P, from: 1, to: 2}\ninstructions:\n');
   expect(tellingOf(pair)).toEqual([expect.stringMatching(/^46:\d+ A single register is needed here; P is a pair\.$/)]);
 });
 

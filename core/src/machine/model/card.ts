@@ -4,9 +4,14 @@ import { shownDigits } from '../../text/number';
 import type { Form, Machine } from './machine';
 import { programSpaceOf } from './machine';
 import { itemAt } from '../../text/itemAt';
+import { plainWritten, spelledAs, type SpelledAs } from './spellings';
 
 export interface CardRow {
   readonly written: string;
+  /** Where names are part of the operation: each way to write it. */
+  readonly spelled: readonly SpelledAs[];
+  /** The guard, as written. */
+  readonly onlyIf?: string;
   readonly title: string;
   readonly family: string;
   /** One entry a cell: fixed digits (in hex where digits are bits), or the names of the fields in it. */
@@ -26,9 +31,12 @@ export const cardOf = (machine: Machine): CardRow[] => machine.forms.map((form) 
 function rowOf(machine: Machine, form: Form): CardRow {
   const touched = new Set(form.schedule.flatMap(({ tick }) => (tick.actions.length > 0 ? flagsIn(tick.actions) : [])));
   const flags = machine.flags.filter((_, flag) => touched.has(flag)).map((each) => each.name);
-  const written = form.written.replace(/[{}]/g, '');
+  const written = plainWritten(form);
+  const spelled = spelledAs(form, machine);
   const row = {
     written,
+    spelled,
+    ...(form.guard && { onlyIf: form.guard.text }),
     title: form.title,
     family: form.family,
     cells: cellsOf(machine, form),
@@ -46,13 +54,14 @@ const flagsIn = (actions: Parameters<typeof flatActions>[0]): number[] =>
     return [...effects.map((each) => each.flag), ...targets.flatMap((each) => (each.kind === 'flag' ? [each.flag] : []))];
   });
 
-function sentenceOf({ written, title, flags, ticks }: Omit<CardRow, 'sentence'>, { format: { cells } }: Form): string {
+function sentenceOf({ written, spelled, onlyIf, title, flags, ticks }: Omit<CardRow, 'sentence'>, { format: { cells } }: Form): string {
   const sets = flags.length === 0 ? 'leaves the flags alone' : `sets ${flags.join(', ')}`;
-  return `${written}${title ? `: ${title}` : ''}; it ${sets} and takes ${cells === 1 ? 'one cell' : `${cells} cells`} and ${ticks} ticks.`;
+  const ways = spelled.length > 0 ? ` Written as ${spelled.map((each) => each.operation).join(', ')}.` : '';
+  const only = onlyIf === undefined ? '' : `, only if ${onlyIf}`;
+  return `${written}${title ? `: ${title}` : ''}${only}; it ${sets} and takes ${cells === 1 ? 'one cell' : `${cells} cells`} and ${ticks} ticks.${ways}`;
 }
 
 function cellsOf(machine: Machine, form: Form): string[] {
-  const { radix } = machine;
   const { width } = programSpaceOf(machine);
   return Array.from({ length: form.format.cells }, (_, cell) => {
     const low = (form.format.cells - 1 - cell) * width;
@@ -63,7 +72,7 @@ function cellsOf(machine: Machine, form: Form): string[] {
       .toSorted((a, b) => b.piece.high - a.piece.high)
       .map(({ field }) => {
         const fixed = form.fixed.find((each) => each.field === field);
-        return fixed ? shownDigits(fixed.value, field.width, radix) : field.name;
+        return fixed ? shownDigits(fixed.value, field.width, machine) : field.name;
       })
       .join(' ');
   });
@@ -83,7 +92,7 @@ export function cardAsMarkdown(machine: Machine): string {
       .filter((each) => each.family === family)
       .map(
         (each) =>
-          `| \`${cell(each.written)}\` | ${each.cells.join(', ')} | ${cell(each.title)} | ${each.execute.map((tick) => `\`${cell(itemAt(tick.split(';'), 0).trim())}\``).join('; ') || '–'} | ${each.flags.join(' ') || '–'} | ${each.ticks} |`,
+          `| \`${cell(each.written)}\`${each.spelled.length > 0 ? `: ${each.spelled.map(({ operation }) => `\`${operation}\``).join(' ')}` : ''} | ${each.cells.join(', ')} | ${cell(each.title)} | ${each.execute.map((tick) => `\`${cell(itemAt(tick.split(';'), 0).trim())}\``).join('; ') || '–'} | ${each.flags.join(' ') || '–'} | ${each.ticks} |`,
       ),
     '',
   ];
@@ -92,5 +101,19 @@ export function cardAsMarkdown(machine: Machine): string {
       `| \`${cell(each.written.replace(/[{}]/g, ''))}\` | ${each.lines.map((line) => `\`${cell(line)}\``).join('; ')} | ${cell(each.title)} |`,
   );
   const short = shorts.length > 0 ? ['## short forms', '', '| written | stands for | does |', '|---|---|---|', ...shorts, ''] : [];
-  return [`# ${machine.name}`, '', machine.title, '', ...families.flatMap(table), ...short].join('\n');
+  const conditions =
+    machine.conditions.length > 0
+      ? [
+          '## conditions',
+          '',
+          '| name | code | holds where | means |',
+          '|---|---|---|---|',
+          ...machine.conditions.map(
+            ({ names, code, text, title }) =>
+              `| ${names.map((each) => (each === '' ? '(none)' : `\`${each}\``)).join(', ')} | ${code} | ${cell(text)} | ${cell(title)} |`,
+          ),
+          '',
+        ]
+      : [];
+  return [`# ${machine.name}`, '', machine.title, '', ...families.flatMap(table), ...short, ...conditions].join('\n');
 }

@@ -16,11 +16,19 @@ export interface Store {
 }
 
 /** A register, or an element of an array by a number that the instruction has. */
-export type RegisterUse = { readonly register: number } | { readonly first: number; readonly scale: number; readonly index: Expr };
+export type RegisterUse =
+  | { readonly register: number }
+  | { readonly first: number; readonly scale: number; readonly index: Expr }
+  /** One of several lists of registers, by number. */
+  | { readonly lists: readonly (readonly number[])[]; readonly index: Expr };
 
 export interface Effects {
-  /** The instruction after it in memory may be next. */
+  /** Once it is carried out, the instruction after it in memory may be next, whatever the choices say. */
   readonly falls: boolean;
+  /** Where one of these holds (or, of the others, does not), it jumps for sure. */
+  readonly choices: readonly { readonly condition: Expr; readonly held: boolean }[];
+  /** Where it does not hold, the instruction is passed over. */
+  readonly guard: Expr | undefined;
   /** Values that may be assigned to the program counter. */
   readonly jumps: readonly Expr[];
   readonly calls: boolean;
@@ -53,6 +61,7 @@ export function effectsOf(machine: Machine, form: Form): Effects {
 class EffectsReader {
   private readonly env = new Map<number, Expr>();
   private readonly written = new Set<number>();
+  private readonly choices: { condition: Expr; held: boolean }[] = [];
   private readonly jumps: Expr[] = [];
   private readonly services: Expr[] = [];
   private readonly enters: Expr[] = [];
@@ -82,6 +91,7 @@ class EffectsReader {
   }
 
   read(): Effects {
+    if (this.form.guard) this.noteReads(this.form.guard.condition);
     for (const { part, tick, cause } of this.form.schedule) {
       if (part === 'enter' && cause && !this.entering) {
         this.noteReads(cause);
@@ -90,8 +100,11 @@ class EffectsReader {
       this.entering = part === 'enter';
       if (part === 'execute' || part === 'enter') this.tick(tick.actions);
     }
-    const { jumps, services, enters, reads, writes, puts, stores, calls, returns, halts, addressFields, targetFields } = this;
+    const { jumps, services, enters, reads, stores, calls, returns, halts, addressFields, targetFields } = this;
+    // All that a guarded instruction does, it may leave.
+    const guarded = this.form.guard !== undefined;
     const falls = !this.sureJump && !this.sureHalt;
+    const [writes, puts] = guarded ? [[], []] : [this.writes, this.puts];
     const requestFields = new Set<string>();
     for (const each of [...services, ...enters]) this.fieldsIn(each, requestFields);
     // That a table is looked into with the number of a trap makes it no address.
@@ -99,6 +112,8 @@ class EffectsReader {
     return {
       requestFields,
       falls,
+      choices: this.choices,
+      guard: this.form.guard && this.inlined(this.form.guard.condition),
       jumps,
       services,
       enters,
@@ -144,7 +159,11 @@ class EffectsReader {
       case 'if':
         this.noteReads(action.condition);
         for (const each of [...action.then, ...action.otherwise]) this.action(each, true, changes);
-        if (this.bothJump(action.then) && this.bothJump(action.otherwise)) this.sureJump = true;
+        if (!maybe && this.bothJump(action.then) && this.bothJump(action.otherwise)) this.sureJump = true;
+        else if (!maybe)
+          for (const held of [true, false])
+            if (this.bothJump(held ? action.then : action.otherwise))
+              this.choices.push({ condition: this.inlined(action.condition), held });
         return;
       case 'halt':
         this.halts = true;
@@ -195,6 +214,8 @@ class EffectsReader {
       }
       return;
     }
+    if (target.kind === 'choose' && !maybe)
+      this.writes.push({ index: this.inlined(target.index), lists: target.options.map((each) => (each ? registersOf(each) : [])) });
     if (target.kind !== 'register') return;
     if (target.register === this.machine.programCounter) {
       if (this.entering) return;
@@ -220,6 +241,11 @@ class EffectsReader {
     }
     if (expr.kind === 'element') this.reads.push({ first: expr.first + expr.offset, scale: expr.scale, index: this.inlined(expr.index) });
     if (expr.kind === 'cell') this.fieldsIn(this.inlined(expr.address), this.addressFields);
+    // Which of a list is read, one instruction tells; it reads no more than that.
+    if (expr.kind === 'choose') {
+      this.reads.push({ index: this.inlined(expr.index), lists: expr.options.map((each) => (each ? registersOf(each) : [])) });
+      return this.noteReads(expr.index);
+    }
     partsOf(expr).forEach((each) => this.noteReads(each));
   }
 
@@ -249,7 +275,10 @@ class EffectsReader {
       case 'join':
         return { ...expr, parts: expr.parts.map((each) => this.inlined(each)) };
       case 'element':
+      case 'choose':
         return { ...expr, index: this.inlined(expr.index) };
+      case 'holds':
+        return { ...expr, operand: this.inlined(expr.operand) };
       case 'cell':
         return { ...expr, address: this.inlined(expr.address) };
       default:
@@ -278,6 +307,18 @@ export function valueFor(machine: Machine, { cells, at }: Instance, expr: Expr):
   return foldConstant(expr, leaf, machine.radix);
 }
 
+/** Whether the instruction after it in memory may be next, for one instruction: a condition that always holds settles it. */
+export function fallsFor(machine: Machine, instance: Instance, { falls, choices, guard }: Effects): boolean {
+  if (guard && !valueFor(machine, instance, guard)) return true;
+  return (
+    falls &&
+    !choices.some(({ condition, held }) => {
+      const value = valueFor(machine, instance, condition);
+      return value !== undefined && (value !== 0) === held;
+    })
+  );
+}
+
 /** Digits of an instruction register, put together from the cells that lie in it. */
 function sliceFrom(machine: Machine, cells: readonly number[], register: number, high: number, low: number): number | undefined {
   let value = 0;
@@ -292,9 +333,22 @@ function sliceFrom(machine: Machine, cells: readonly number[], register: number,
   return from > high ? value : undefined;
 }
 
-/** The register that a use means in one instruction; undefined where that is not known. */
+/** The register that a use means in one instruction; undefined where that is not known, or several are meant. */
 export function registerFor(machine: Machine, instance: Instance, use: RegisterUse): number | undefined {
-  if ('register' in use) return use.register;
-  const index = valueFor(machine, instance, use.index);
-  return index === undefined ? undefined : use.first + use.scale * index;
+  const [register, more] = registersFor(machine, instance, use);
+  return more === undefined ? register : undefined;
 }
+
+/** The registers that a use means in one instruction; none where that is not known. */
+export function registersFor(machine: Machine, instance: Instance, use: RegisterUse): readonly number[] {
+  if ('register' in use) return [use.register];
+  const index = valueFor(machine, instance, use.index);
+  if (index === undefined) return [];
+  return 'lists' in use ? (use.lists[index] ?? []) : [use.first + use.scale * index];
+}
+
+/** The registers that a value or a place is made of. */
+const registersOf = (of: Expr | Target): number[] => {
+  if (of.kind === 'register') return [of.register];
+  return of.kind === 'join' || of.kind === 'joined' ? of.parts.flatMap(registersOf) : [];
+};

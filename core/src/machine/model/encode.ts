@@ -53,22 +53,84 @@ export function demandsOf(form: Pick<Form, 'format' | 'fixed'>, cellWidth: numbe
   ];
 }
 
-const meets = (demands: readonly Demand[], cell: number, value: number, radix: number): boolean =>
-  demands.every((each) => each.cell !== cell || digitsAt(value, each.low, each.width, radix) === each.value);
+/** Digits of one cell that have to make one of some values: those of a field whose values have names. */
+export interface Choice {
+  readonly cell: number;
+  /** Digits of the cell from `low` up, and the lowest digit of the value that stands there. */
+  readonly pieces: readonly { readonly low: number; readonly width: number; readonly at: number }[];
+  readonly values: ReadonlySet<number>;
+}
+
+/** What a form demands of its fields beside fixed digits. */
+export function choicesOf({ format, operands }: Pick<Form, 'format' | 'fixed' | 'operands'>, cellWidth: number, radix: number): Choice[] {
+  return operands.flatMap(({ named, names, pieces, bias, dropped }): Choice[] => {
+    if (!named || !names) return [];
+    const [{ high }] = pieces as [FieldPiece];
+    return [
+      {
+        cell: format.cells - 1 - Math.floor(high / cellWidth),
+        pieces: pieces.map((each) => ({ low: each.low % cellWidth, width: each.high - each.low + 1, at: each.at })),
+        values: new Set([...names.keys()].map((each) => (each - bias) / power(radix, dropped))),
+      },
+    ];
+  });
+}
+
+/** Everything that a form asks of its cells. */
+interface Claims {
+  readonly demands: readonly Demand[];
+  readonly choices: readonly Choice[];
+}
+
+/** The value that the digits of a choice make in a cell. */
+export const chosenIn = ({ pieces }: Choice, cell: number, radix: number): number =>
+  pieces.reduce((sum, { low, width, at }) => sum + digitsAt(cell, low, width, radix) * power(radix, at), 0);
+
+const meets = ({ demands, choices }: Claims, cell: number, value: number, radix: number): boolean =>
+  demands.every((each) => each.cell !== cell || digitsAt(value, each.low, each.width, radix) === each.value) &&
+  choices.every((each) => each.cell !== cell || each.values.has(chosenIn(each, value, radix)));
+
+export const claimsOf = (form: Pick<Form, 'format' | 'fixed' | 'operands'>, cellWidth: number, radix: number): Claims => ({
+  demands: demandsOf(form, cellWidth, radix),
+  choices: choicesOf(form, cellWidth, radix),
+});
+
+/** The claims on the first cell alone. */
+export const firstCellOf = ({ demands, choices }: Claims): Claims => ({
+  demands: demands.filter((each) => each.cell === 0),
+  choices: choices.filter((each) => each.cell === 0),
+});
 
 /** How two forms' first cells, or all their cells, can be the same: the cell values, or undefined where they cannot. */
-export function commonCells(one: readonly Demand[], other: readonly Demand[], cells: number, radix: number): number[] | undefined {
+export function commonCells(one: Claims, other: Claims, cells: number, radix: number): number[] | undefined {
   const digits = new Map<string, number>();
-  const put = ({ cell, low, width, value }: Demand): boolean => {
+  const put = (into: Map<string, number>, { cell, low, width, value }: Demand): boolean => {
     for (let at = 0; at < width; at++) {
       const key = `${cell}:${low + at}`;
       const digit = digitsAt(value, at, 1, radix);
-      if (digits.has(key) && digits.get(key) !== digit) return false;
-      digits.set(key, digit);
+      if (into.has(key) && into.get(key) !== digit) return false;
+      into.set(key, digit);
     }
     return true;
   };
-  if (![...one, ...other].every(put)) return undefined;
+  if (![...one.demands, ...other.demands].every((each) => put(digits, each))) return undefined;
+  const choices = [...one.choices, ...other.choices];
+  /** Each choice in turn takes a value that agrees with what is settled so far. */
+  const settle = (at: number): boolean => {
+    const choice = choices[at];
+    if (!choice) return true;
+    for (const value of choice.values) {
+      const tried = new Map(digits);
+      const fits = choice.pieces.every(({ low, width, at: from }) =>
+        put(digits, { cell: choice.cell, low, width, value: digitsAt(value, from, width, radix) }),
+      );
+      if (fits && settle(at + 1)) return true;
+      digits.clear();
+      tried.forEach((digit, key) => digits.set(key, digit));
+    }
+    return false;
+  };
+  if (!settle(0)) return undefined;
   const values = new Array<number>(cells).fill(0);
   for (const [key, digit] of digits) {
     const [cell, at] = key.split(':').map(Number) as [number, number];
@@ -94,8 +156,8 @@ export function decoderOf(machine: Machine): Decoder {
   if (known) return known;
   const { radix } = machine;
   const { width } = programSpaceOf(machine);
-  const demands = machine.forms.map((form) => demandsOf(form, width, radix));
-  const search = (cell: number): readonly Form[] => machine.forms.filter((form) => meets(itemAt(demands, form.index), 0, cell, radix));
+  const claims = machine.forms.map((form) => claimsOf(form, width, radix));
+  const search = (cell: number): readonly Form[] => machine.forms.filter((form) => meets(itemAt(claims, form.index), 0, cell, radix));
   const size = power(radix, width);
   const table = size > TABLE ? undefined : Array.from({ length: size }, (_, cell) => search(cell));
   const remembered = new Map<number, readonly Form[]>();
@@ -110,7 +172,7 @@ export function decoderOf(machine: Machine): Decoder {
   };
   const decoder: Decoder = {
     byFirst: table ? (cell) => table[cell] ?? [] : recall,
-    matches: (form, cell, value) => meets(itemAt(demands, form.index), cell, value, radix),
+    matches: (form, cell, value) => meets(itemAt(claims, form.index), cell, value, radix),
   };
   decoders.set(machine, decoder);
   return decoder;
@@ -259,5 +321,33 @@ function valueIn(machine: Machine, format: Format, field: Field, cells: readonly
 }
 
 /** The instruction as text: the written form with `show` filling its holes. */
-export const written = (form: Form, show: (field: Field) => string): string =>
-  form.pieces.map((piece) => ('text' in piece ? piece.text : show(form.operands.find((each) => each.name === piece.field)!))).join('');
+export function written(form: Form, show: (field: Field) => string): string {
+  let text = '';
+  for (const piece of form.pieces) {
+    if ('text' in piece) {
+      text += piece.text;
+      continue;
+    }
+    const shown = show(form.operands.find((each) => each.name === piece.field)!);
+    // An empty name drops the dot before it.
+    text = shown === '' && text.endsWith('.') ? text.slice(0, -1) : text + shown;
+  }
+  return text;
+}
+
+/** How the value of a field with names is written; undefined of one that is written as a number. */
+export const nameIn = ({ names }: Field, value: number): string | undefined => names?.get(value)?.[0];
+
+/** A form as far as its first cell tells it: names of values that lie there are filled in, other holes keep their names. */
+export function spelledBy(machine: Machine, form: Form, first: number): string {
+  const { width } = programSpaceOf(machine);
+  const inFirst = ({ low }: FieldPiece): boolean => low >= (form.format.cells - 1) * width;
+  return written(form, (field) => {
+    if (!field.names || !field.pieces.every(inFirst)) return field.name;
+    const digits = field.pieces.reduce(
+      (sum, piece) => sum + digitsAt(first, piece.low % width, piece.high - piece.low + 1, machine.radix) * power(machine.radix, piece.at),
+      0,
+    );
+    return nameIn(field, digits * power(machine.radix, field.dropped) + field.bias) ?? field.name;
+  });
+}

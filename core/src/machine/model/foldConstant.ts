@@ -6,6 +6,11 @@ import { power, signedReading } from '../../text/number';
 export function foldConstant(expr: Expr, leaf: (expr: Expr) => number | undefined, radix: number): number | undefined {
   const known = leaf(expr);
   if (known !== undefined) return known;
+  if (expr.kind === 'holds') {
+    const code = foldConstant(expr.operand, leaf, radix);
+    const found = code === undefined ? undefined : expr.cases.find((each) => each.code === code);
+    return found && foldConstant(found.when, leaf, radix);
+  }
   const parts = partsOf(expr).map((each) => foldConstant(each, leaf, radix));
   if (parts.includes(undefined) || expr.width > 32) return undefined;
   const [a, b] = parts as number[];
@@ -24,8 +29,37 @@ export function foldConstant(expr: Expr, leaf: (expr: Expr) => number | undefine
       return ((value % size) + size) % size;
     }
     case 'binary':
-      if (expr.operator === '+') return (a! + b!) % size;
-      return expr.operator === '-' ? (((a! - b!) % size) + size) % size : undefined;
+      return pairOf(expr, a!, b!, size);
+    default:
+      return undefined;
+  }
+}
+
+/** Sums, comparisons and what stands between them; signed and wider ones are not told. */
+function pairOf({ operator, signed, width }: Expr & { kind: 'binary' }, a: number, b: number, size: number): number | undefined {
+  switch (operator) {
+    case '+':
+      return (a + b) % size;
+    case '-':
+      return (((a - b) % size) + size) % size;
+    case '=':
+      return a === b ? 1 : 0;
+    case '!=':
+      return a === b ? 0 : 1;
+    case '<':
+      return signed ? undefined : a < b ? 1 : 0;
+    case '<=':
+      return signed ? undefined : a <= b ? 1 : 0;
+    case '>':
+      return signed ? undefined : a > b ? 1 : 0;
+    case '>=':
+      return signed ? undefined : a >= b ? 1 : 0;
+    case '&':
+      return width === 1 ? a & b : undefined;
+    case '|':
+      return width === 1 ? a | b : undefined;
+    case '^':
+      return width === 1 ? a ^ b : undefined;
     default:
       return undefined;
   }

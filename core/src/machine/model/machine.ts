@@ -1,6 +1,7 @@
 /** The machine as everything above is given it: indices instead of names, ticks checked, encodings ready. */
 import type { Slice } from '../../notation/scope';
-import type { Expr, Radix, StockRule, Tick } from '../../notation/tree';
+import { flatTargets, type Expr, type Radix, type StockRule, type Target, type Tick } from '../../notation/tree';
+import type { Base } from '../../text/number';
 import { itemAt } from '../../text/itemAt';
 
 export const ROLES = [
@@ -51,6 +52,8 @@ export interface Register {
   readonly zero: boolean;
   /** The array that it is an element of. */
   readonly array?: string;
+  /** A second name. */
+  readonly also?: string;
 }
 
 /** Registers that can be named by number. */
@@ -63,6 +66,42 @@ export interface RegisterArray {
   readonly scale: number;
   /** Of one element, pairs taken together. */
   readonly width: number;
+  /** By number: what it is called in programs, the first name first. */
+  readonly names: readonly (readonly string[])[];
+  /** The names are the document's own, so a number beyond them is written by no name. */
+  readonly named: boolean;
+}
+
+/** One or more registers that can be read and written as one. */
+export interface RegisterPlace {
+  readonly name: string;
+  readonly width: number;
+  readonly value: Expr;
+  readonly target: Target;
+}
+
+/** The registers that a place is made of, high first. */
+export const registersIn = ({ target }: RegisterPlace): readonly number[] =>
+  flatTargets(target).flatMap((each) => (each.kind === 'register' ? [each.register] : []));
+
+/** Registers and pairs of one width by number. */
+export interface View {
+  readonly name: string;
+  readonly title: string;
+  readonly width: number;
+  /** Undefined where a number stands for none. */
+  readonly options: readonly ((RegisterPlace & { readonly names: readonly string[] }) | undefined)[];
+}
+
+/** What a field of an instruction can name. */
+export interface Condition {
+  /** First the one that is written by the disassembler; it may be empty. */
+  readonly names: readonly string[];
+  readonly title: string;
+  readonly code: number;
+  readonly when: Expr;
+  /** As written in the document; “always” where nothing is. */
+  readonly text: string;
 }
 
 /** A pair or a packed status word, as it is read. */
@@ -71,6 +110,8 @@ export interface Composite {
   readonly title: string;
   readonly width: number;
   readonly value: Expr;
+  /** A word of flags and no registers. */
+  readonly packed: boolean;
 }
 
 export interface Flag {
@@ -132,6 +173,8 @@ export interface Device {
   readonly busy: number;
   /** Names of single lines and their bits. */
   readonly lines: ReadonlyMap<string, number>;
+  /** By name, where a line has more words than that. */
+  readonly lineTitles: ReadonlyMap<string, string>;
 }
 
 export interface Stack {
@@ -171,8 +214,14 @@ export interface Field {
   readonly dropped: number;
   /** The value is the encoded one plus this. */
   readonly bias: number;
-  /** Names an element of this register array. */
+  /** Names an element of this register array or view. */
   readonly array?: string;
+  /** By value: how it is written, the first name first. Without them the field is written as a number. */
+  readonly names?: ReadonlyMap<number, readonly string[]>;
+  /** Its values are codes of conditions. */
+  readonly condition?: boolean;
+  /** A value without a name is not of this form. */
+  readonly named?: boolean;
   /** Low digits of an address whose high ones are those of `next`. */
   readonly page: boolean;
   /** The value written is a target; the distance from here is encoded. */
@@ -186,6 +235,14 @@ export interface Format {
   readonly fields: readonly Field[];
   /** Digits that have to be 0. */
   readonly zeros: readonly FieldPiece[];
+  /** Instructions of this format are carried out only where it holds, as written. */
+  readonly onlyIf?: string;
+}
+
+/** Where it does not hold, an instruction is passed over. */
+export interface Guard {
+  readonly condition: Expr;
+  readonly text: string;
 }
 
 /** A piece of a written form: literal text, or a hole for the field of that name. */
@@ -203,6 +260,8 @@ export interface ScheduledTick {
   readonly at: number;
   /** Of ticks that enter a trap from an instruction: the number of the trap. */
   readonly cause?: Expr;
+  /** Of the first tick of a guarded instruction's own: read before all else. */
+  readonly guard?: Guard;
 }
 
 export interface Form {
@@ -221,6 +280,7 @@ export interface Form {
   readonly inline?: 'cells' | 'string';
   /** Digits of later cells are fixed too, so the first cell alone does not tell it. */
   readonly settledLate: boolean;
+  readonly guard?: Guard;
 }
 
 /** A written form that stands for others. */
@@ -237,12 +297,12 @@ export interface Trap {
   readonly number: number;
   readonly name: string;
   readonly service: ServiceKind;
-  /** Register the service reads. */
-  readonly argument?: number;
-  /** Register the service writes. */
-  readonly result?: number;
-  /** Register with a count: the length of a text, the room for a line. */
-  readonly length?: number;
+  /** What the service reads. */
+  readonly argument?: RegisterPlace;
+  /** What the service writes. */
+  readonly result?: RegisterPlace;
+  /** With a count: the length of a text, the room for a line. */
+  readonly length?: RegisterPlace;
   /** `write text`, `read line`: the value that ends the text. */
   readonly end?: number;
   /** `write text`: the digit that is set in the last character. */
@@ -311,6 +371,8 @@ export interface AssemblyRules {
   readonly strings: StringMark;
   /** Instructions begin at multiples of it. */
   readonly align: number;
+  /** Names that differ in case only are two, where a program says nothing else. */
+  readonly exact: boolean;
 }
 
 /** The machine's own routines, as assembly text, and the cells that are theirs. */
@@ -325,13 +387,20 @@ export interface SystemSource {
 
 export interface Machine {
   readonly name: string;
+  /** The language that its document was read in. */
+  readonly language: number;
   readonly title: string;
   readonly radix: Radix;
+  /** The base that numbers are shown in; and whether unmarked ones are read in it. */
+  readonly base: Base;
+  readonly declaresBase: boolean;
   readonly wordWidth: number;
   readonly registers: readonly Register[];
   readonly arrays: readonly RegisterArray[];
+  readonly views: readonly View[];
   readonly composites: readonly Composite[];
   readonly flags: readonly Flag[];
+  readonly conditions: readonly Condition[];
   readonly spaces: readonly Space[];
   readonly ports?: Ports;
   readonly devices: readonly Device[];
@@ -360,6 +429,12 @@ export interface Machine {
   readonly words: Words;
   readonly assembly: AssemblyRules;
   readonly system?: SystemSource;
+}
+
+/** A flag as the notation calls it: `flags.C` where a register is called C. */
+export function flagName({ registers, flags }: Machine, flag: number): string {
+  const { name } = itemAt(flags, flag);
+  return registers.some((each) => each.name === name || each.also === name) ? `flags.${name}` : name;
 }
 
 /** The memory that instructions are fetched from. */

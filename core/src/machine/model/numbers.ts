@@ -2,11 +2,22 @@
 import { readNumber, type NumberRules } from '../../text/number';
 import type { Machine } from './machine';
 
-/** Reads a number without a sign; unmarked ones in `base`. Undefined where it is none. */
+type Rules = Pick<Machine, 'assembly' | 'radix' | 'base' | 'declaresBase'>;
+
+/** The base of unmarked numbers: the one that the machine declares, else decimal. */
+export const usualBase = ({ radix, base, declaresBase }: Omit<Rules, 'assembly'>): number => (radix === 2 && declaresBase ? base : 10);
+
+/** How numbers are read; unmarked ones in the usual base, or in the one that a panel shows. */
+export const numberRules = (machine: Rules, base?: number): NumberRules => ({
+  base: machine.radix === 10 ? 10 : (base ?? usualBase(machine)),
+  suffixes: machine.assembly.suffixes,
+});
+
+/** Reads a number without a sign; unmarked ones in `base`, else in the machine's usual one. Undefined where it is none. */
 export const numberReader =
-  ({ assembly, radix }: Pick<Machine, 'assembly' | 'radix'>, base = 10) =>
+  (machine: Rules, base?: number) =>
   (text: string): number | undefined =>
-    readNumber(text, { base: radix === 10 ? 10 : base, suffixes: assembly.suffixes });
+    readNumber(text, numberRules(machine, base));
 
 /** `D8h` begins with a letter and so is a name: `0D8h` is the number. Undefined where the word is no such thing. */
 export function withLeadingZero(text: string, suffixes: NumberRules['suffixes']): string | undefined {

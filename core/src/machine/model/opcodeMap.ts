@@ -1,6 +1,6 @@
 /** Views of the encodings as data: the opcode map, the free ones, and the tree by which decode finds its way. */
-import { digitsAt, power, shownDigits, shownNumber } from '../../text/number';
-import { decoderOf, demandsOf, formOf, type Demand } from './encode';
+import { digitsAt, power, shownDigits, shownNumber, type Numerals } from '../../text/number';
+import { claimsOf, decoderOf, demandsOf, firstCellOf, formOf, spelledBy, type Demand } from './encode';
 import { programSpaceOf, type Form, type Machine } from './machine';
 import { itemAt } from '../../text/itemAt';
 
@@ -23,10 +23,13 @@ export function opcodeMap(machine: Machine): OpcodeMap {
   const seen = new Set<string>();
   let used = 0;
   const entries = machine.forms.map((form) => {
-    const demands = demandsOf(form, width, radix).filter((each) => each.cell === 0);
-    const match = demands.reduce((sum, each) => sum + each.value * power(radix, each.low), 0);
-    const count = power(radix, width - demands.reduce((sum, each) => sum + each.width, 0));
-    const key = JSON.stringify(demands);
+    const { demands, choices } = firstCellOf(claimsOf(form, width, radix));
+    // Digits of names make as many first cells as there are names.
+    const named = choices.reduce((sum, each) => sum + each.pieces.reduce((digits, piece) => digits + piece.width, 0), 0);
+    const ways = choices.reduce((product, each) => product * each.values.size, 1);
+    const match = smallest({ demands, choices }, radix);
+    const count = power(radix, width - named - demands.reduce((sum, each) => sum + each.width, 0)) * ways;
+    const key = JSON.stringify([demands, choices.map((each) => [each.pieces, [...each.values]])]);
     // Forms that later cells tell apart share their first cell.
     if (!seen.has(key)) used += count;
     seen.add(key);
@@ -34,6 +37,14 @@ export function opcodeMap(machine: Machine): OpcodeMap {
   });
   return { width, size, used, free: size - used, entries };
 }
+
+/** The least first cell with those digits, of names the least. */
+const smallest = ({ demands, choices }: ReturnType<typeof claimsOf>, radix: number): number =>
+  demands.reduce((sum, each) => sum + each.value * power(radix, each.low), 0) +
+  choices.reduce((sum, { pieces, values }) => {
+    const value = Math.min(...values);
+    return sum + pieces.reduce((all, { low, width, at }) => all + digitsAt(value, at, width, radix) * power(radix, low), 0);
+  }, 0);
 
 /** Values of the first cell that mean nothing yet, smallest first, at most `most`. */
 export function freeOpcodes(machine: Machine, most: number): number[] {
@@ -102,32 +113,35 @@ function mnemonicsAt(machine: Machine, cell: number): string {
   const names = new Set(
     decoderOf(machine)
       .byFirst(cell)
-      .map((each) => each.mnemonic),
+      .map((each) => itemAt(spelledBy(machine, each, cell).split(/[^\w.]/), 0)),
   );
   return names.size === 0 ? '.' : [...names].join('/');
 }
 
-/** A grid of sixteen (ten) columns for first cells of up to 256 values, else a list of ranges. */
+/** Columns of a map of so many first cells: as many as make round numbers in the machine's base. */
+export const mapColumns = ({ radix, base }: Numerals, size: number): number =>
+  Math.min(radix === 10 || base === 10 ? 10 : base === 8 ? 8 : 16, size);
+
+/** A grid of sixteen (eight, ten) columns for first cells of up to 256 values, else a list of ranges. */
 export function mapAsText(machine: Machine): string {
-  const { radix } = machine;
   const { width, size, used, free, entries } = opcodeMap(machine);
   const head = `${machine.name}: ${used} of ${size} first cells used, ${free} free.`;
   if (size > 256)
     return [
       head,
       ...entries.map(
-        ({ form, match, count }) => `${shownDigits(match, width, radix)}  ${count > 1 ? `and ${count - 1} more  ` : ''}${form.written}`,
+        ({ form, match, count }) => `${shownDigits(match, width, machine)}  ${count > 1 ? `and ${count - 1} more  ` : ''}${form.written}`,
       ),
     ].join('\n');
-  const columns = Math.min(radix === 10 ? 10 : 16, size);
+  const columns = mapColumns(machine, size);
   const cells = Array.from({ length: size }, (_, cell) => mnemonicsAt(machine, cell));
   const widest = Math.max(...cells.map((each) => each.length)) + 1;
-  const rows = Array.from({ length: size / columns }, (_, row) => {
+  const rows = Array.from({ length: Math.ceil(size / columns) }, (_, row) => {
     const line = cells.slice(row * columns, (row + 1) * columns).map((each) => each.padEnd(widest));
-    return `${shownDigits(row * columns, width, radix)}  ${line.join('').trimEnd()}`;
+    return `${shownDigits(row * columns, width, machine)}  ${line.join('').trimEnd()}`;
   });
   const heading = Array.from({ length: columns }, (_, column) => column.toString(16).toUpperCase().padEnd(widest)).join('');
-  return [head, `${' '.repeat(shownDigits(0, width, radix).length + 2)}${heading.trimEnd()}`, ...rows].join('\n');
+  return [head, `${' '.repeat(shownDigits(0, width, machine).length + 2)}${heading.trimEnd()}`, ...rows].join('\n');
 }
 
 /** The first cells of a form as people write them: digits where fixed, dots where free. */
@@ -140,7 +154,7 @@ export function patternText(machine: Machine, form: Form): string {
     return shownNumber(
       demands.filter((each) => each.cell === 0).reduce((sum, each) => sum + each.value * power(radix, each.low), 0),
       width,
-      radix,
+      machine,
     );
   const digits = Array.from({ length: width }, (_, at) => {
     const demand = demands.find((each) => each.cell === 0 && at >= each.low && at < each.low + each.width);

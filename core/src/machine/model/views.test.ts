@@ -34,7 +34,11 @@ test('the card tells cells, own ticks, flags in the machine’s order, and the c
     flags: ['Z', 'N', 'C', 'V', 'H', 'P'],
     ticks: 6,
   });
-  expect(row('JUMPZ address')).toMatchObject({ cells: ['50', 'address'], flags: [], ticks: 6 });
+  expect(row('JUMP{c} address')).toMatchObject({ cells: ['5 c', 'address'], flags: [], ticks: 6 });
+  expect(row('JUMP{c} address')?.spelled.slice(0, 2)).toEqual([
+    { operation: 'JUMPZ', means: 'zero: Z = 1' },
+    { operation: 'JUMPNZ', means: 'not zero: Z = 0' },
+  ]);
   expect(row('PASS')).toMatchObject({ cells: ['0E'], execute: [], flags: [], ticks: 3 });
   expect(cardOf(halves).map((each) => each.cells)).toEqual([['1 place'], ['F0']]);
 });
@@ -50,7 +54,7 @@ test('the opcode map counts what each form takes, at any size of opcode', () => 
     ],
   });
   expect(freeOpcodes(halves, 3)).toEqual([0, 1, 2]);
-  expect(freeOpcodes(curlew, 300)).toHaveLength(256 - curlew.forms.length);
+  expect(freeOpcodes(curlew, 300)).toHaveLength(256 - curlew.forms.length - 7);
   expect(mapAsText(halves).split('\n')[3]).toMatch(/^10 {2}(TAKE +){15}TAKE$/);
 });
 

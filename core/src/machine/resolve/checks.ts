@@ -1,9 +1,9 @@
 /** What can only be judged once the whole machine is known: overlaps, forms alike, parts nobody uses, ways to halt. */
-import { flatActions, flatTargets, readsOf, someExpr, type Action, type Expr } from '../../notation/tree';
+import { flatActions, flatTargets, possibleTargets, readsOf, someExpr, type Action, type Expr } from '../../notation/tree';
 import type { Mend } from '../../text/diagnostic';
 import { nearest } from '../../text/nearest';
 import { digitsAt, power, shownNumber } from '../../text/number';
-import { commonCells, demandsOf, type Demand } from '../model/encode';
+import { claimsOf, commonCells, demandsOf, firstCellOf, type Demand } from '../model/encode';
 import type { Cycle } from './instructions';
 import type { FaultKind, Form, Machine, Piece, ScheduledTick } from '../model/machine';
 import { programSpaceOf } from '../model/machine';
@@ -25,6 +25,7 @@ export function checkMachine(reading: DocumentReading, machine: Machine, cycle: 
   checkRegisters(reading, machine, actions);
   checkEffects(reading, machine);
   checkWaits(reading, machine, actions);
+  checkServices(reading, machine, actions);
   checkEntry(reading, machine);
   checkShortForms(reading, machine);
   for (const form of machine.forms)
@@ -53,22 +54,22 @@ function checkOverlaps(reading: DocumentReading, machine: Machine): void {
   const { radix } = machine;
   const { width } = programSpaceOf(machine);
   const known = machine.forms.map((form) => {
-    const demands = demandsOf(form, width, radix);
-    return { form, demands, first: firstDigits(demands, width, radix) };
+    const claims = claimsOf(form, width, radix);
+    return { form, claims, first: firstDigits(claims.demands, width, radix) };
   });
   let found = 0;
   known.forEach((a, index) => {
     for (const b of known.slice(0, index)) {
       if (found >= MOST_OVERLAPS || !compatible(a.first, b.first)) continue;
-      const cells = commonCells(a.demands, b.demands, Math.max(a.form.format.cells, b.form.format.cells), radix);
+      const cells = commonCells(a.claims, b.claims, Math.max(a.form.format.cells, b.form.format.cells), radix);
       const path = [...formPath(reading, a.form), 'code'];
       const words = { one: b.form.written, other: a.form.written };
       if (a.form.format.cells === b.form.format.cells) {
         if (!cells) continue;
-        const fixed = Math.max(...[...a.demands, ...b.demands].map((each) => each.cell)) + 1;
+        const fixed = Math.max(...[...a.claims.demands, ...b.claims.demands].map((each) => each.cell)) + 1;
         const example = cells
           .slice(0, fixed)
-          .map((each) => shownNumber(each, width, radix))
+          .map((each) => shownNumber(each, width, machine))
           .join(' ');
         report(
           reading,
@@ -77,17 +78,13 @@ function checkOverlaps(reading: DocumentReading, machine: Machine): void {
           { mend: otherOpcode(reading, a.form, { path, machine, known }) },
         );
       } else {
-        const first = commonCells(
-          a.demands.filter((each) => each.cell === 0),
-          b.demands.filter((each) => each.cell === 0),
-          1,
-          radix,
-        )!;
+        const first = commonCells(firstCellOf(a.claims), firstCellOf(b.claims), 1, radix);
+        if (!first) continue;
         const code = cells ? 'encodings-overlap' : 'lengths-differ';
         report(
           reading,
           path,
-          { code, ...words, example: shownNumber(itemAt(first, 0), width, radix) },
+          { code, ...words, example: shownNumber(itemAt(first, 0), width, machine) },
           { mend: otherOpcode(reading, a.form, { path, machine, known }) },
         );
       }
@@ -120,7 +117,7 @@ function otherOpcode(reading: DocumentReading, form: Form, { path, machine, know
   const written = /=\s*(\w+)/.exec(reading.source.text.slice(start, end));
   if (!written || isTaken(free)) return undefined;
   const at = start + written.index + written[0].length - itemAt(written, 1).length;
-  const text = shownNumber(free, only.field.width, radix);
+  const text = shownNumber(free, only.field.width, machine);
   return { title: `Give ${form.mnemonic} ${text}`, edits: [{ span: { start: at, end: at + itemAt(written, 1).length }, text }] };
 }
 
@@ -130,7 +127,7 @@ function formPath(reading: DocumentReading, form: Form): Path {
 }
 
 /** What the assembler sees of a written form: marks and holes, and which holes take register names. */
-function shapeOf(pieces: readonly Piece[], arrayOf: (field: string) => string | undefined): string {
+export function shapeOf(pieces: readonly Piece[], arrayOf: (field: string) => string | undefined): string {
   const text = pieces.map((each) => ('text' in each ? each.text : `{${arrayOf(each.field) ?? ''}}`)).join('');
   return text
     .replace(/\s+/g, ' ')
@@ -202,7 +199,7 @@ function checkFlags(reading: DocumentReading, machine: Machine, all: readonly Ac
 
 /** Registers that no tick, trap or stack reads or writes. Elements of an array are used together. */
 function checkRegisters(reading: DocumentReading, machine: Machine, all: readonly Action[]): void {
-  const used = new Set<number | undefined>(machine.traps.flatMap((each) => [each.argument, each.result, each.length]));
+  const used = new Set<number>();
   machine.stacks.forEach((each) => used.add(each.pointer));
   const wholeArray = ({ first, count, scale }: { first: number; count: number; scale: number }): void => {
     for (let at = 0; at < count * scale; at++) used.add(first + at);
@@ -212,10 +209,13 @@ function checkRegisters(reading: DocumentReading, machine: Machine, all: readonl
     if (expr.kind === 'element') wholeArray(expr);
     return false;
   };
+  for (const { argument, result, length } of machine.traps)
+    for (const each of [argument, result, length]) if (each) someExpr(each.value, see);
+  for (const form of machine.forms) if (form.guard) someExpr(form.guard.condition, see);
   for (const action of all) {
     readsOf(action).forEach((each) => someExpr(each, see));
     if (action.kind !== 'transfer') continue;
-    for (const target of flatTargets(action.target)) {
+    for (const target of possibleTargets(action.target)) {
       if (target.kind === 'register') used.add(target.register);
       if (target.kind === 'element') wholeArray(target);
     }
@@ -235,13 +235,23 @@ function checkEffects(reading: DocumentReading, machine: Machine): void {
   const seen = new Map<string, Form>();
   for (const form of machine.forms) {
     const ticks = form.schedule.filter((each) => each.part === 'execute').map(({ tick }) => tick.text.replace(/\s+/g, ' '));
-    const key = [form.format.name, ...ticks].join('\n');
+    const key = [form.format.name, form.guard?.text ?? '', ...ticks].join('\n');
     const earlier = seen.get(key);
     if (earlier && ticks.length > 0) {
       const path = [...formPath(reading, form), 'write'];
       report(reading, path, { code: 'same-effect', one: earlier.written, other: form.written }, { grade: 'remark' });
     } else seen.set(key, form);
   }
+}
+
+/** A service by a plain number that no trap has. */
+function checkServices(reading: DocumentReading, machine: Machine, all: readonly Action[]): void {
+  const numbers = machine.traps.map((each) => each.number);
+  for (const form of machine.forms)
+    for (const { tick } of form.schedule)
+      for (const action of flatActions(tick.actions))
+        if (action.kind === 'service' && all.includes(action) && action.number.kind === 'literal' && !numbers.includes(action.number.value))
+          addProblem(reading, { code: 'service-unknown', grade: 'error', span: tick.span, number: action.number.value, numbers });
 }
 
 function checkWaits(reading: DocumentReading, machine: Machine, all: readonly Action[]): void {

@@ -42,7 +42,10 @@ export function resolveDevices(reading: DocumentReading, places: Places, wordWid
     if (status) take(reading, taken, { path: [...path, 'status'], name, place: status, way: 'read' });
     const own = data && ('port' in data ? places.ports!.width : itemAt(places.spaces, data.space).width);
     const width = widthFor(reading, path, entry, own ?? wordWidth);
-    for (const [line, bit] of Object.entries(entry.lines ?? {})) {
+    const lines = Object.entries(entry.lines ?? {}).map(([line, told]) =>
+      typeof told === 'number' ? { line, bit: told, title: line } : { line, bit: told.digit, title: told.title },
+    );
+    for (const { line, bit } of lines) {
       if (bit >= width)
         report(reading, [...path, 'lines', line], { code: 'start-too-wide', value: bit, width, unit: unitOf(reading.radix) });
     }
@@ -57,7 +60,8 @@ export function resolveDevices(reading: DocumentReading, places: Places, wordWid
       readyLow: entry.active === 'low',
       clears: entry.clears ?? true,
       busy: entry.busy ?? 0,
-      lines: new Map(Object.entries(entry.lines ?? {})),
+      lines: new Map(lines.map(({ line, bit }) => [line, bit])),
+      lineTitles: new Map(lines.map(({ line, title }) => [line, title])),
     };
   });
 }

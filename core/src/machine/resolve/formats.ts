@@ -1,9 +1,9 @@
 /** The formats of a document: how the cells of an instruction split into fields, and the fields as values of a tick. */
 import type { Slice } from '../../notation/scope';
 import type { Expr } from '../../notation/tree';
-import { digitsIn, power, unitOf } from '../../text/number';
+import { digitsIn, power, readNumber, unitOf } from '../../text/number';
 import { rangeOf } from '../model/encode';
-import type { Field, FieldKind, FieldPiece, Format, RegisterArray } from '../model/machine';
+import type { Condition, Field, FieldKind, FieldPiece, Format, RegisterArray, View } from '../model/machine';
 import { indexIn, report, type DocumentReading } from './reading';
 import type { Path } from '../document/yaml';
 import { itemAt } from '../../text/itemAt';
@@ -21,21 +21,35 @@ interface Item {
 /** opcode 8, address 8: names and widths from left to right, high to low, with words about the value behind. */
 const ITEM = /^\s*([A-Za-z]\w*)(?:\[\s*(\d+)\s*:\s*(\d+)\s*\])?\s+(\d{1,2})((?:\s+\S+)*)\s*$/;
 
+/** What the values of fields can name. */
+export interface Named {
+  readonly arrays: readonly RegisterArray[];
+  readonly views: readonly View[];
+  readonly conditions: readonly Condition[];
+}
+
 /** By name; fields that do not add up to whole cells are problems. */
-export function resolveFormats(reading: DocumentReading, cellWidth: number, arrays: readonly RegisterArray[]): Map<string, Format> {
+export function resolveFormats(reading: DocumentReading, cellWidth: number, named: Named): Map<string, Format> {
   const formats = new Map<string, Format>();
-  for (const [name, text] of Object.entries(reading.document.formats)) {
-    const format = resolveFormat(reading, { name, text, cellWidth, arrays });
-    if (format) formats.set(name, format);
+  for (const [name, entry] of Object.entries(reading.document.formats)) {
+    const text = typeof entry === 'string' ? entry : entry.fields;
+    const path = typeof entry === 'string' ? ['formats', name] : ['formats', name, 'fields'];
+    const format = resolveFormat(reading, { name, text, path, cellWidth, named });
+    const onlyIf = typeof entry === 'string' ? undefined : entry['only if'];
+    if (format) formats.set(name, { ...format, ...(onlyIf !== undefined && { onlyIf }) });
   }
   return formats;
 }
 
-function resolveFormat(
-  reading: DocumentReading,
-  { name, text, cellWidth, arrays }: { name: string; text: string; cellWidth: number; arrays: readonly RegisterArray[] },
-): Format | undefined {
-  const path = ['formats', name];
+interface FormatText {
+  readonly name: string;
+  readonly text: string;
+  readonly path: Path;
+  readonly cellWidth: number;
+  readonly named: Named;
+}
+
+function resolveFormat(reading: DocumentReading, { name, text, path, cellWidth, named }: FormatText): Format | undefined {
   const parts = text.split(',').map((each) => each.trim());
   const order = /^(low|high) first$/.exec(parts.at(-1)!)?.[1];
   if (order) parts.pop();
@@ -57,7 +71,11 @@ function resolveFormat(
     if (item.name === 'zero') zeros.push(...move(piece));
     else if (item.name !== 'any') addPiece(placed, item, piece);
   }
-  const fields = [...placed].flatMap(([field, each]) => resolveField(reading, { path, field, placed: each, move, arrays }) ?? []);
+  const fields = [...placed].flatMap(([field, each]) => resolveField(reading, { path, field, placed: each, move, named }) ?? []);
+  for (const { name: field, named: some, pieces } of fields) {
+    const [one, ...others] = pieces.flatMap((each) => [Math.floor(each.high / cellWidth), Math.floor(each.low / cellWidth)]);
+    if (some && others.some((each) => each !== one)) report(reading, path, { code: 'names-across-cells', field });
+  }
   return { name, cells, fields, zeros };
 }
 
@@ -116,8 +134,8 @@ function resolveField(
     field: name,
     placed,
     move,
-    arrays,
-  }: { path: Path; field: string; placed: Placed; move: (piece: FieldPiece) => FieldPiece[]; arrays: readonly RegisterArray[] },
+    named,
+  }: { path: Path; field: string; placed: Placed; move: (piece: FieldPiece) => FieldPiece[]; named: Named },
 ): Field | undefined {
   const { pieces, words } = placed;
   const width = pieces.reduce((sum, each) => sum + each.high - each.low + 1, 0);
@@ -127,18 +145,23 @@ function resolveField(
     return void report(reading, path, { code: 'field-with-gaps', field: name });
   if (width > (reading.radix === 10 ? 9 : 32))
     return void report(reading, path, { code: 'field-too-wide', field: name, width, unit: unitOf(reading.radix) });
-  const told = readWords(reading, path, name, words, arrays);
+  const told = readWords(reading, { path, field: name, words, width }, named);
   return told && { name, width, pieces: pieces.flatMap(move), kind: 'unsigned', dropped: 0, bias: 0, page: false, ...told };
 }
 
-/** 'signed' | 'unsigned' | 'either' | 'scale' n | 'bias' n | 'register' array | 'page' | 'from' ('here' | 'next') ('+' n)? */
-function readWords(
-  reading: DocumentReading,
-  path: Path,
-  field: string,
-  words: readonly string[],
-  arrays: readonly RegisterArray[],
-): Partial<Field> | undefined {
+/** What the words behind a field belong to. */
+interface FieldWords {
+  readonly path: Path;
+  readonly field: string;
+  readonly words: readonly string[];
+  readonly width: number;
+}
+
+/**
+ * 'signed' | 'unsigned' | 'either' | 'scale' n | 'bias' n | 'register' (array | view) | 'names' (name '=' n)+ | 'condition'
+ * | 'page' | 'from' ('here' | 'next') ('+' n)?
+ */
+function readWords(reading: DocumentReading, { path, field, words, width }: FieldWords, named: Named): Partial<Field> | undefined {
   const told: { -readonly [K in keyof Field]?: Field[K] } = {};
   const bad = (word: string): undefined => void report(reading, path, { code: 'bad-field-word', field, word });
   for (let at = 0; at < words.length; at++) {
@@ -153,15 +176,28 @@ function readWords(
       if (power(reading.radix, dropped) !== scale) return void report(reading, path, { code: 'bad-scale', scale, radix: reading.radix });
       told.dropped = dropped;
     } else if (word === 'register') {
-      const index = indexIn(
-        reading,
-        path,
-        words[++at] ?? '',
-        arrays.map((each) => each.name),
-        'array',
-      );
+      const lists = [...named.arrays, ...named.views];
+      const names = lists.map((each) => each.name);
+      const index = indexIn(reading, path, words[++at] ?? '', names, 'array');
       if (index === undefined) return undefined;
-      told.array = itemAt(arrays, index).name;
+      Object.assign(told, registerNames(itemAt(lists, index), power(reading.radix, width)));
+    } else if (word === 'names') {
+      const from = at;
+      const values = new Map<number, string[]>();
+      for (let match = NAMED.exec(words[at + 1] ?? ''); match; match = NAMED.exec(words[++at + 1] ?? '')) {
+        const value = readNumber(itemAt(match, 2));
+        if (value === undefined || value >= power(reading.radix, width)) return bad(itemAt(words, at + 1));
+        values.set(value, [...(values.get(value) ?? []), itemAt(match, 1)]);
+      }
+      const all = [...values.values()].flat();
+      if (at === from || new Set(all.map((each) => each.toUpperCase())).size < all.length) return bad(`names ${words[from + 1] ?? ''}`);
+      Object.assign(told, { names: values, named: values.size < power(reading.radix, width) });
+    } else if (word === 'condition') {
+      const fits = named.conditions.filter((each) => each.code < power(reading.radix, width));
+      if (named.conditions.length === 0) return void report(reading, path, { code: 'no-conditions', field });
+      if (fits.length === 0) return void report(reading, path, { code: 'no-condition-fits', field, width, unit: unitOf(reading.radix) });
+      const names = new Map(fits.map((each) => [each.code, each.names]));
+      Object.assign(told, { names, condition: true, named: names.size < power(reading.radix, width) });
     } else if (word === 'from') {
       const base = /^(here|next)(?:\+(\d{1,4}))?$/.exec(words[++at] ?? '');
       if (!base) return bad(`from ${words[at] ?? ''}`);
@@ -170,6 +206,17 @@ function readWords(
     } else return bad(word);
   }
   return told;
+}
+
+/** up=1: a name of a value. */
+const NAMED = /^([A-Za-z][A-Za-z0-9_]*)=(\w+)$/;
+
+/** How the registers of an array or a view are written; of an array without names of its own every number is let in. */
+function registerNames(list: RegisterArray | View, values: number): Partial<Field> {
+  const all = 'names' in list ? list.names : list.options.map((each) => each?.names);
+  const names = new Map(all.flatMap((each, number) => (each && number < values ? [[number, each] as const] : [])));
+  const some = 'options' in list || list.named;
+  return { array: list.name, names, ...(some && names.size < values && { named: true }) };
 }
 
 /** The value of a field in a tick: its digits in the instruction registers, zeros and bias put back. */

@@ -8,9 +8,10 @@ import type { Tick } from '../../notation/tree';
 import { nearest } from '../../text/nearest';
 import { power, readNumber, unitOf } from '../../text/number';
 import { NAME, type MachineDocument } from '../document/schema';
-import { demandsOf } from '../model/encode';
+import { choicesOf, demandsOf } from '../model/encode';
+import { lookExpr } from './conditions';
 import { fieldValue } from './formats';
-import type { Field, Form, Format, Part, Piece, Register, ScheduledTick, ShortForm } from '../model/machine';
+import type { Field, Form, Format, Guard, Part, Piece, Register, ScheduledTick, ShortForm } from '../model/machine';
 import { addProblem, report, type DocumentReading } from './reading';
 import type { Path } from '../document/yaml';
 import { itemAt } from '../../text/itemAt';
@@ -30,7 +31,7 @@ interface Line {
 
 function linesOf(reading: DocumentReading, path: Path): Line[] {
   return reading.yaml.linesOf(path).flatMap(({ text, offset }) => {
-    const { tick, problems } = parseTick(text, offset);
+    const { tick, problems } = parseTick(text, offset, reading.language);
     problems.forEach((each) => addProblem(reading, each));
     return tick ? [{ syntax: tick }] : [];
   });
@@ -145,7 +146,9 @@ function resolveForm(
   checkHoles(reading, { pieces, operands, path: [...path, 'write'], written: entry.write });
   const { cycle } = context;
   const scope = formScope(reading, context, { format, operands, path });
-  const execute = resolveExecute(reading, context, [...path, 'execute'], scope);
+  const own = resolveExecute(reading, context, [...path, 'execute'], scope);
+  const guard = resolveGuard(reading, context, { code, mnemonic, written: entry.write.trim(), inline: entry.inline !== undefined, path });
+  const execute = guard ? own.map((each, at) => (at === 0 ? { ...each, guard } : each)) : own;
   const schedule = [
     ...cycle.first,
     cycle.decode,
@@ -165,9 +168,35 @@ function resolveForm(
     operands,
     index,
     schedule,
-    settledLate: demands.some((each) => each.cell > 0),
+    settledLate: [...demands, ...choicesOf({ format, fixed, operands }, context.cellWidth, reading.radix)].some((each) => each.cell > 0),
+    ...(guard && { guard }),
     ...(entry.inline && { inline: entry.inline }),
   };
+}
+
+/** The guard of the format, over the fields of this form; a fixed field has its value. */
+function resolveGuard(
+  reading: DocumentReading,
+  context: FormContext,
+  { code, written, inline, path }: { code: Pick<Form, 'format' | 'fixed'>; mnemonic: string; written: string; inline: boolean; path: Path },
+): Guard | undefined {
+  const { format, fixed } = code;
+  const text = format.onlyIf?.trim();
+  if (text === undefined) return undefined;
+  if (inline) return void report(reading, path, { code: 'guard-with-inline', written, format: format.name });
+  const [, wanted] = /^(\w+)\s+holds$/.exec(text) ?? [];
+  const fields = format.fields.filter((each) => each.condition).map((each) => each.name);
+  const guardPath = ['formats', format.name, 'only if'];
+  if (wanted !== undefined && !fields.includes(wanted))
+    return void report(reading, guardPath, { code: 'guard-without-field', format: format.name, text, fields });
+  const operands = format.fields.filter((each) => !fixed.some(({ field }) => field === each));
+  const { names, ...scope } = formScope(reading, context, { format, operands, path });
+  const values = fixed.map(({ field, value }): [string, Meaning] => [
+    field.name,
+    { kind: 'value', value: { kind: 'literal', value, width: field.width }, ...(field.condition && { condition: true }) },
+  ]);
+  const condition = lookExpr(reading, guardPath, { ...scope, names: new Map([...names, ...values]) });
+  return condition && { condition, text };
 }
 
 function checkHoles(
@@ -226,7 +255,7 @@ function formScope(
       continue;
     }
     const value = fieldValue(field, format, ground.slots, { cellWidth: ground.cellWidth, radix: reading.radix });
-    if (value) names.set(name, { kind: 'value', value });
+    if (value) names.set(name, { kind: 'value', value, ...(field.condition && { condition: true }) });
   }
   return { ...ground.scope, names };
 }

@@ -155,8 +155,8 @@ test.each<[string, string, string | RegExp, string, string, RegExp]>([
   [
     'two forms that are read alike',
     gannet,
-    "'JUMPZ {target}'",
-    "'JUMPZ {target}'\n        code: branch opcode=15 condition=1\n        execute: halt\n      - write: 'JUMPZ  {target}'",
+    "'JUMP [{a}]'",
+    "'JUMP [{a}]'\n        code: single opcode=15 detail=1\n        execute: halt\n      - write: 'JUMP  [ {a} ]'",
     'forms-alike',
     /cannot be told from/,
   ],

@@ -14,14 +14,19 @@ export function resolveSystem(reading: DocumentReading, space: Space): SystemSou
   return { source, from, to, lines, ...(vector && { vector }) };
 }
 
+/** Small letters behind numbers, and the base that each means. */
+export const suffixesOf = ({ document }: DocumentReading): ReadonlyMap<string, number> =>
+  new Map(Object.entries(document.assembly?.letters ?? {}).map(([letter, base]) => [letter.toLowerCase(), Number(base)]));
+
 /** Without a word about strings the first trap that writes texts tells how they end; else 0 ends them. */
 export function resolveAssembly(reading: DocumentReading, traps: readonly Trap[], width: number): AssemblyRules {
-  const { constants = {}, letters = {}, strings, align = 1 } = reading.document.assembly ?? {};
+  const { constants = {}, strings, align = 1, case: way } = reading.document.assembly ?? {};
   return {
     constants: new Map(Object.entries(constants)),
-    suffixes: new Map(Object.entries(letters).map(([letter, base]) => [letter.toLowerCase(), Number(base)])),
+    suffixes: suffixesOf(reading),
     strings: stringMark(reading, strings, width) ?? markOf(traps.find((each) => each.service === 'write text')),
     align,
+    exact: way === 'exact',
   };
 }
 

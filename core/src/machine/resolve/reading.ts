@@ -14,6 +14,8 @@ export interface DocumentReading {
   readonly document: MachineDocument;
   readonly problems: MachineProblem[];
   readonly radix: Radix;
+  /** The language that the document is read in. */
+  readonly language: number;
 }
 
 type Without<T> = T extends unknown ? Omit<T, 'span' | 'grade' | 'mend'> : never;

@@ -2,8 +2,8 @@
 import type { Slice } from '../../notation/scope';
 import type { Expr, Target } from '../../notation/tree';
 import { digitsIn, unitOf } from '../../text/number';
-import type { MachineDocument } from '../document/schema';
-import type { Composite, Register, RegisterArray } from '../model/machine';
+import { NAME, type MachineDocument } from '../document/schema';
+import type { Composite, Register, RegisterArray, RegisterPlace, View } from '../model/machine';
 import { fitting, indexIn, report, widthFor, type DocumentReading } from './reading';
 import { itemAt } from '../../text/itemAt';
 
@@ -13,6 +13,14 @@ export interface Registers {
   readonly registers: readonly Register[];
   readonly arrays: readonly RegisterArray[];
   readonly composites: readonly (Composite & { readonly target: Target })[];
+  readonly views: readonly View[];
+}
+
+/** What is made while the registers of a document are read. */
+interface Made {
+  readonly registers: Register[];
+  readonly arrays: RegisterArray[];
+  readonly composites: (Composite & { target: Target })[];
 }
 
 /** Registers, arrays element by element, and what is read from several at once. */
@@ -21,20 +29,24 @@ export function resolveRegisters(reading: DocumentReading, wordWidth: number): R
   const registers: Register[] = [];
   const arrays: RegisterArray[] = [];
   for (const [name, entry] of entries) {
-    if (entry.pair !== undefined || entry.packed !== undefined) continue;
+    if (entry.pair !== undefined || entry.packed !== undefined || entry.choose !== undefined) continue;
     const width = widthFor(reading, ['registers', name], entry, wordWidth);
     if (entry.count === undefined) registers.push(single(reading, name, { entry, width, register: registers.length }));
     else {
-      arrays.push({ name, first: registers.length, count: entry.count, scale: 1, width });
-      registers.push(...elements(reading, name, entry, width));
+      const own = elements(reading, name, entry, width);
+      const names = own.map((each) => [each.name, ...(each.also ? [each.also] : [])]);
+      arrays.push({ name, first: registers.length, count: entry.count, scale: 1, width, names, named: entry.names !== undefined });
+      registers.push(...own);
     }
   }
-  const composites: (Composite & { target: Target })[] = [];
+  const composites: Made['composites'] = [];
+  const made: Made = { registers, arrays, composites };
   for (const [name, entry] of entries) {
-    if (entry.pair !== undefined) resolvePair(reading, name, entry, { registers, arrays, composites });
+    if (entry.pair !== undefined) resolvePair(reading, name, entry, made);
     else if (entry.packed !== undefined) composites.push(packed(reading, name, entry));
   }
-  return { registers, arrays, composites };
+  const views = entries.flatMap(([name, entry]) => (entry.choose === undefined ? [] : (resolveView(reading, name, entry, made) ?? [])));
+  return { registers, arrays, composites, views };
 }
 
 function single(
@@ -50,7 +62,8 @@ function single(
     if (match && high >= low && high < width) read.set(part, { register, high, low });
     else report(reading, ['registers', name, 'parts', part], { code: 'bad-part', text, width, unit: unitOf(reading.radix) });
   }
-  if (entry.each) report(reading, ['registers', name, 'each'], { code: 'only-with', key: 'each', needs: 'count' });
+  for (const key of ['each', 'names'] as const)
+    if (entry[key] !== undefined) report(reading, ['registers', name, key], { code: 'only-with', key, needs: 'count' });
   return {
     name,
     title: title || name,
@@ -59,6 +72,7 @@ function single(
     start: fitting(reading, ['registers', name, 'start'], start, width),
     parts: read,
     zero,
+    ...(entry.also !== undefined && { also: entry.also }),
   };
 }
 
@@ -67,19 +81,25 @@ function elements(reading: DocumentReading, name: string, entry: Entry, width: n
     if (Number(at) >= entry.count!)
       report(reading, ['registers', name, 'each', at], { code: 'no-such-part', what: 'register', name: name + at });
   }
+  const names = entry.names?.trim().split(/[\s,]+/);
+  if (names && (names.length !== entry.count || !names.every((each) => NAME.test(each))))
+    report(reading, ['registers', name, 'names'], { code: 'names-differ', name, count: entry.count!, names: names.length });
+  if (entry.also !== undefined) report(reading, ['registers', name, 'also'], { code: 'only-with', key: 'also', needs: 'each' });
   return Array.from({ length: entry.count! }, (_, at): Register => {
+    const called = names?.[at] ?? `${name}${at}`;
     const own = entry.each?.[at] ?? {};
     const path = own.start === undefined ? ['registers', name, 'start'] : ['registers', name, 'each', at, 'start'];
     const role = own.role ?? entry.role;
     return {
-      name: `${name}${at}`,
-      title: own.title ?? (entry.title ? `${entry.title} ${at}` : `${name}${at}`),
+      name: called,
+      title: own.title ?? (entry.title ? `${entry.title} ${names ? called : at}` : called),
       ...(role && { role }),
       width,
       start: fitting(reading, path, own.start ?? entry.start, width),
       parts: new Map(),
       zero: own.zero ?? entry.zero ?? false,
       array: name,
+      ...(own.also !== undefined && { also: own.also }),
     };
   });
 }
@@ -90,12 +110,7 @@ const whole = (register: number, width: number): { value: Expr; target: Target }
 });
 
 /** “H L”: two registers as one, high first. “R”: the neighbours of that array, two by two. */
-function resolvePair(
-  reading: DocumentReading,
-  name: string,
-  entry: Entry,
-  made: { registers: Register[]; arrays: RegisterArray[]; composites: (Composite & { target: Target })[] },
-): void {
+function resolvePair(reading: DocumentReading, name: string, entry: Entry, made: Made): void {
   const path = ['registers', name, 'pair'];
   const names = entry.pair!.trim().split(/[\s,]+/);
   const put = (title: string, own: string, high: number, low: number): void => {
@@ -105,6 +120,7 @@ function resolvePair(
       name: own,
       title,
       width,
+      packed: false,
       value: { kind: 'join', parts: parts.map((each) => each.value), width },
       target: { kind: 'joined', parts: parts.map((each) => each.target), width },
     });
@@ -120,7 +136,8 @@ function resolvePair(
     if (at === undefined) return;
     const { first, count, width } = itemAt(made.arrays, at);
     const pairs = Math.floor(count / 2);
-    made.arrays.push({ name, first, count: pairs, scale: 2, width });
+    const called = Array.from({ length: pairs }, (_, pair) => [`${name}${pair}`]);
+    made.arrays.push({ name, first, count: pairs, scale: 2, width, names: called, named: false });
     for (let pair = 0; pair < pairs; pair++)
       put(`${entry.title || name} ${pair}`, `${name}${pair}`, first + 2 * pair, first + 2 * pair + 1);
     return;
@@ -129,6 +146,50 @@ function resolvePair(
   const known = made.registers.map((each) => each.name);
   const [high, low] = names.map((each) => indexIn(reading, path, each, known, 'register'));
   if (high !== undefined && low !== undefined) put(entry.title || name, name, high, low);
+}
+
+/** The registers and pairs that a place can be: by their names, and as elements of an array. */
+export function registerPlaces({ registers, arrays, composites }: Omit<Registers, 'views'>): Map<string, RegisterPlace> {
+  const single = registers.map(({ name, width }, at) => ({ name, width, ...whole(at, width) }));
+  const places = new Map<string, RegisterPlace>();
+  registers.forEach(({ name, also }, at) => {
+    for (const each of [name, also]) if (each !== undefined) places.set(each, itemAt(single, at));
+  });
+  for (const { name, first, count } of arrays.filter((each) => each.scale === 1))
+    for (let at = 0; at < count; at++) places.set(`${name}[${at}]`, itemAt(single, first + at));
+  for (const { name, width, value, target, packed: flags } of composites) if (!flags) places.set(name, { name, width, value, target });
+  return places;
+}
+
+/** “AB CD SP”: registers and pairs of one width, by number. */
+function resolveView(reading: DocumentReading, name: string, entry: Entry, made: Made): View | undefined {
+  const path = ['registers', name, 'choose'];
+  const places = registerPlaces(made);
+  const words = entry.choose!.trim().split(/[\s,]+/);
+  const options = words.map((word): View['options'][number] | null => {
+    if (word === '_') return undefined;
+    const place = places.get(word);
+    if (!place) return (indexIn(reading, path, word, [...places.keys()], 'register or pair'), null);
+    const register = made.registers.find((each) => each.name === place.name);
+    return { ...place, names: [...new Set([word, place.name, ...(register?.also ? [register.also] : [])])] };
+  });
+  const known = options.filter((each) => each !== undefined && each !== null);
+  if (options.includes(null)) return undefined;
+  const [first] = known;
+  const twice = known.find((each, at) => known.findIndex((other) => other.name === each.name) < at);
+  if (twice) return void report(reading, path, { code: 'view-twice', name: twice.name });
+  if (!first || words.length > 64) return void report(reading, path, { code: 'bad-view', text: entry.choose! });
+  const other = known.find((each) => each.width !== first.width);
+  if (other)
+    return void report(reading, path, {
+      code: 'view-widths-differ',
+      one: first.name,
+      other: other.name,
+      width: first.width,
+      otherWidth: other.width,
+      unit: unitOf(reading.radix),
+    });
+  return { name, title: entry.title || name, width: first.width, options: options as View['options'] };
 }
 
 /** Flags at chosen digits, 0 and 1 at others; a digit that is not named is 0. */
@@ -152,6 +213,7 @@ function packed(reading: DocumentReading, name: string, entry: Entry): Composite
     name,
     title: entry.title || name,
     width,
+    packed: true,
     value: { kind: 'join', parts: values, width },
     target: { kind: 'joined', parts: targets, width },
   };

@@ -2,7 +2,7 @@
 import type { MachineDocument } from '../document/schema';
 import { nearest } from '../../text/nearest';
 import { readNumber } from '../../text/number';
-import { FAULT_KINDS, type Device, type Disposition, type FaultKind, type Register, type Trap } from '../model/machine';
+import { FAULT_KINDS, type Device, type Disposition, type FaultKind, type RegisterPlace, type Trap } from '../model/machine';
 import { indexIn, report, type DocumentReading } from './reading';
 import type { Path } from '../document/yaml';
 
@@ -16,10 +16,9 @@ export interface Traps {
 }
 
 /** Services by number, and the ticks that enter a routine, where the document has some. */
-export function resolveTraps(reading: DocumentReading, registers: readonly Register[], devices: readonly Device[]): Traps {
+export function resolveTraps(reading: DocumentReading, places: ReadonlyMap<string, RegisterPlace>, devices: readonly Device[]): Traps {
   const traps: Trap[] = [];
   const routines: { number: number; name: string }[] = [];
-  const known = registers.map((each) => each.name);
   for (const [key, entry] of Object.entries(reading.document.traps ?? {})) {
     if (key === 'enter' || !entry || 'phase' in entry) continue;
     const path = ['traps', key];
@@ -34,8 +33,13 @@ export function resolveTraps(reading: DocumentReading, registers: readonly Regis
       routines.push({ number, name: entry.name });
       continue;
     }
-    const register = (kind: 'argument' | 'result' | 'length'): number | undefined =>
-      entry[kind] === undefined ? undefined : indexIn(reading, [...path, kind], entry[kind], known, 'register');
+    const register = (kind: 'argument' | 'result' | 'length'): RegisterPlace | undefined => {
+      const written = entry[kind]?.replaceAll(' ', '');
+      if (written === undefined) return undefined;
+      const found = places.get(written);
+      if (!found) indexIn(reading, [...path, kind], written, [...places.keys()], 'register');
+      return found;
+    };
     const argument = register('argument');
     const result = register('result');
     const length = register('length');

@@ -8,7 +8,8 @@ import { useEditor } from '../../editor/handle';
 import { engine } from '../../session/engine';
 import type { HandRow, HandView } from '@zettak/core/session/protocol';
 import { useDocument } from '../document';
-import { BASE_READ, BASE_WORDS, useLooks } from '../looks';
+import { baseRead, useLooks } from '../looks';
+import { BASE_WORDS } from '@zettak/core/text/number';
 import { useRun } from '../run';
 import { useText } from '../text';
 import { Box, Table } from '@chakra-ui/react';
@@ -50,7 +51,7 @@ export function HandTab() {
     setFrom(step === 1 ? from + 1 : from - 1);
     setWanted(next);
   };
-  const base = useLooks((state) => (machine?.radix === 10 ? 10 : BASE_READ[state.base]));
+  const base = useLooks((state) => (machine ? baseRead(machine, state.base) : 10));
   if (!machine || !view || !hand) return <Hint as="p">Load a program first; then its cells can be entered by hand.</Hint>;
   return (
     <div>
@@ -105,14 +106,14 @@ function AddressField({ machine, from, setFrom }: { machine: Machine; from: numb
           room="word"
           aria-label="First cell to enter"
           aria-invalid={wrong}
-          placeholder={shownNumber(from, addressWidth, machine.radix)}
+          placeholder={shownNumber(from, addressWidth, machine)}
           value={text}
           onChange={(event) => setText(event.target.value)}
           data-testid="hand-from"
         />
       </Label>
       <Button type="submit">go</Button>
-      {wrong && <Hint>0 to {shownNumber(cells - 1, addressWidth, machine.radix)}</Hint>}
+      {wrong && <Hint>0 to {shownNumber(cells - 1, addressWidth, machine)}</Hint>}
     </Controls>
   );
 }
@@ -128,7 +129,7 @@ function Agreement({ machine, hand, goTo }: { machine: Machine; hand: HandView; 
       cells agree with the program{hand.differ.length > 0 ? '; not ' : '.'}
       {hand.differ.slice(0, 6).map((each) => (
         <Button look="link" key={each} onClick={() => goTo(each)}>
-          {shownNumber(each, addressWidth, machine.radix)}
+          {shownNumber(each, addressWidth, machine)}
         </Button>
       ))}
       {hand.differ.length > 6 ? ` and ${hand.differ.length - 6} more` : ''}
@@ -152,11 +153,9 @@ interface CellParts {
 function CellRow({ machine, row, onward }: CellParts) {
   const { width, addressWidth } = programSpaceOf(machine);
   const { address, value, never, byHand, should, meaning } = row;
-  const base = useLooks((state) => (machine.radix === 10 ? 10 : BASE_READ[state.base]));
+  const base = useLooks((state) => baseRead(machine, state.base));
   const inBase = (word: number): string =>
-    base === 16 || machine.radix === 10
-      ? shownDigits(word, width, machine.radix)
-      : word.toString(base).padStart(base === 2 ? width : 1, '0');
+    base === 16 || machine.radix === 10 ? shownDigits(word, width, machine) : word.toString(base).padStart(base === 2 ? width : 1, '0');
   const shown = never ? '' : inBase(value);
   const [text, setText] = useState<string>();
   const field = useRef<HTMLInputElement>(null);
@@ -178,14 +177,14 @@ function CellRow({ machine, row, onward }: CellParts) {
   return (
     <Table.Row bg={differs ? 'nowPale' : byHand ? 'sea' : undefined} data-hand={address}>
       <Table.Cell as="th" scope="row" fontFamily="mono">
-        {shownDigits(address, addressWidth, machine.radix)}
+        {shownDigits(address, addressWidth, machine)}
       </Table.Cell>
       <Table.Cell>
         <Entry
           width="62px"
           fontFamily="mono"
           ref={field}
-          aria-label={`Cell ${shownNumber(address, addressWidth, machine.radix)}`}
+          aria-label={`Cell ${shownNumber(address, addressWidth, machine)}`}
           aria-invalid={wrong}
           value={text ?? shown}
           placeholder="··"
@@ -208,7 +207,7 @@ function CellRow({ machine, row, onward }: CellParts) {
             0 to {inBase(power(machine.radix, width) - 1)}
           </Box>
         ) : word !== undefined && text !== shown ? (
-          <Hint>is {machine.radix === 10 ? word : `${word} = ${shownNumber(word, width, machine.radix)}`}</Hint>
+          <Hint>is {machine.radix === 10 ? word : `${word} = ${shownNumber(word, width, machine)}`}</Hint>
         ) : (
           <>
             {meaning}
@@ -252,8 +251,8 @@ function OneInstruction() {
       }}
     >
       <Label display="block">
-        <b>One instruction</b>, at {next === undefined ? 'PC' : shownNumber(next, programSpaceOf(machine).addressWidth, machine.radix)},
-        done at once
+        <b>One instruction</b>, at {next === undefined ? 'PC' : shownNumber(next, programSpaceOf(machine).addressWidth, machine)}, done at
+        once
         <Entry room="line" mt="4px" value={text} onChange={(event) => setText(event.target.value)} data-testid="one" spellCheck={false} />
       </Label>
       <Check on={keep} change={setKeep} mt="6px" testId="one-keep">

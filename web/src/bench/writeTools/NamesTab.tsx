@@ -18,14 +18,14 @@ export function valueText(machine: Machine, { kind, value, space, at }: ProgramS
   if (kind === 'constant') return String(value);
   const { name, addressWidth, cells, banks } = itemAt(machine.spaces, space ?? machine.programSpace);
   const bank = banks > 1 && at !== undefined ? `${Math.floor(at / cells)}:` : '';
-  return `${machine.spaces.length > 1 ? `${name} ` : ''}${bank}${shownNumber(value, addressWidth, machine.radix)}`;
+  return `${machine.spaces.length > 1 ? `${name} ` : ''}${bank}${shownNumber(value, addressWidth, machine)}`;
 }
 
 /** Where a name is defined in a text: the first whole word on its line. */
 function placeOf(source: string, { line, name }: ProgramSymbol): number | undefined {
   const lines = source.split('\n');
   const own = name.slice(name.lastIndexOf('.') + 1);
-  const column = lines[line - 1]?.search(new RegExp(`(?<![\\w.])${own}(?!\\w)`, 'i')) ?? -1;
+  const column = lines[line - 1]?.search(new RegExp(`(?<![\\p{L}\\p{M}\\p{Nd}_.])${own}(?![\\p{L}\\p{M}\\p{Nd}_])`, 'iu')) ?? -1;
   return column === -1 ? undefined : lines.slice(0, line - 1).reduce((sum, each) => sum + each.length + 1, 0) + column;
 }
 
@@ -70,7 +70,7 @@ export function NamesTab() {
 function placeText(machine: Machine, { space, address }: DeclaredPlace): string {
   const { name, cells, banks, addressWidth } = itemAt(machine.spaces, space);
   const bank = banks > 1 ? `${Math.floor(address / cells)}:` : '';
-  return `${machine.spaces.length > 1 ? `${name} ` : ''}${bank}${shownNumber(address % cells, addressWidth, machine.radix)}`;
+  return `${machine.spaces.length > 1 ? `${name} ` : ''}${bank}${shownNumber(address % cells, addressWidth, machine)}`;
 }
 
 interface Table {

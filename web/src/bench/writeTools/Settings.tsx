@@ -15,7 +15,9 @@ const line = (name: string): RegExp => new RegExp(`^([ \\t]*)\\.${name}[ \\t]+([
 
 /** The text before the first line that takes cells: remarks, constants and settings. */
 const headOf = (text: string): string =>
-  /^(?:[ \t]*(?:;.*|\.(?:origin|base|case|include|start|input|output)\b.*|[A-Za-z_]\w*[ \t]*:?[ \t]*=.*)?(?:\n|$))*/i.exec(text)![0];
+  /^(?:[ \t]*(?:;.*|\.(?:origin|base|case|include|start|input|output)\b.*|[\p{L}_][\p{L}\p{M}\p{Nd}_]*[ \t]*:?[ \t]*=.*)?(?:\n|$))*/iu.exec(
+    text,
+  )![0];
 
 /** Writes a directive over the first one of its name, or before the first line that is more than a remark. */
 function setDirective({ view }: EditorHandle, name: string, value: string): void {
@@ -76,7 +78,7 @@ function OriginField({ machine, source, base }: { machine: Machine; source: stri
     address === undefined
       ? 'no number'
       : address < cells
-        ? `cell ${address} = ${shownNumber(address, addressWidth, machine.radix)}`
+        ? `cell ${address} = ${shownNumber(address, addressWidth, machine)}`
         : `${address}: past the end`;
   const take = (written: string): void => {
     if (written !== '' && written !== present) setDirective(editor, 'origin', written);

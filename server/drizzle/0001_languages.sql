@@ -1,0 +1,1 @@
+ALTER TABLE `versions` ADD `language` integer DEFAULT 1 NOT NULL;
