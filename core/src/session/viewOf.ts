@@ -91,7 +91,14 @@ function deviceOf({ machine, state }: Runner, device: number): ShownDevice {
   const latch = (which: Parameters<typeof deviceLatch>[2]): number => itemAt(state.latches, deviceLatch(machine, device, which));
   const plans = state.plans.filter((each) => each.device === device);
   return {
-    ...{ name, title, kind, width, lines: [...lines].map(([line, bit]) => [line, bit, lineTitles.get(line) ?? line] as const), value: latch('value') },
+    ...{
+      name,
+      title,
+      kind,
+      width,
+      lines: [...lines].map(([line, bit]) => [line, bit, lineTitles.get(line) ?? line] as const),
+      value: latch('value'),
+    },
     ready: isReady(machine, state, device),
     busyPolls: latch('busyPolls'),
     readyPolls: latch('readyPolls'),

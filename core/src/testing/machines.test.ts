@@ -208,7 +208,7 @@ const MUTATIONS = Number(process.env.ZETTAK_MUTATIONS ?? 200);
 const SIGNS = 'aZ0 :{}[]"\'#-\n|,.9<;&*!%@`\t?';
 
 /** Places and signs come from a fixed seed: the next run tries the same ones. */
-test.each(demoMachines.map(({ name, text }) => [name, text] as const))(
+test.each(all)(
   '%s with one character changed: no crash, and an error at the changed line or pointing to it',
   (_name, text) => {
     const pick = picker(2026);

@@ -5,7 +5,7 @@ import { readWholeMachine } from '../assembler/machines';
 import { Runner } from '../engine/control/runner';
 import { decodedText } from '../engine/tell/names';
 import { decode, encode } from '../machine/model/encode';
-import { programSpaceOf, type Machine } from '../machine/model/machine';
+import type { Machine } from '../machine/model/machine';
 import { spellingsOf } from '../machine/model/spellings';
 import { fixtures, machineFrom, programFrom } from './demo';
 import { compareRuns, picker, whole } from './executors';
@@ -167,13 +167,19 @@ test('forward, then back at every tick, on drawn machines, through guards', () =
     fc.property(drawnNames, fc.nat(), ({ text }, seed) => {
       const machine = machineFrom(text);
       const pick = picker(seed);
-      const cells = Array.from({ length: 40 }, () => pick(2 ** programSpaceOf(machine).width));
-      const lines = cells.flatMap((each) => {
-        const decoded = decode(machine, () => each, 0);
-        return 'refused' in decoded ? [] : [decodedText(machine, undefined, decoded)];
+      const lines = Array.from({ length: 40 }, () => {
+        const form = machine.forms[1 + pick(machine.forms.length - 1)]!;
+        const values = new Map(
+          form.operands.map((field) => [field.name, field.names ? [...field.names.keys()][pick(field.names.size)]! : pick(64)]),
+        );
+        const encoded = encode(machine, form, values, 0);
+        if ('refused' in encoded) throw new Error(JSON.stringify(encoded.refused));
+        const decoded = decode(machine, (offset) => encoded.cells[offset], 0);
+        if ('refused' in decoded) throw new Error(JSON.stringify(decoded.refused));
+        return decodedText(machine, undefined, decoded);
       });
       const { program } = assemble(machine, [...lines, 'HALT'].join('\n'));
-      if (!program) return;
+      if (!program) throw new Error(lines.join('\n'));
       const runner = new Runner(machine, program, {});
       const states = [structuredClone(whole(runner.state))];
       for (let tick = 0; tick < 120 && !runner.state.control.halted && !runner.tick(); tick++) {
