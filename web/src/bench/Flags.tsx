@@ -146,7 +146,7 @@ const Why = memo(function Why({ reason, name }: WhyProps) {
               <Table.Row key={at} className={each.role}>
                 <Table.Cell>{each.sign}</Table.Cell>
                 {digits <= MOST_BINARY && <Table.Cell className="binary">{each.binary}</Table.Cell>}
-                <Table.Cell>{each.hex}</Table.Cell>
+                <Table.Cell>{each.shown}</Table.Cell>
                 {(!close || digits > MOST_BINARY) && <Table.Cell>{each.decimal}</Table.Cell>}
               </Table.Row>
             ))}

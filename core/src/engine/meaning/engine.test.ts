@@ -290,7 +290,7 @@ test('a flag tells which instruction set it, and shows the columns', () => {
   runner.timeline.recall();
   const reason = explainFlag(runner, 1, runner.timeline.whyFlag(1));
   expect(reason.sentence).toBe('N = 1: set by ADD #0x2B at 0x02, tick 12. The top bit is 1: read as signed, −55.');
-  expect(reason.columns.map((each) => `${each.sign.trim()}|${each.binary}|${each.hex}`)).toEqual([
+  expect(reason.columns.map((each) => `${each.sign.trim()}|${each.binary}|${each.shown}`)).toEqual([
     '| 111 11  |carries',
     '|1001 1110|9E',
     '+|0010 1011|2B',

@@ -148,7 +148,7 @@ test('a flag that nothing has set says so, and one given a value too', () => {
 test('borrows stand over the columns of a subtraction', () => {
   const runner = after('LOAD #0x10\nSUB #0x01\nHALT', 2);
   const { columns } = explainFlag(runner, 2, runner.timeline.whyFlag(2));
-  expect(columns.map((each) => `${each.sign}${each.binary} ${each.hex}`)).toEqual([
+  expect(columns.map((each) => `${each.sign}${each.binary} ${each.shown}`)).toEqual([
     '    1 111  borrows',
     '0001 0000 10',
     '−0000 0001 01',

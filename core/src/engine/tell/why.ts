@@ -1,18 +1,18 @@
 /** Why a flag is as it is: one sentence, and the operation as worked columns where there was one. */
-import { binaryDigits, hexDigits, power, shownDigits, signedReading, unitOf } from '../../text/number';
+import { binaryDigits, power, shownDigits, signedReading, unitOf, type Numerals } from '../../text/number';
 import { addressText, instructionAt } from './names';
 import type { FlagChange, TickReport, Worked } from '../meaning/report';
 import { TICK_BY_HAND } from '../meaning/state';
 import { capital, count, type Telling } from './telling';
 import { itemAt } from '../../text/itemAt';
 
-/** The digits of the rows are bits, or decimal digits with `hex` left empty. */
+/** The digits of the rows are bits, beside them in the machine's base; or decimal digits, with nothing beside them. */
 export interface FlagReason {
   readonly sentence: string;
   readonly columns: readonly {
     readonly sign: string;
     readonly binary: string;
-    readonly hex: string;
+    readonly shown: string;
     readonly decimal: string;
     readonly role: 'carry' | 'operand' | 'result';
   }[];
@@ -37,7 +37,7 @@ export function explainFlag(
   const { report, change } = why;
   const by = `${flagName} = ${change.after}: set by ${instructionAt(machine, program, state, report.here) ?? 'an instruction'} at ${addressText(machine, report.here)}, tick ${report.tick}`;
   if (!change.worked || !change.rule) return { sentence: `${by}, which gave it this value.`, columns: [] };
-  return { sentence: `${by}. ${capital(reasonFor(change.rule, change.worked, change))}.`, columns: columnsOf(change.worked) };
+  return { sentence: `${by}. ${capital(reasonFor(change.rule, change.worked, change))}.`, columns: columnsOf(machine, change.worked) };
 }
 
 const isShift = (operator: Worked['operator']): boolean => ['<<', '>>', 'asr', 'rotl', 'rotr'].includes(operator);
@@ -85,11 +85,11 @@ function overflowReason({ operator, a, b = 0, carry = 0, width, radix }: Worked)
   return `read as signed, ${written} = ${exact}, which ${fits ? 'fits' : 'does not fit'} ${width} ${unitOf(radix)}`.replaceAll('-', '−');
 }
 
-function columnsOf({ operator, a, b, carry, result, width, radix, widths }: Worked): FlagReason['columns'] {
+function columnsOf(numerals: Numerals, { operator, a, b, carry, result, width, radix, widths }: Worked): FlagReason['columns'] {
   const row = (sign: string, value: number, role: 'operand' | 'result', own = width) => ({
     sign,
     binary: radix === 10 ? shownDigits(value, own, { radix, base: 10 }) : binaryDigits(value, own),
-    hex: radix === 10 ? '' : hexDigits(value, own),
+    shown: radix === 10 || numerals.base === 10 || numerals.base === 2 ? '' : shownDigits(value, own, numerals),
     decimal: radix === 10 ? '' : String(value),
     role,
   });
@@ -99,7 +99,7 @@ function columnsOf({ operator, a, b, carry, result, width, radix, widths }: Work
     b === undefined
       ? []
       : shift
-        ? [{ ...row(operator, b, 'operand'), binary: `by ${b}`, hex: '', decimal: '' }]
+        ? [{ ...row(operator, b, 'operand'), binary: `by ${b}`, shown: '', decimal: '' }]
         : [row(operator === '-' ? '−' : operator, b, 'operand', widths[1])];
   const carried = carry === undefined || shift ? [] : [row(operator === '-' ? '−' : operator, carry, 'operand')];
   return [
@@ -130,5 +130,5 @@ function carries({
   }
   const grouped = radix === 10 ? digits.slice(1) : digits.slice(1).replace(/(?!^)(?=(?:.{4})+$)/g, ' ');
   const word = operator === '+' ? 'carries' : 'borrows';
-  return [{ sign: itemAt(digits, 0), binary: grouped, hex: word, decimal: '', role: 'carry' }];
+  return [{ sign: itemAt(digits, 0), binary: grouped, shown: word, decimal: '', role: 'carry' }];
 }

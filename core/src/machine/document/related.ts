@@ -45,7 +45,14 @@ function causesOf(problem: MachineProblem, lines: readonly string[], line: numbe
         : [...remarks(lines, line), ...blankBefore(lines, line), { number: line + 1, note: 'the line behind it' }];
     case 'encodings-overlap':
     case 'lengths-differ':
+    case 'spelling-twice':
       return [problem.one, problem.other].flatMap((each) => encoded(lines, each));
+    case 'condition-code-twice':
+      return lines.flatMap((text, at) =>
+        new RegExp(`\\bcode: *${problem.codeValue}\\b`).test(text) ? [{ number: at + 1, note: 'this code stands here' }] : [],
+      );
+    case 'condition-name-twice':
+      return defined(lines, problem.name);
     case 'tick-expected':
     case 'bad-number':
       return keyAbove(lines, line);
