@@ -59,7 +59,7 @@ const Short = chakra('div', {
     borderColor: 'line',
     '& p': { color: 'ink2', mb: '6px', whiteSpace: 'pre-line' },
     '& table': { tableLayout: 'fixed', fontFamily: 'mono', fontSize: '14px', mb: '8px' },
-    '& caption': { fontFamily: 'body', lineHeight: '20px' },
+    '& caption': { fontFamily: 'body', lineHeight: '20px', captionSide: 'top' },
     '& td': { px: '0', py: '0', lineHeight: '19px' },
     '& td + td': { textAlign: 'right', width: '72px', whiteSpace: 'nowrap', fontSize: '13px' },
   },

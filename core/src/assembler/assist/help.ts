@@ -40,13 +40,17 @@ export function helpOf(machine: Machine): LanguageHelp {
 function offersOf(machine: Machine): Offer[] {
   const card = cardOf(machine);
   const forms = machine.forms.flatMap((form, at): Offer[] => {
-    const { cells, flags, sentence, title, family } = itemAt(card, at);
+    const { cells, flags, sentence, title, family, spelled } = itemAt(card, at);
+    const [does = ''] = sentence.split(' Written as');
     const shared = { family, encoding: cells.join(', '), flags };
     return spellingsOf(form).map(({ operation, settles, rest }) => {
       const behind = rest.map((each) => ('text' in each ? each.text : `{${each.field}}`)).join('');
       const means = settles.map(({ field, value }) => meaningOf(field, value, machine.conditions)).filter((each) => each !== '');
-      const said = means.length > 0 ? `${title} (${means.join(', ')})` : title;
-      const own = settles.length > 0 ? `${operation}${behind.replace(/[{}]/g, '')}: ${said}. ${sentence}` : sentence;
+      // Where the operation names a condition, that is what tells one spelling from the others.
+      const said = means.length > 0 ? means.join(', ') : title;
+      const plain = (operation + behind).replace(/[{}]/g, '');
+      const own =
+        spelled.length > 0 ? `${plain}: ${means.length > 0 ? `${title}, ${said}` : title}${does.slice(does.indexOf(';'))}` : sentence;
       return { ...shared, written: operation + behind, mnemonic: operation, title: said, sentence: own };
     });
   });

@@ -3,7 +3,7 @@
  * look (a fault, a device, a service, a watched place) has written nothing when it is left to the tick executor.
  */
 import { withRole, type Machine } from '../../machine/model/machine';
-import type { Action, Expr, Target, Tick } from '../../notation/tree';
+import { flatActions, flatTargets, possibleTargets, type Action, type Expr, type Target, type Tick } from '../../notation/tree';
 import { operationOf } from '../../notation/check';
 import { DEEPEST } from '../meaning/callStack';
 import { rolesOf, type Roles } from '../meaning/tickRecorder';
@@ -83,6 +83,7 @@ export class TickCode {
   private refuseClashes(actions: readonly Action[]): void {
     const cells = new Set<number>();
     let elements = 0;
+    const chosen = new Set<number>();
     const look = (each: Target): void => {
       if (each.kind === 'joined') each.parts.forEach(look);
       if (each.kind === 'cell') {
@@ -91,7 +92,12 @@ export class TickCode {
       }
       if (each.kind === 'element') elements++;
       if (each.kind === 'element' && elements > 1) throw new Unsupported();
-      if (each.kind === 'port' || each.kind === 'choose') throw new Unsupported();
+      if (each.kind === 'choose') {
+        elements++;
+        for (const one of possibleTargets(each)) if (one.kind === 'register') chosen.add(one.register);
+        if (elements > 1) throw new Unsupported();
+      }
+      if (each.kind === 'port') throw new Unsupported();
     };
     const within = (list: readonly Action[]): void => {
       for (const each of list) {
@@ -103,8 +109,13 @@ export class TickCode {
       }
     };
     within(actions);
-    const registers = actions.some(
-      (each) => each.kind === 'transfer' && each.target.kind === 'register' && this.machine.registers[each.target.register]!.array,
+    // A register of an array, or one that a number may choose, beside such a number.
+    const registers = flatActions(actions).some(
+      (each) =>
+        each.kind === 'transfer' &&
+        flatTargets(each.target).some(
+          (one) => one.kind === 'register' && (this.machine.registers[one.register]!.array !== undefined || chosen.has(one.register)),
+        ),
     );
     if (elements > 0 && registers) throw new Unsupported();
   }
@@ -272,12 +283,36 @@ export class TickCode {
         return this.putJoined(target, value);
       case 'nowhere':
         return () => undefined;
-      case 'port':
       case 'choose':
+        return this.putChosen(target, value, { from, drops });
+      case 'port':
         throw new Unsupported();
       default:
         return target satisfies never;
     }
+  }
+
+  /** Into the one of a list that a number says; a number without one needs a look. */
+  private putChosen({ index, options }: Target & { kind: 'choose' }, value: Local, how: { from: number; drops: boolean }): Write {
+    const { code } = this.context;
+    const at = this.keep('i32');
+    this.values.emit(index, 'i32');
+    code.set(at);
+    const present = options.flatMap((option, number) => (option ? [{ option, number }] : []));
+    const where = (act: (place: Target, position: number) => void): void =>
+      present.forEach(({ option, number }, position) => {
+        code.get(at).i32(number).op('i32.eq');
+        code.if();
+        act(option, position);
+        code.end();
+      });
+    code.i32(0);
+    for (const { number } of present) code.get(at).i32(number).op('i32.eq', 'i32.or');
+    code.op('i32.eqz');
+    this.values.lookIf();
+    const writes: Write[] = [];
+    where((place, position) => void (writes[position] = this.put(place, value, how)));
+    return () => where((_, position) => writes[position]?.());
   }
 
   /** High digits first; each part gets its own. */
