@@ -39,7 +39,8 @@ export const wide = machineFrom(
       'SP:  {title: stack pointer, role: stack pointer, bits: 8, start: 0xF0}',
       'SP:  {title: stack pointer, role: stack pointer, bits: 16, start: 0xFFF0}',
     )
-    .replace('direct:    opcode 8, address 8', 'direct:    opcode 8, address 16'),
+    .replace('direct:    opcode 8, address 8', 'direct:    opcode 8, address 16')
+    .replace('branch:    opcode 4, c 4 condition, address 8', 'branch:    opcode 4, c 4 condition, address 16'),
 );
 
 export function programFor(machine: Machine, source: string): Program {

@@ -7,7 +7,7 @@ import { flatActions, type Expr } from '../../notation/tree';
 import { power } from '../../text/number';
 import { Code, type Label } from './wasm/code';
 import { emitStopCondition, MOST_ASKED, type StopCondition } from './stopConditions';
-import { decodingOf, LOOK_IT_UP, type Decoding } from './decode';
+import { decodingOf, LOOK_IT_UP, type Decoding, type Variant } from './decode';
 import { BREAK, HEADER, layoutOf, LOOK, MOST_STAMPS, type Layout } from './layout';
 import { bump, TickCode, type RunLocals, type TickContext } from './ticks';
 import { Unsupported, Values, type Places } from './values';
@@ -65,6 +65,8 @@ interface Ending {
 }
 
 class Compiler {
+  /** The condition of the variant that is being written. */
+  private settled: Variant['settled'];
   /** Parameters: instructions that may be done, calls at which a return stops it, ticks done before. */
   private readonly code = new Code(['i32', 'i32', 'f64']);
   private readonly layout: Layout;
@@ -256,6 +258,7 @@ class Compiler {
       watched,
       look,
       form,
+      settled: form && this.settled,
       counts: this.options.counts,
       counted: [],
       stampOf: (flags) => this.stampOf(flags),
@@ -303,7 +306,7 @@ class Compiler {
     });
   }
 
-  /** The form of the first cell on the stack, or LOOK_IT_UP. */
+  /** The variant of the first cell on the stack, or LOOK_IT_UP. */
   private decode(values: Values, width: number): void {
     const { code, machine, layout, first } = this;
     const { runs, demands } = decodingOf(machine);
@@ -324,7 +327,7 @@ class Compiler {
       return void code.i32(1).op('i32.shl').memory('i32.load16_u', layout.decode).set(first);
     }
     const found = code.block();
-    for (const { form, demands: wanted, choices } of demands) {
+    for (const { variant, demands: wanted, choices } of demands) {
       // Which names the values have, is left to the tick executor where there is no table.
       if (choices.length > 0) continue;
       code.i32(1);
@@ -334,17 +337,19 @@ class Compiler {
         code.op('i32.eq', 'i32.and');
       }
       code.if();
-      code.i32(form.index).set(first).branch(found).end();
+      code.i32(variant).set(first).branch(found).end();
     }
     code.i32(LOOK_IT_UP).set(first).end();
   }
 
   private forms({ look, main, out }: { look: Label; main: Label; out: Label }): void {
     const { code, machine } = this;
-    const labels = machine.forms.map(() => code.block()).reverse();
+    const { variants } = decodingOf(machine);
+    const labels = variants.map(() => code.block()).reverse();
     code.get(this.first).branchTable([...labels, look]);
-    for (const form of machine.forms) {
+    for (const { form, settled } of variants) {
       code.end();
+      this.settled = settled;
       this.instruction(form, look);
       if (
         !this.options.notes &&

@@ -8,11 +8,12 @@ import { decodingOf, LOOK_IT_UP } from './decode';
 
 /** What the compiled executor makes of a first cell, by the rules of its own. */
 function formFor(machine: Machine, cell: number): number {
-  const { runs, table, demands } = decodingOf(machine);
+  const { runs, table, demands, variants } = decodingOf(machine);
+  const formOf = (variant: number): number => variants[variant]?.form.index ?? LOOK_IT_UP;
   const { radix } = machine;
   if (demands.length > 0) {
     const meets = demands.find((each) => each.demands.every(({ low, width, value }) => digitsAt(cell, low, width, radix) === value));
-    return meets?.form.index ?? LOOK_IT_UP;
+    return formOf(meets?.variant ?? LOOK_IT_UP);
   }
   let at = 0;
   let index = 0;
@@ -20,7 +21,7 @@ function formFor(machine: Machine, cell: number): number {
     index += digitsAt(cell, low, width, radix) * power(radix, at);
     at += width;
   }
-  return table[index]!;
+  return formOf(table[index]!);
 }
 
 /** What the tick executor makes of it, where that is settled by the first cell. */

@@ -1,5 +1,5 @@
 /** Writes the code that works a checked value out: i32 where it fits, else i64. What needs a look is left to the tick executor. */
-import { programSpaceOf, type Form, type Machine } from '../../machine/model/machine';
+import { programSpaceOf, type Field, type Form, type Machine } from '../../machine/model/machine';
 import type { ElementPlace, Expr } from '../../notation/tree';
 import { power } from '../../text/number';
 import type { Code, Label, PlainOp } from './wasm/code';
@@ -40,6 +40,8 @@ export interface Context {
   readonly look: Label;
   readonly counts: boolean;
   readonly form: Form | undefined;
+  /** The condition that the code at hand is made for. */
+  readonly settled?: { readonly field: Field; readonly value: number } | undefined;
   bound?: Bound;
   /** Cells that the tick reads, to be counted when it is done: locals with one more than the address, by space. */
   readonly counted: { readonly space: number; readonly address: number }[];
@@ -248,7 +250,11 @@ export class Values {
 
   /** 1 where the condition that a code names holds. */
   private holds({ operand, cases }: Expr & { kind: 'holds' }): void {
-    const { code } = this.context;
+    const { code, settled } = this.context;
+    if (settled && (operand.kind === 'slice' || operand.kind === 'field') && operand.name === settled.field.name) {
+      const found = cases.find((each) => each.code === settled.value);
+      return found ? this.emit(found.when, 'i32') : this.constant('i32', 0n);
+    }
     const value = code.borrow('i32');
     const done = code.block();
     const none = code.block();

@@ -249,18 +249,22 @@ export function withInputs(script: Script, inputs: readonly number[]): Script {
 
 // ---- writing ----
 
+/** A decimal number, marked where unmarked ones are read in another base. */
+const unmarked = (machine: Machine, value: number): string => (usualBase(machine) === 10 ? String(value) : `0d${value}`);
+
 /** The text that reads back as the same script. */
 export function writeScript(machine: Machine, { inputs, plans, edits, devices }: Script): string {
+  const queued = (values: readonly number[]): string => values.map((each) => unmarked(machine, each)).join(' ');
   const lines = devices.map(({ device, kind }) => `${machine.devices[device]!.name} is a ${KIND_NAMES[kind]}`);
-  if (inputs.length > 0) lines.push(`input ${inputs.join(' ')}`);
+  if (inputs.length > 0) lines.push(`input ${queued(inputs)}`);
   for (const plan of plans) lines.push(planText(machine, plan));
   let queue = inputs;
   for (const edit of edits) {
     const by = edit.scripted === false ? 'by hand ' : '';
     if (edit.kind === 'inputs') {
       const grown = queue.every((each, at) => each === edit.queue[at]);
-      if (edit.queue.length > queue.length && grown) lines.push(`${by}at ${edit.tick}: input ${edit.queue.slice(queue.length).join(' ')}`);
-      else if (!grown || edit.queue.length < queue.length) lines.push(`${by}at ${edit.tick}: queue ${edit.queue.join(' ')}`);
+      if (edit.queue.length > queue.length && grown) lines.push(`${by}at ${edit.tick}: input ${queued(edit.queue.slice(queue.length))}`);
+      else if (!grown || edit.queue.length < queue.length) lines.push(`${by}at ${edit.tick}: queue ${queued(edit.queue)}`);
       queue = edit.queue;
     } else lines.push(`${by}${edit.tick === 0 ? 'set ' : `at ${edit.tick}: `}${editText(machine, edit)}`);
   }
