@@ -116,6 +116,22 @@ test('a version never changes, is numbered, and an unchanged draft makes no seco
   expect((await call('GET', '/api/machines/curlew/versions/1')).body.text).toBe(machine.draft);
 });
 
+test('a version remembers the language that it was read in, and lists call a machine as its document does', async () => {
+  const { body: curlew } = await call('GET', '/api/machines/curlew/versions/1');
+  expect(curlew.language).toBe(2);
+  const old = curlew.text.replace(/^machine: Curlew$/m, 'machine: Curlew-old\nlanguage: 1');
+  const { body: created } = await call('POST', '/api/machines', { name: 'anything', text: old });
+  const { body: kept } = await call('POST', `/api/machines/${created.id}/versions`, { revision: created.revision });
+  expect(kept).toMatchObject({ number: 1, language: 1 });
+  expect((await call('GET', `/api/machines/${created.id}`)).body.name).toBe('Curlew-old');
+  const later = await call('POST', '/api/machines', { name: 'later', text: old.replace('language: 1', 'language: 9') });
+  const refused = await call('POST', `/api/machines/${later.body.id}/versions`, { revision: 1 });
+  expect(refused).toMatchObject({
+    status: 422,
+    body: { detail: expect.stringMatching(/language 9; this program knows languages up to 2/) },
+  });
+});
+
 test('two documents of one name get ids of their own', async () => {
   const entry = { name: 'Ebb & Flood!', text: '', machine: 'curlew' };
   const ids = [await call('POST', '/api/programs', entry), await call('POST', '/api/programs', entry)].map((each) => each.body.id);

@@ -1,8 +1,10 @@
-/** Cells as CSV (RFC 4180): space, bank, address within the bank, value; numbers are decimal. Every machine has this one. */
+/** Cells as CSV (RFC 4180): space, bank, address within the bank, value; decimal, or marked in the base that a machine declares. */
 import type { Machine } from '../machine/model/machine';
 import { csvRow, readCsv } from './csv';
 import { refusalOf, type FormatProblem } from './image';
 import { itemAt } from '../text/itemAt';
+import { tableNumber } from '../machine/model/numbers';
+import { readNumber } from '../text/number';
 
 export interface ImageEntry {
   readonly space: number;
@@ -17,8 +19,8 @@ export function writeCellsCsv(machine: Machine, cells: readonly ImageEntry[]): s
   const rows = cells
     .toSorted((a, b) => a.space - b.space || a.address - b.address)
     .map(({ space, address, value }) => {
-      const { name, cells: size } = itemAt(machine.spaces, space);
-      return [name, Math.floor(address / size), address % size, value];
+      const { name, cells: size, width, addressWidth } = itemAt(machine.spaces, space);
+      return [name, Math.floor(address / size), tableNumber(machine, address % size, addressWidth), tableNumber(machine, value, width)];
     });
   return [HEADER, ...rows].map(csvRow).join('');
 }
@@ -42,7 +44,7 @@ export function readCellsCsv(
   const cells: ImageEntry[] = [];
   for (const { line, fields: values } of rows) {
     const at = (name: string): string | undefined => (place[name] === -1 ? undefined : values[place[name]!]);
-    const number = (name: string): number => (/^\d{1,12}$/.test(at(name) ?? '') ? Number(at(name)) : NaN);
+    const number = (name: string): number => (/^\w{1,40}$/.test(at(name) ?? '') ? (readNumber(at(name) ?? '') ?? NaN) : NaN);
     const wanted = at('space');
     const space =
       wanted === undefined ? machine.programSpace : machine.spaces.findIndex((each) => each.name.toLowerCase() === wanted.toLowerCase());
@@ -55,7 +57,7 @@ export function readCellsCsv(
     const within = number('address');
     const value = number('value');
     if (Number.isNaN(bank + within + value)) {
-      tell(line, 'Bank, address and value are whole decimal numbers.');
+      tell(line, 'Bank, address and value are whole numbers, decimal or marked, as 0o17 or 0x0F.');
       continue;
     }
     const address = bank * found.cells + within;

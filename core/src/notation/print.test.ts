@@ -27,6 +27,11 @@ const { expr } = fc.letrec<{ expr: ExprSyntax }>((tie) => ({
     fc
       .tuple(fc.constantFrom('~' as const, '-' as const), tie('expr'))
       .map(([operator, operand]): ExprSyntax => ({ kind: 'unary', operator, operand, span })),
+    tie('expr').map((operand): ExprSyntax => ({ kind: 'not', operand, span })),
+    name.map((each): ExprSyntax => ({ kind: 'holds', name: each, span })),
+    fc
+      .tuple(fc.constantFrom('and' as const, 'or' as const), tie('expr'), tie('expr'))
+      .map(([operator, left, right]): ExprSyntax => ({ kind: 'logic', operator, left, right, span })),
     fc
       .tuple(fc.constantFrom(...OPERATORS), tie('expr'), tie('expr'))
       .map(([operator, left, right]): ExprSyntax => ({ kind: 'binary', operator, left, right, span })),

@@ -10,6 +10,11 @@ import { spellingsOf } from '../machine/model/spellings';
 import { fixtures, machineFrom, programFrom } from './demo';
 import { compareRuns, picker, whole } from './executors';
 import { drawnNames } from './generatedNames';
+import { smallMachine } from './small';
+import { readScript, writeScript } from '../engine/timeline/script';
+import { readCellsCsv, writeCellsCsv } from '../formats/cellsCsv';
+import { readEdit } from '../engine/watch/places';
+import { readWatched } from '../engine/watch/conditions';
 
 const numRuns = Number(process.env.ZETTAK_RUNS ?? 60);
 const machineOf = (name: string): Machine => machineFrom(fixtures.find((each) => each.name === name)!.text);
@@ -253,4 +258,43 @@ test('in language 1 what means something else now is told, read as before, and m
   const mended = told.mend!.edits.reduceRight((all, { span, text: put }) => all.slice(0, span.start) + put + all.slice(span.end), text);
   expect(mended).toContain('if Z = 1 and N = 0: PC');
   expect(readWholeMachine(mended).problems.filter((each) => each.grade === 'error')).toEqual([]);
+});
+
+test('64 bits are counted, compared and joined; to turn them is refused with what is possible', () => {
+  const wide = (tick: string): string =>
+    smallMachine({
+      registers: 'H: {bits: 32, start: 0xFFFFFFFF}\nL: {bits: 32, start: 0xFFFFFFFF}\nHL: {pair: H L}',
+      ticks: { TRY: tick },
+    });
+  for (const tick of ['HL <- HL + 1', 'HL <- HL - 1', 'HL <- -HL', 'HL <- HL + HL', 'if HL > L: A <- 7', 'HL <- ~HL'])
+    for (let seed = 1; seed < 12; seed++) compareRuns(machineFrom(wide(tick)), seed * 77, { size: () => 1, leaps: 40 });
+  const runner = run(machineFrom(wide('HL <- HL + 1')), 'TRY\nHALT');
+  expect([valueOf(runner, 'H'), valueOf(runner, 'L')]).toEqual([0, 0]);
+  expect(readWholeMachine(wide('HL <- rotl(HL, 1)')).problems[0]?.sentence).toBe('rotl takes values of at most 32 bits; this one has 64.');
+});
+
+test('pairs of pairs, and a number of a view, are what a service may take', () => {
+  const { text } = fixtures.find((each) => each.name === 'avocet')!;
+  const machine = machineFrom(
+    text
+      .replace('  PQ: {', '  ABCD: {title: all four, pair: AB CD}\n  PQ: {')
+      .replace('argument: AB', 'argument: ABCD')
+      .replace('result: CD', "result: 'W[0]'"),
+  );
+  const runner = run(machine, 'LOAD AB, #1\nTRAP askDouble\nTRAP showDouble\nHALT', [5]);
+  expect(runner.state.control.output).toBe(`${2 ** 16 + 5}\n`);
+});
+
+test('what an octal machine writes down is read back: scripts, tables of cells, edits', () => {
+  const runner = run(knot, 'LOAD G0, n\nHALT\nn .cells 17', [8, 64]);
+  const script = writeScript(knot, { inputs: [8, 64], plans: [], devices: [], edits: [] });
+  expect(readScript(knot, runner.program, script).script?.inputs).toEqual([8, 64]);
+  const cells = [{ space: 0, address: 15, value: 0o17 }];
+  const table = writeCellsCsv(knot, cells);
+  expect(table).toContain('0o0017,0o0017');
+  expect(readCellsCsv(knot, table)).toMatchObject({ problems: [], cells });
+  expect(readEdit(knot, undefined, 'G0 = 17')).toMatchObject({ value: 0o17 });
+  expect(readEdit(knot, undefined, 'G0 = 17q')).toMatchObject({ value: 0o17 });
+  expect(readEdit(knot, undefined, 'G[1] = 0d17')).toMatchObject({ value: 17 });
+  expect(readWatched(knot, undefined, 'G0[11] = 1 and M[17] = 10')).toMatchObject({ text: 'G0[11] = 1 and M[17] = 10' });
 });

@@ -13,6 +13,8 @@ import { readPlace } from '../watch/places';
 import { deviceLatch, portLatch, type State } from '../meaning/state';
 import { itemAt } from '../../text/itemAt';
 import type { RefusedEntry } from '../meaning/entryProblems';
+import { programSpaceOf } from '../../machine/model/machine';
+import { tableNumber } from '../../machine/model/numbers';
 
 type Row = readonly (string | number)[];
 
@@ -35,12 +37,12 @@ export function portsInUse({ ports, devices }: Machine): number[] {
 }
 const FEW_PORTS = 16;
 
-const stateColumns = (machine: Machine, state: State): number[] => [
-  ...state.registers,
+const stateColumns = (machine: Machine, state: State): Row => [
+  ...machine.registers.map(({ width }, at) => tableNumber(machine, itemAt(state.registers, at), width)),
   ...flagValues(machine, state),
-  ...machine.composites.map((each) => compositeValue(machine, state, each)),
-  ...portsInUse(machine).map((port) => itemAt(state.latches, portLatch(port))),
-  ...machine.devices.map((_, device) => deviceValue(machine, state, { device, part: 'data' })),
+  ...machine.composites.map((each) => tableNumber(machine, compositeValue(machine, state, each), each.width)),
+  ...portsInUse(machine).map((port) => tableNumber(machine, itemAt(state.latches, portLatch(port)), machine.ports?.width ?? 1)),
+  ...machine.devices.map(({ width }, device) => tableNumber(machine, deviceValue(machine, state, { device, part: 'data' }), width)),
 ];
 
 /** What came from outside at a tick, and what is so from then on: undefined where nothing came. */
@@ -60,12 +62,14 @@ export function outsideRow(runner: Pick<Timeline, 'machine' | 'state' | 'script'
   return [ticks, '', 'from outside', '', '', what, '', ...stateColumns(machine, state)];
 }
 
-/** The tick just done: where, which, what it wrote, and what registers and flags hold then. Numbers are decimal. */
+/** The tick just done: where, which, what it wrote, and what registers and flags hold then. Numbers are as in tables. */
 export function traceRow({ machine, program, state }: { machine: Machine; program: Program; state: State }, report: TickReport): Row {
-  const written = report.transfers.map(({ target, value }) => `${placeName(machine, program, target)}=${value}`);
+  const written = report.transfers.map(
+    ({ target, value, width }) => `${placeName(machine, program, target)}=${tableNumber(machine, value, width)}`,
+  );
   return [
     report.tick,
-    report.here,
+    tableNumber(machine, report.here, programSpaceOf(machine).addressWidth),
     instructionAt(machine, program, state, report.here) ?? '',
     machine.phases[report.phase] ?? '',
     report.text || 'decode',

@@ -1,5 +1,5 @@
 /** How a person types numbers for a machine: with the letters behind them that its programs know. */
-import { readNumber, type NumberRules } from '../../text/number';
+import { readNumber, shownNumber, type NumberRules } from '../../text/number';
 import type { Machine } from './machine';
 
 type Rules = Pick<Machine, 'assembly' | 'radix' | 'base' | 'declaresBase'>;
@@ -12,6 +12,10 @@ export const numberRules = (machine: Rules, base?: number): NumberRules => ({
   base: machine.radix === 10 ? 10 : (base ?? usualBase(machine)),
   suffixes: machine.assembly.suffixes,
 });
+
+/** A number as tables and files have it: marked in the base that the machine declares, else decimal. */
+export const tableNumber = (machine: Rules, value: number, width: number): string =>
+  machine.declaresBase && machine.base !== 10 ? shownNumber(value, width, machine) : String(value);
 
 /** Reads a number without a sign; unmarked ones in `base`, else in the machine's usual one. Undefined where it is none. */
 export const numberReader =

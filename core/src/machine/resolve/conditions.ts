@@ -67,7 +67,6 @@ export function lookExpr(reading: DocumentReading, path: Path, scope: Scope): Ex
 const READS = [
   { kind: 'cell', what: 'a memory cell' },
   { kind: 'port', what: 'a port' },
-  { kind: 'line', what: 'a line of a device' },
   { kind: 'latch', what: 'here, next, length or cause' },
 ] as const;
 

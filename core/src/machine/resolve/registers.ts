@@ -18,9 +18,9 @@ export interface Registers {
 
 /** What is made while the registers of a document are read. */
 interface Made {
-  readonly registers: Register[];
+  readonly registers: readonly Register[];
   readonly arrays: RegisterArray[];
-  readonly composites: (Composite & { target: Target })[];
+  readonly composites: (Composite & { readonly target: Target })[];
 }
 
 /** Registers, arrays element by element, and what is read from several at once. */
@@ -113,9 +113,9 @@ const whole = (register: number, width: number): { value: Expr; target: Target }
 function resolvePair(reading: DocumentReading, name: string, entry: Entry, made: Made): void {
   const path = ['registers', name, 'pair'];
   const names = entry.pair!.trim().split(/[\s,]+/);
-  const put = (title: string, own: string, high: number, low: number): void => {
-    const parts = [high, low].map((each) => whole(each, itemAt(made.registers, each).width));
-    const width = itemAt(parts, 0).value.width + itemAt(parts, 1).value.width;
+  const put = (title: string, own: string, parts: readonly Pick<RegisterPlace, 'value' | 'target'>[]): void => {
+    const width = parts.reduce((sum, each) => sum + each.value.width, 0);
+    if (width > (reading.radix === 10 ? 18 : 64)) return report(reading, path, { code: 'bad-pair', text: entry.pair! });
     made.composites.push({
       name: own,
       title,
@@ -139,17 +139,30 @@ function resolvePair(reading: DocumentReading, name: string, entry: Entry, made:
     const called = Array.from({ length: pairs }, (_, pair) => [`${name}${pair}`]);
     made.arrays.push({ name, first, count: pairs, scale: 2, width, names: called, named: false });
     for (let pair = 0; pair < pairs; pair++)
-      put(`${entry.title || name} ${pair}`, `${name}${pair}`, first + 2 * pair, first + 2 * pair + 1);
+      put(
+        `${entry.title || name} ${pair}`,
+        `${name}${pair}`,
+        [0, 1].map((half) => whole(first + 2 * pair + half, width)),
+      );
     return;
   }
   if (names.length !== 2) return report(reading, path, { code: 'bad-pair', text: entry.pair! });
-  const known = made.registers.map((each) => each.name);
-  const [high, low] = names.map((each) => indexIn(reading, path, each, known, 'register'));
-  if (high !== undefined && low !== undefined) put(entry.title || name, name, high, low);
+  const places = registerPlaces(made);
+  const [high, low] = names.map((each) => {
+    const place = places.get(each);
+    if (!place) indexIn(reading, path, each, [...places.keys()], 'register');
+    return place;
+  });
+  if (high && low) put(entry.title || name, name, [high, low]);
 }
 
 /** The registers and pairs that a place can be: by their names, and as elements of an array. */
-export function registerPlaces({ registers, arrays, composites }: Omit<Registers, 'views'>): Map<string, RegisterPlace> {
+export function registerPlaces({
+  registers,
+  arrays,
+  composites,
+  views = [],
+}: Made & Partial<Pick<Registers, 'views'>>): Map<string, RegisterPlace> {
   const single = registers.map(({ name, width }, at) => ({ name, width, ...whole(at, width) }));
   const places = new Map<string, RegisterPlace>();
   registers.forEach(({ name, also }, at) => {
@@ -158,6 +171,7 @@ export function registerPlaces({ registers, arrays, composites }: Omit<Registers
   for (const { name, first, count } of arrays.filter((each) => each.scale === 1))
     for (let at = 0; at < count; at++) places.set(`${name}[${at}]`, itemAt(single, first + at));
   for (const { name, width, value, target, packed: flags } of composites) if (!flags) places.set(name, { name, width, value, target });
+  for (const { name, options } of views) options.forEach((each, at) => each && places.set(`${name}[${at}]`, each));
   return places;
 }
 
