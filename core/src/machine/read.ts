@@ -131,7 +131,11 @@ function resolve(reading: DocumentReading): Machine | undefined {
   const ports = resolvePorts(reading, wordWidth);
   const devices = resolveDevices(reading, { spaces, ports }, wordWidth);
   const stacks = resolveStacks(reading, registers, spaces);
-  const { traps, routines } = resolveTraps(reading, registerPlaces({ registers, arrays: [...arrays], composites: [...composites], views }), devices);
+  const { traps, routines } = resolveTraps(
+    reading,
+    registerPlaces({ registers, arrays: [...arrays], composites: [...composites], views }),
+    devices,
+  );
   if (programCounter === undefined || instructionRegister === undefined) return undefined;
   const slots = instructionSlots(reading, registers, program.width);
   const { flags, meanings } = resolveFlags(reading, devices);
