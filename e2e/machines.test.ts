@@ -141,3 +141,15 @@ test('the page runs no script that did not come from the server', async () => {
   await page.addScriptTag({ content: 'window.slippedIn = true;' }).catch(() => undefined);
   expect(await page.evaluate(() => 'slippedIn' in window)).toBe(false);
 });
+
+test('the reference card of a machine stands on two sheets of paper at most, and is reached from the machine', async () => {
+  const page = await harness.open('/machines/curlew');
+  await until(page, byId('version'), /version/);
+  await page.click(byId('open-card'));
+  await until(page, byId('card'), /JUMP\{c\} address[\s\S]*JUMPZ 5[\s\S]*JUMPNZ JUMPNC/);
+  expect(await textOf(page, byId('card'))).toMatch(/1 where the result is 0[\s\S]*askLevel[\s\S]*read number, into ACC/);
+  const pdf = Buffer.from(await page.pdf({ preferCSSPageSize: true })).toString('latin1');
+  expect(pdf.match(/\/Type\s*\/Page\b/g)!.length).toBeLessThanOrEqual(2);
+  await page.goto(page.url().replace('curlew', 'nothing-there'));
+  await until(page, '[role=alert]', /There is no machine “nothing-there”/);
+});

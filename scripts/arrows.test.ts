@@ -47,6 +47,7 @@ const ROOMS: Readonly<Record<string, Readonly<Record<string, readonly string[]>>
     datapath: shared,
     bench: [...shared, 'documents', 'session', 'editor', 'datapath'],
     machines: [...shared, 'documents', 'session', 'editor', 'datapath'],
+    card: [...shared, 'documents', 'session'],
   },
 };
 

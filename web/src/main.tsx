@@ -25,6 +25,12 @@ const SCREENS: readonly Screen[] = [
     Page: lazy(() => import('./bench/BenchPage').then(({ BenchPage }) => ({ default: BenchPage }))),
   },
   {
+    path: '/machines/:machine/card',
+    title: 'Reference card',
+    what: 'The reference card',
+    Page: lazy(() => import('./card/CardPage').then(({ CardPage }) => ({ default: CardPage }))),
+  },
+  {
     path: '/machines/:machine?',
     title: 'Machines',
     what: 'This screen',

@@ -117,6 +117,13 @@ export function Workshop({ document, duplicate, saved }: WorkshopProps) {
           <Box as="span" ms="auto" fontWeight="600" fontSize="13px" role="status" data-testid="said">
             {said}
           </Box>
+          <Button
+            onClick={() => void navigate(`/machines/${document.id}/card`)}
+            disabled={version === 0 && errors > 0}
+            data-testid="open-card"
+          >
+            Card
+          </Button>
           <Button onClick={() => void duplicate(text)}>Duplicate</Button>
           <Button
             look="strong"

@@ -1,0 +1,54 @@
+/** Parts of a machine in words, for people who learn it. */
+import { power, shownNumber } from '../../text/number';
+import type { Flag, Machine, Register, Space, Trap } from './machine';
+
+/** When a flag is 1, as its rule says. */
+export function ruleWords({ rule, noBorrow, into, odd, line }: Flag): string {
+  if (line) return 'a line of a device, read when it is asked for';
+  switch (rule) {
+    case 'zero':
+      return '1 where the result is 0';
+    case 'negative':
+      return 'the highest digit of the result: its sign';
+    case 'carry':
+      return noBorrow
+        ? 'carried out of the top; after a subtraction 1 where nothing was borrowed'
+        : 'carried out of the top, or borrowed there';
+    case 'overflow':
+      return '1 where the result, read with its sign, does not fit';
+    case 'half-carry':
+      return `carried, or borrowed, into digit ${into}`;
+    case 'parity':
+      return `1 where the result has an ${odd ? 'odd' : 'even'} number of ones`;
+    case 'formula':
+      return 'as its formula in the machine’s document says';
+    case undefined:
+      return 'given values by instructions only';
+    default:
+      return rule satisfies never;
+  }
+}
+
+const unit = ({ radix }: Pick<Machine, 'radix'>): string => (radix === 10 ? 'digits' : 'bits');
+
+/** “0x00 to 0xFF, 256 cells of 8 bits”, banks and what may not be written named. */
+export function spaceWords(machine: Machine, { cells, banks, width, addressWidth, readOnly }: Space): string {
+  const [first, last] = [0, cells - 1].map((each) => shownNumber(each, addressWidth, machine));
+  const banked = banks > 1 ? `${banks} banks of ` : '';
+  return `${first} to ${last}, ${banked}${cells.toLocaleString('en-US')} cells of ${width} ${unit(machine)}${readOnly ? ', read only' : ''}`;
+}
+
+/** “8 bits, 0 to 255”, where it is not too wide to be read, and what else is so of a register. */
+export function registerWords(machine: Machine, { width, zero, start }: Register): string {
+  const greatest = power(machine.radix, width) - 1;
+  const range = greatest < 2 ** 20 ? `, 0 to ${greatest.toLocaleString('en-US')}` : '';
+  const begins = start > 0 ? `; ${shownNumber(start, width, machine)} at the start` : '';
+  return `${width} ${unit(machine)}${range}${zero ? '; reads 0 always' : begins}`;
+}
+
+/** What a built-in service does with which register. */
+export function serviceWords({ service, argument, result }: Trap): string {
+  const from = argument ? `, from ${argument.name}` : '';
+  const into = result ? `, into ${result.name}` : '';
+  return `${service}${from}${into}`;
+}

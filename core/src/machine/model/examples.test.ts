@@ -1,0 +1,32 @@
+import { assemble } from '../../assembler/assemble';
+import { demoMachines, fixtures, machineFrom } from '../../testing/demo';
+import { shownDigits } from '../../text/number';
+import { registerWords, ruleWords, serviceWords, spaceWords } from './describe';
+import { exampleOf } from './examples';
+import { programSpaceOf } from './machine';
+
+test.each([...demoMachines, ...fixtures].map(({ name, text }) => [name, text] as const))(
+  '%s: the example of every form assembles to the cells that stand beside it',
+  (_name, text) => {
+    const machine = machineFrom(text);
+    const { width } = programSpaceOf(machine);
+    for (const form of machine.forms) {
+      const example = exampleOf(machine, form);
+      if (!example) throw new Error(`${form.written} has no example`);
+      const data = form.inline === 'string' ? ' "x"' : form.inline === 'cells' ? ' 1' : '';
+      const source = `.origin 0d${example.at}\n${example.line}${data}\n`;
+      const { rows, problems } = assemble(machine, machine.radix === 10 ? source.replace('0d', '') : source);
+      expect([example.line, problems.filter((each) => each.grade === 'error').map((each) => each.sentence)]).toEqual([example.line, []]);
+      const words = rows.find((each) => each.kind === 'code' && !each.system)?.words.slice(0, form.format.cells) ?? [];
+      expect(words.map((each) => shownDigits(each, width, machine))).toEqual(example.cells);
+    }
+  },
+);
+
+test('parts of machines in words', () => {
+  const [curlew, avocet] = [machineFrom(demoMachines[0]!.text), machineFrom(fixtures.find((each) => each.name === 'avocet')!.text)];
+  expect(spaceWords(curlew, curlew.spaces[0]!)).toBe('0x00 to 0xFF, 256 cells of 8 bits');
+  expect(curlew.registers.map((each) => registerWords(curlew, each))).toContain('8 bits, 0 to 255; 0xF0 at the start');
+  expect(curlew.flags.map(ruleWords)).toContain('1 where the result, read with its sign, does not fit');
+  expect(avocet.traps.map(serviceWords)).toEqual(['write number, from A', 'write number, from AB', 'read number, into CD']);
+});

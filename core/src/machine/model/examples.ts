@@ -1,0 +1,64 @@
+/** One instruction of each form, written out and encoded: for cards, and for who learns how it is written. */
+import { itemAt } from '../../text/itemAt';
+import { power, shownDigits, shownNumber } from '../../text/number';
+import { effectsOf } from './effects';
+import { encode, nameIn, rangeOf, written } from './encode';
+import { programSpaceOf, type Field, type Form, type Machine } from './machine';
+
+export interface Example {
+  readonly line: string;
+  /** Digits of its cells in the machine's base, as it would lie at `at`. */
+  readonly cells: readonly string[];
+  readonly at: number;
+}
+
+/** Not at the very beginning, so that branches back have somewhere to go. */
+const AT = 8;
+/** A value that people can follow by hand. */
+const USUAL = 5;
+
+/** Undefined where no values fit, as of a field that reaches nothing from there. */
+export function exampleOf(machine: Machine, form: Form): Example | undefined {
+  const { cells: size, width, addressWidth } = programSpaceOf(machine);
+  const at = AT % Math.max(1, size - form.format.cells);
+  const values = new Map(form.operands.map((field) => [field.name, valueFor(machine, form, field, at)]));
+  const encoded = encode(machine, form, values, at);
+  if ('refused' in encoded) return undefined;
+  const requests = effectsOf(machine, form).requestFields;
+  const show = (field: Field): string => {
+    const value = values.get(field.name) ?? 0;
+    const asked = requests.has(field.name)
+      ? [...machine.traps, ...machine.routines].find((each) => each.number === value)?.name
+      : undefined;
+    if (field.relative || field.page) return shownNumber(value, addressWidth, machine);
+    return (
+      nameIn(field, value) ?? asked ?? (machine.declaresBase ? shownNumber(value, field.width + field.dropped, machine) : String(value))
+    );
+  };
+  return { line: written(form, show), cells: encoded.cells.map((each) => shownDigits(each, width, machine)), at };
+}
+
+function valueFor(machine: Machine, form: Form, field: Field, at: number): number {
+  const { radix } = machine;
+  if (field.names) {
+    const named = [...field.names].filter(([, names]) => names[0] !== '');
+    // Operands of one list are told apart; an operation is shown with a name.
+    const same = form.operands.filter((each) => each.array !== undefined && each.array === field.array);
+    return itemAt(named[same.indexOf(field)] ?? named[0] ?? itemAt([...field.names], 0), 0) as number;
+  }
+  const scale = power(radix, field.dropped);
+  const next = at + form.format.cells;
+  if (field.page) {
+    const span = power(radix, field.width) * scale;
+    return Math.floor(next / span) * span + Math.min(span - scale, Math.ceil(USUAL / scale) * scale);
+  }
+  if (field.relative) {
+    const base = (field.relative.from === 'next' ? next : at) + field.relative.plus;
+    return base + Math.max(scale, Math.ceil(4 / scale) * scale) + field.bias;
+  }
+  const request = [...machine.traps, ...machine.routines][0]?.number;
+  if (request !== undefined && effectsOf(machine, form).requestFields.has(field.name)) return request;
+  const { least, greatest } = rangeOf(field, radix);
+  const usual = field.bias + Math.ceil(USUAL / scale) * scale;
+  return usual >= least && usual <= greatest ? usual : greatest;
+}
