@@ -153,3 +153,39 @@ test('the reference card of a machine stands on two sheets of paper at most, and
   await page.goto(page.url().replace('curlew', 'nothing-there'));
   await until(page, '[role=alert]', /There is no machine “nothing-there”/);
 });
+
+test('parts are moved, written once more, removed and brought back; remarks stay, and the text is the only truth', async () => {
+  const page = await harness.open('/machines/curlew');
+  await until(page, byId('outline'), /accumulator[\s\S]*JUMP/);
+  const text = (): Promise<string> =>
+    page.evaluate(() => fetch('/api/machines/curlew').then(async (each) => ((await each.json()) as { draft: string }).draft));
+  const before = await text();
+  await page.click('[data-part="registers / X"]');
+  await page.click('[data-act=duplicate]');
+  await until(page, '[aria-current=true]', /^X2/);
+  await until(page, byId('problem-count'), /0 errors, 1 other/);
+  await page.keyboard.down('Alt');
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.up('Alt');
+  await page.waitForFunction(() => document.activeElement?.getAttribute('data-part') === 'registers / X2');
+  await until(page, byId('save-state'), /^saved$/);
+  const moved = await text();
+  expect(moved.indexOf('  X2:')).toBeLessThan(moved.indexOf('  X: '));
+  expect(moved.match(/#.*/g)).toEqual(before.match(/#.*/g));
+  await page.keyboard.press('Delete');
+  await page.waitForFunction(() => !document.querySelector('[data-part="registers / X2"]'));
+  for (let times = 0; times < 3; times++) {
+    await page.keyboard.down('Control');
+    await page.keyboard.press('z');
+    await page.keyboard.up('Control');
+  }
+  await until(page, byId('problem-count'), /none/);
+  await until(page, byId('save-state'), /^saved$/);
+  expect(await text()).toBe(before);
+  await rewrite(page, `${before}\nregisters: [`);
+  await until(page, byId('outline'), /parts can be looked at only/);
+  expect(await page.$$eval('[data-act]', (list) => list.every((each) => (each as HTMLButtonElement).disabled))).toBe(true);
+  await rewrite(page, before);
+  await until(page, byId('problem-count'), /none/);
+  await until(page, byId('save-state'), /^saved$/);
+});

@@ -91,6 +91,9 @@ try {
   const machines = await harness.open('/machines/curlew');
   await until(machines, byId('summary'), /written forms/);
   await shoot(machines, 'machines');
+  const card = await harness.open('/machines/gannet/card');
+  await until(card, byId('card'), /sayNumber/);
+  await shoot(card, 'card');
 } finally {
   await harness.close();
 }

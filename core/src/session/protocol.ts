@@ -5,6 +5,8 @@ import type { TickReport } from '../engine/meaning/report';
 import type { DeclaredPlace, Facts, IncludedPart, ProgramSymbol, RoutineBorder, Row } from '../image/program';
 import type { Machine } from '../machine/model/machine';
 import type { Problem } from '../text/diagnostic';
+import type { TextChange } from '../machine/document/edits';
+import type { Path } from '../machine/document/yaml';
 
 export type Command =
   | 'tick'
@@ -245,3 +247,6 @@ export interface MachineCheck {
 }
 
 export type Entry = { readonly values: readonly number[] } | { readonly refused: string };
+
+/** Changes of a machine's document, and where the part that they are about is then; or why there are none. */
+export type DocumentChange = { readonly changes: readonly TextChange[]; readonly path: Path } | { readonly refused: string };

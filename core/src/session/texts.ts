@@ -19,6 +19,11 @@ import type { Row } from '../image/program';
 import type { Machine } from '../machine/model/machine';
 import type { Mend } from '../text/diagnostic';
 import type { CodeOut, CodeIn, CodeRead, CodeWritten, Listing, MachineCheck } from './protocol';
+import { editDocument } from '../machine/document/edits';
+import { duplicateOf, outlineOf, type OutlineSection } from '../machine/document/outline';
+import { explainEdit, type DocumentEdit } from '../machine/document/tree';
+import type { Path } from '../machine/document/yaml';
+import type { DocumentChange } from './protocol';
 
 export class Texts {
   private held: { readonly machine: Machine; readonly text: string } | undefined;
@@ -48,6 +53,20 @@ export class Texts {
     const base = (name: string): string | undefined => this.bases[name.toLowerCase()];
     const { machine, problems } = readWholeMachine(text, { base, ...(language !== undefined && { language }) });
     return { problems, ...(machine && { machine }) };
+  }
+
+  /** The parts of a machine's document; undefined while it is no YAML. */
+  outline(text: string): readonly OutlineSection[] | undefined {
+    return outlineOf(text);
+  }
+
+  /** An act on a machine's document as changes of its text, or why it cannot be. */
+  edit(text: string, edit: DocumentEdit | { readonly kind: 'duplicate'; readonly path: Path }): DocumentChange {
+    const meant = edit.kind === 'duplicate' ? duplicateOf(text, edit.path) : edit;
+    if (!meant) return { refused: explainEdit({ code: 'no-such-part', path: edit.path }) };
+    const made = editDocument(text, meant);
+    if ('refused' in made) return { refused: explainEdit(made.refused) };
+    return { changes: made.changes, path: meant.kind === 'rename' ? [...meant.path.slice(0, -1), meant.name] : meant.path };
   }
 
   /** Texts of machines by name in small letters, for machines that are based on them. */

@@ -82,6 +82,16 @@ afterEach(() => jest.useRealTimers());
 
 const pass = (ms: number): Promise<void> => jest.advanceTimersByTimeAsync(ms);
 
+test('what is typed and taken back before it was sent is saved, and nothing is left behind', async () => {
+  const here = world({ text: 'a', revision: 1 });
+  const { draft, last } = await open(here);
+  draft.change('ab');
+  draft.change('a');
+  await pass(1000);
+  expect(last()).toEqual({ kind: 'saved' });
+  expect([here.stored.size, here.calls.length]).toEqual([0, 0]);
+});
+
 test('what is typed is stored beside the page at once, and on the server shortly after', async () => {
   const here = world({ text: 'a', revision: 1 });
   const { saved, stored } = here;

@@ -53,6 +53,8 @@ export class Draft {
   private sending: Promise<void> | undefined;
   private saved: string;
   private pause = FIRST_PAUSE;
+  /** Something was typed since the server was last asked. */
+  private typed = false;
 
   private constructor(
     private readonly kind: Kind,
@@ -99,6 +101,7 @@ export class Draft {
   /** What was typed: safe in the browser at once, on the server shortly after. */
   change(text: string): void {
     this.text = text;
+    this.typed = true;
     void this.keep();
     this.tell({ kind: 'saving' });
     this.later(DELAY);
@@ -108,10 +111,18 @@ export class Draft {
   async flush(): Promise<void> {
     clearTimeout(this.timer);
     await this.sending;
-    if (this.text === this.saved) return;
+    if (this.text === this.saved) return this.settled();
     this.sending = this.send();
     await this.sending;
     this.sending = undefined;
+  }
+
+  /** What was typed has been taken back before it was sent: the server has it as it is. */
+  private settled(): void {
+    if (!this.typed) return;
+    this.typed = false;
+    this.forget();
+    this.tell({ kind: 'saved' });
   }
 
   /** After a conflict: keep this text over the other one, or take the other. */

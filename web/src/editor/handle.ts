@@ -1,4 +1,5 @@
 /** A screen's hold on its editor: to go to a place, to change the text as one step of undo. Does nothing while there is none. */
+import { redo, undo } from '@codemirror/commands';
 import { EditorView } from '@codemirror/view';
 import { createContext, useContext } from 'react';
 import { toggleBreakpoint } from './programParts';
@@ -34,6 +35,13 @@ export class EditorHandle {
     held.focus();
   }
 
+  /** Offsets in the text; put in the middle, while typing goes on where it went. */
+  showSpan(start: number, end: number): void {
+    const { held } = this;
+    if (!held || end > held.state.doc.length) return;
+    held.dispatch({ selection: { anchor: start, head: end }, effects: EditorView.scrollIntoView(start, { y: 'center' }) });
+  }
+
   /** Lines from 1; a line that is not there is passed over. */
   goToLine(line: number): void {
     const { held } = this;
@@ -52,6 +60,11 @@ export class EditorHandle {
   /** All at once, as one step of undo. Offsets are those of the text before. */
   applyEdits(edits: readonly Edit[]): void {
     this.held?.dispatch({ changes: edits.map(({ span, text }) => ({ from: span.start, to: span.end, insert: text })) });
+  }
+
+  /** Takes the last change of the text back, or does it again; whether there was one. */
+  turn(way: 'undo' | 'redo'): boolean {
+    return this.held !== undefined && (way === 'undo' ? undo : redo)(this.held);
   }
 
   /** Replaces the whole text, so that undo brings the old one back. */

@@ -59,7 +59,7 @@ const Short = chakra('div', {
     borderColor: 'line',
     '& p': { color: 'ink2', mb: '6px', whiteSpace: 'pre-line' },
     '& table': { tableLayout: 'fixed', fontFamily: 'mono', fontSize: '14px', mb: '8px' },
-    '& caption': { fontFamily: 'body', lineHeight: '20px', captionSide: 'top' },
+    '& caption': { fontFamily: 'body', lineHeight: '20px' },
     '& td': { px: '0', py: '0', lineHeight: '19px' },
     '& td + td': { textAlign: 'right', width: '72px', whiteSpace: 'nowrap', fontSize: '13px' },
   },
@@ -95,7 +95,7 @@ function Summary({ machine }: { machine: Machine }) {
       {machine.words.notes && <p>{machine.words.notes}</p>}
       {families.map((family) => (
         <Table.Root key={family}>
-          <Table.Caption>{family}</Table.Caption>
+          <Table.Caption captionSide="top">{family}</Table.Caption>
           <Table.Body>
             {machine.forms
               .filter((each) => each.family === family)

@@ -17,6 +17,7 @@ import { Button } from '../ui/Button';
 import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { DocumentEditor } from './DocumentEditor';
 import { Findings } from './Findings';
+import { Outline } from './Outline';
 import { documentName } from '@zettak/core/machine/document/name';
 
 /** `duplicate` makes another machine of the text, and goes there. */
@@ -108,7 +109,10 @@ export function Workshop({ document, duplicate, saved }: WorkshopProps) {
 
   const errors = check?.problems.filter((each) => each.grade === 'error').length ?? 0;
   return (
-    <Grid templateColumns="1fr minmax(320px, 30vw)" height="100%">
+    <Grid templateColumns="212px 1fr minmax(300px, 28vw)" height="100%">
+      <Boundary what="The list of parts">
+        <Outline text={text} editor={editor} />
+      </Boundary>
       <Panel label="Machine document" className="document" borderRight="1px solid" borderColor="line">
         <PanelHead minHeight="40px">
           <PanelTitle>{documentName(text) ?? document.name}</PanelTitle>

@@ -116,3 +116,25 @@ const replaced = <T>(list: readonly T[], at: number, by: (each: T) => T): readon
 
 const moved = <T>(list: readonly T[], from: number, to: number): readonly T[] =>
   list.toSpliced(from, 1).toSpliced(Math.min(list.length - 1, Math.max(0, to)), 0, itemAt(list, from));
+
+/** A tree as plain values; names that objects sort keep their place only as far as those do. */
+export function plainOf(tree: Tree): Plain {
+  if (typeof tree === 'string') return tree;
+  return 'list' in tree ? tree.list.map(plainOf) : Object.fromEntries(tree.map.map(([name, value]) => [name, plainOf(value)]));
+}
+
+/** The sentence of a refusal. */
+export function explainEdit(problem: EditProblem): string {
+  switch (problem.code) {
+    case 'no-document':
+      return 'The document has a mistake of its own as it stands; mend that first.';
+    case 'no-such-part':
+      return `There is no part “${problem.path.join(', ')}” in this document.`;
+    case 'name-taken':
+      return `There is a part “${problem.name}” already.`;
+    case 'no-name':
+      return 'A name stands on one line and is not empty.';
+    default:
+      return problem satisfies never;
+  }
+}
