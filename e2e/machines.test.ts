@@ -182,6 +182,30 @@ test('parts are moved, written once more, removed and brought back; remarks stay
   await until(page, byId('problem-count'), /none/);
   await until(page, byId('save-state'), /^saved$/);
   expect(await text()).toBe(before);
+  // A name is followed everywhere; one that is taken is refused by name, before anything changes.
+  await page.click('[data-part="registers / ACC"]');
+  await page.click('[data-act=rename]');
+  await page.waitForSelector(byId('new-name'));
+  await page.keyboard.press('End');
+  await page.keyboard.type('U');
+  await until(page, byId('touches'), /^\d\d places name it, and follow$/);
+  await page.keyboard.press('Enter');
+  await until(page, '[aria-current=true]', /^ACCU/);
+  await until(page, byId('problem-count'), /none/);
+  await page.waitForFunction(() => document.activeElement?.getAttribute('data-part') === 'registers / ACCU');
+  await page.keyboard.press('F2');
+  await page.waitForSelector(byId('new-name'));
+  // The old name stands selected: what is typed takes its place.
+  await page.keyboard.type('PC');
+  await until(page, byId('touches'), /There is a part “PC” already/);
+  await page.keyboard.press('Enter');
+  await until(page, `${byId('outline')} [role=alert]`, /There is a part “PC” already/);
+  await page.keyboard.press('Escape');
+  await page.waitForFunction(() => document.activeElement?.getAttribute('data-part') === 'registers / ACCU');
+  await until(page, byId('save-state'), /^saved$/);
+  expect(await text()).toMatch(/ACCU <- ACCU \+ value/);
+  await rewrite(page, before);
+  await until(page, byId('save-state'), /^saved$/);
   await rewrite(page, `${before}\nregisters: [`);
   await until(page, byId('outline'), /parts can be looked at only/);
   expect(await page.$$eval('[data-act]', (list) => list.every((each) => (each as HTMLButtonElement).disabled))).toBe(true);

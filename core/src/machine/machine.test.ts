@@ -32,7 +32,11 @@ test('an instruction’s ticks are the shared cycle with its own in between', ()
 
 test('encode, then decode, is the identity for every instruction and operand', () => {
   const cases = fc.constantFrom(...curlew.forms).chain((form) => {
-    const values = form.operands.map((each) => fc.integer({ min: rangeOf(each, 2).least, max: rangeOf(each, 2).greatest }));
+    const values = form.operands.map((each) =>
+      each.named && each.names
+        ? fc.constantFrom(...each.names.keys())
+        : fc.integer({ min: rangeOf(each, 2).least, max: rangeOf(each, 2).greatest }),
+    );
     return fc.record({ form: fc.constant(form), values: fc.tuple(...values) });
   });
   fc.assert(

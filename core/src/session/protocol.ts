@@ -250,3 +250,7 @@ export type Entry = { readonly values: readonly number[] } | { readonly refused:
 
 /** Changes of a machine's document, and where the part that they are about is then; or why there are none. */
 export type DocumentChange = { readonly changes: readonly TextChange[]; readonly path: Path } | { readonly refused: string };
+
+/** The same for another name: with the number of places, besides its own, that name it. */
+export type PartRenamed =
+  { readonly changes: readonly TextChange[]; readonly path: Path; readonly places: number } | { readonly refused: string };

@@ -19,11 +19,12 @@ import type { Row } from '../image/program';
 import type { Machine } from '../machine/model/machine';
 import type { Mend } from '../text/diagnostic';
 import type { CodeOut, CodeIn, CodeRead, CodeWritten, Listing, MachineCheck } from './protocol';
-import { editDocument } from '../machine/document/edits';
+import { applyChanges, editDocument } from '../machine/document/edits';
 import { duplicateOf, outlineOf, type OutlineSection } from '../machine/document/outline';
 import { explainEdit, type DocumentEdit } from '../machine/document/tree';
 import type { Path } from '../machine/document/yaml';
-import type { DocumentChange } from './protocol';
+import { renameEverywhere } from '../machine/document/renaming';
+import type { DocumentChange, PartRenamed } from './protocol';
 
 export class Texts {
   private held: { readonly machine: Machine; readonly text: string } | undefined;
@@ -67,6 +68,17 @@ export class Texts {
     const made = editDocument(text, meant);
     if ('refused' in made) return { refused: explainEdit(made.refused) };
     return { changes: made.changes, path: meant.kind === 'rename' ? [...meant.path.slice(0, -1), meant.name] : meant.path };
+  }
+
+  /** A part of a machine's document under another name everywhere; refused where a sound machine would have errors then. */
+  renamePart(text: string, path: Path, name: string): PartRenamed {
+    const made = renameEverywhere(text, path, name);
+    if ('refused' in made) return { refused: explainEdit(made.refused) };
+    const [before, after] = [text, applyChanges(text, made.changes)].map((each) =>
+      this.checkMachine(each).problems.find((problem) => problem.grade === 'error'),
+    );
+    if (!before && after) return { refused: `With that name line ${after.line} would be wrong: ${after.sentence}` };
+    return { changes: made.changes, path: [...path.slice(0, -1), name], places: made.places };
   }
 
   /** Texts of machines by name in small letters, for machines that are based on them. */

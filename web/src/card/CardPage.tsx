@@ -225,13 +225,12 @@ const Flags = ({ machine }: Of) => (
 const Conditions = ({ machine }: Of) => (
   <Rows
     title="Conditions"
-    heads={['name', 'code', 'holds where']}
+    heads={['name', 'code', 'holds where', 'means']}
     rows={machine.conditions.map(({ names, code, text, title }) => [
       <code key="n">{names.map((each) => (each === '' ? '(none)' : each)).join(', ')}</code>,
       code,
-      <span key="w">
-        <code>{text}</code> {title !== text && title}
-      </span>,
+      <code key="w">{text}</code>,
+      title === text ? '' : title,
     ])}
   />
 );

@@ -310,9 +310,9 @@ function MemoryWindow({ machine, drawing, view, labels, space, report }: MemoryP
         <g key={address}>
           {touched.get(address) && (
             <rect
-              x={box.x + left - 4}
+              x={box.x + left + 1}
               y={box.y + top + at * 27}
-              width={8 + 10 * never.length}
+              width={10 + 10.8 * never.length}
               height="23"
               rx="3"
               className={`touch ${touched.get(address)}`}

@@ -1,6 +1,6 @@
 /** The parts of a machine's document: chosen, moved, written once more, removed. Each act is a change of the text, and undone there. */
 import { Box, chakra } from '@chakra-ui/react';
-import { ArrowDown, ArrowUp, Copy, Trash2 } from 'lucide-react';
+import { ArrowDown, ArrowUp, Copy, Pencil, Trash2 } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import type { OutlinePart, OutlineSection } from '@zettak/core/machine/document/outline';
 import type { DocumentEdit } from '@zettak/core/machine/document/tree';
@@ -8,6 +8,7 @@ import type { Path } from '@zettak/core/machine/document/yaml';
 import type { EditorHandle } from '../editor/handle';
 import { engine } from '../session/engine';
 import { Button } from '../ui/Button';
+import { Entry } from '../ui/Field';
 import { Hint, Panel, PanelHead, PanelTitle, Refusal } from '../ui/Panel';
 
 type Act = DocumentEdit | { readonly kind: 'duplicate'; readonly path: Path };
@@ -46,6 +47,7 @@ export function Outline({ text, editor }: { text: string; editor: EditorHandle }
   const [broken, setBroken] = useState(false);
   const [chosen, setChosen] = useState('');
   const [refused, setRefused] = useState('');
+  const [renaming, setRenaming] = useState(false);
   const list = useRef<HTMLDivElement>(null);
   useEffect(() => {
     let live = true;
@@ -75,14 +77,31 @@ export function Outline({ text, editor }: { text: string; editor: EditorHandle }
     const next = siblings[at + 1] ?? siblings[at - 1];
     setChosen(next ? keyOf(next.path) : '');
   };
+  const focusChosen = (): void => list.current?.querySelector<HTMLElement>('[aria-current=true]')?.focus();
   // Focus stays on the part, wherever it stands after an act.
   useEffect(() => {
     const held = list.current;
-    if (held?.contains(document.activeElement) || document.activeElement === document.body)
-      held?.querySelector<HTMLElement>('[aria-current=true]')?.focus();
+    if (held?.contains(document.activeElement) || document.activeElement === document.body) focusChosen();
   }, [chosen, sections]);
+  const keepName = (): void => {
+    setRenaming(false);
+    setRefused('');
+    focusChosen();
+  };
 
+  const rename = async (name: string): Promise<void> => {
+    if (!part) return;
+    const now = editor.view?.state.doc.toString() ?? text;
+    const made = await engine.texts.renamePart(now, part.path, name);
+    if ('refused' in made) return setRefused(made.refused);
+    if (editor.view?.state.doc.toString() === now) editor.applyEdits(made.changes);
+    setRefused('');
+    setRenaming(false);
+    setChosen(keyOf(made.path));
+  };
   const key = (event: React.KeyboardEvent): void => {
+    // What is typed into a name is not an act.
+    if (renaming) return;
     const held = event.ctrlKey || event.metaKey;
     const letter = event.key.toLowerCase();
     if (held && (letter === 'z' || letter === 'y')) {
@@ -92,6 +111,7 @@ export function Outline({ text, editor }: { text: string; editor: EditorHandle }
     if (!part || broken) return;
     if (event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown'))
       void act({ kind: 'move', path: part.path, to: part.at + (event.key === 'ArrowUp' ? -1 : 1) });
+    else if (event.key === 'F2') setRenaming(true);
     else if (event.key === 'Delete') void act({ kind: 'remove', path: part.path });
     else if (held && letter === 'd') void act({ kind: 'duplicate', path: part.path });
     else if (!event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
@@ -104,14 +124,15 @@ export function Outline({ text, editor }: { text: string; editor: EditorHandle }
   const choose = (each: OutlinePart): void => {
     setChosen(keyOf(each.path));
     setRefused('');
+    setRenaming(false);
     if (!broken) editor.showSpan(each.span.start, each.span.end);
   };
 
   return (
     <Panel label="Parts of the machine" borderRight="1px solid" borderColor="line" data-testid="outline" onKeyDown={key}>
-      <PanelHead minHeight="40px" gap="2px">
+      <PanelHead minHeight="40px" gap="1px" ps="12px" pe="4px">
         <PanelTitle me="auto">Parts</PanelTitle>
-        <Acts {...{ part: broken ? undefined : part, act }} />
+        <Acts {...{ part: broken ? undefined : part, act }} rename={() => setRenaming(true)} />
       </PanelHead>
       {broken && (
         <Hint as="p" px="12px" py="6px">
@@ -123,6 +144,7 @@ export function Outline({ text, editor }: { text: string; editor: EditorHandle }
           {refused}
         </Refusal>
       )}
+      {renaming && part && !broken && <NewName key={keyOf(part.path)} {...{ part, text, rename }} cancel={keepName} />}
       <Parts ref={list}>
         {(sections ?? []).map(({ name, parts }) => (
           <Box as="section" key={name} aria-label={name}>
@@ -148,8 +170,62 @@ export function Outline({ text, editor }: { text: string; editor: EditorHandle }
   );
 }
 
+interface NewNameProps {
+  readonly part: OutlinePart;
+  readonly text: string;
+  readonly rename: (name: string) => Promise<void>;
+  readonly cancel: () => void;
+}
+
+/** Another name for a part, with what it would touch before it is taken. */
+function NewName({ part, text, rename, cancel }: NewNameProps) {
+  const [name, setName] = useState(part.name);
+  const [touches, setTouches] = useState('');
+  useEffect(() => {
+    let live = true;
+    if (name === part.name) return setTouches('');
+    void engine.texts.renamePart(text, part.path, name).then((made) => {
+      if (live)
+        setTouches(
+          'refused' in made ? made.refused : `${made.places === 1 ? 'one place names' : `${made.places} places name`} it, and follow`,
+        );
+    });
+    return () => {
+      live = false;
+    };
+  }, [name, part, text]);
+  return (
+    <Box
+      as="form"
+      px="12px"
+      py="6px"
+      onSubmit={(event: React.FormEvent) => {
+        event.preventDefault();
+        if (name === part.name) cancel();
+        else void rename(name);
+      }}
+    >
+      <Entry
+        autoFocus
+        width="100%"
+        fontFamily="mono"
+        aria-label={`Another name for ${part.name}`}
+        value={name}
+        maxLength={40}
+        onFocus={(event) => event.currentTarget.select()}
+        onChange={(event) => setName(event.target.value)}
+        onKeyDown={(event) => event.key === 'Escape' && cancel()}
+        data-testid="new-name"
+      />
+      <Hint as="output" display="block" pt="4px" data-testid="touches">
+        {touches}
+      </Hint>
+    </Box>
+  );
+}
+
 /** What can be done with the chosen part. */
-function Acts({ part, act }: { part: OutlinePart | undefined; act: (edit: Act) => Promise<void> }) {
+function Acts({ part, act, rename }: { part: OutlinePart | undefined; act: (edit: Act) => Promise<void>; rename: () => void }) {
   const path = part?.path ?? [];
   const acts = [
     { words: 'Move up (Alt ↑)', Icon: ArrowUp, off: !part || part.at === 0, edit: { kind: 'move', path, to: (part?.at ?? 0) - 1 } },
@@ -162,9 +238,23 @@ function Acts({ part, act }: { part: OutlinePart | undefined; act: (edit: Act) =
     { words: 'Write once more (Ctrl D)', Icon: Copy, off: !part, edit: { kind: 'duplicate', path } },
     { words: 'Remove (Delete)', Icon: Trash2, off: !part, edit: { kind: 'remove', path } },
   ] as const;
-  return acts.map(({ words, Icon, off, edit }) => (
-    <Button key={words} look="tag" disabled={off} onClick={() => void act(edit)} aria-label={words} tip={words} data-act={edit.kind}>
-      <Icon size={15} aria-hidden />
-    </Button>
-  ));
+  return (
+    <>
+      <Button
+        look="tag"
+        disabled={!part}
+        onClick={rename}
+        aria-label="Rename everywhere (F2)"
+        tip="Rename everywhere (F2)"
+        data-act="rename"
+      >
+        <Pencil size={15} aria-hidden />
+      </Button>
+      {acts.map(({ words, Icon, off, edit }) => (
+        <Button key={words} look="tag" disabled={off} onClick={() => void act(edit)} aria-label={words} tip={words} data-act={edit.kind}>
+          <Icon size={15} aria-hidden />
+        </Button>
+      ))}
+    </>
+  );
 }
