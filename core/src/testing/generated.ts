@@ -31,7 +31,8 @@ function instruction(drawing: Drawing): string {
   return form(drawing.mnemonic, `${drawing.mnemonic} ${hole}`, `${format} opcode=${drawing.opcode}`, execute(drawing));
 }
 
-const form = (mnemonic: string, write: string, code: string, ticks: readonly string[]): string =>
+/** YAML of an instruction with one form. */
+export const form = (mnemonic: string, write: string, code: string, ticks: readonly string[]): string =>
   [
     `  ${mnemonic}:`,
     '    forms:',

@@ -1,5 +1,6 @@
 /** Machines nobody has written, made of names: registers, views, conditions, guards, bases, drawn by chance. */
 import fc from 'fast-check';
+import { form } from './generated';
 
 export interface DrawnNames {
   readonly text: string;
@@ -35,16 +36,6 @@ interface Shape {
   readonly base: string | undefined;
   readonly pairs: boolean;
 }
-
-const form = (mnemonic: string, write: string, code: string, ticks: readonly string[]): string =>
-  [
-    `  ${mnemonic}:`,
-    '    forms:',
-    `      - write: '${write}'`,
-    `        code: ${code}`,
-    '        execute: |',
-    ...ticks.map((each) => `          ${each}`),
-  ].join('\n');
 
 function documentOf({ letters, view, codes, always, also, ways, late, dot, wraps, base, pairs }: Shape): string {
   const wide = pairs && letters.length >= 4;
