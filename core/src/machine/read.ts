@@ -24,6 +24,7 @@ import { slipIn, slipOfTheWhole } from './document/slips';
 import { addProblem, fitting, indexIn, report, widthFor, type DocumentReading } from './resolve/reading';
 import { resolveWords } from './resolve/words';
 import { derive, readYaml, type Path } from './document/yaml';
+import type { ParseYaml } from './document/parsed';
 import { itemAt } from '../text/itemAt';
 import { withLeadingZero } from './model/numbers';
 
@@ -42,6 +43,7 @@ export interface ReadOptions {
   readonly language?: number;
   /** Looks the finished machine over once more, as for its system program. */
   readonly review?: (machine: Machine) => readonly MachineProblem[];
+  readonly parse?: ParseYaml;
 }
 
 /** Places that may be the cause are looked for with so many problems at most. */
@@ -64,9 +66,9 @@ function withoutConsequences(source: Source, problems: readonly MachineProblem[]
 }
 
 /** Never throws over `text`. */
-export function readMachine(text: string, { name = 'machine.yaml', base, review, language = LANGUAGE }: ReadOptions = {}): MachineReading {
+export function readMachine(text: string, { name = 'machine.yaml', base, review, language = LANGUAGE, parse }: ReadOptions = {}): MachineReading {
   const source = makeSource(name, text);
-  const own = readYaml(source);
+  const own = readYaml(source, parse);
   const problems: MachineProblem[] = [...own.problems];
   const only = (problem: MachineProblem): MachineReading => {
     problems.splice(0, problems.length, problem);

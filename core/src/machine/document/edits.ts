@@ -3,11 +3,12 @@
  * of all else stay. What comes out is read again before it is given away; where a small change would mean something
  * else, the nearest part around it is written anew.
  */
-import { isMap, isScalar, isSeq, parseDocument, type Node, type Pair, type YAMLMap, type YAMLSeq } from 'yaml';
+import { isMap, isScalar, isSeq, type Node, type Pair, type YAMLMap, type YAMLSeq } from 'yaml';
 import type { Span } from '../../text/source';
 import { itemAt } from '../../text/itemAt';
 import { renderBehind, renderBlock, renderFlow, renderItem, renderScalar } from './render';
 import { editTree, EditRefused, treeOf, treeOfNode, type DocumentEdit, type EditProblem, type Tree } from './tree';
+import { parseYaml, rootOf, type ParseYaml } from './parsed';
 import type { Path } from './yaml';
 
 /** A piece of the text gives way to another; spans are of the text before all changes, in its order. */
@@ -24,12 +25,12 @@ export interface Edited {
 }
 
 /** Refused are texts that are no YAML, parts that are not there, names that are taken. */
-export function editDocument(text: string, edit: DocumentEdit): Edited | { readonly refused: EditProblem } {
-  const root = contentsOf(text);
+export function editDocument(text: string, edit: DocumentEdit, parse: ParseYaml = parseYaml): Edited | { readonly refused: EditProblem } {
+  const root = rootOf(text, parse);
   if (!root) return { refused: { code: 'no-document' } };
   try {
     const wanted = editTree(treeOfNode(root), edit);
-    return changed(text, root, edit, wanted);
+    return changed({ text, root, parse }, edit, wanted);
   } catch (error) {
     if (error instanceof EditRefused) return { refused: error.problem };
     throw error;
@@ -51,23 +52,24 @@ export const applyChanges = (text: string, changes: readonly TextChange[]): stri
 
 const same = (one: Tree, other: Tree): boolean => JSON.stringify(one) === JSON.stringify(other);
 
-function contentsOf(text: string): Node | undefined {
-  const document = parseDocument(text, { schema: 'failsafe', logLevel: 'error', uniqueKeys: true });
-  return document.errors.length === 0 && isMap(document.contents) ? document.contents : undefined;
+interface Before {
+  readonly text: string;
+  readonly root: Node;
+  readonly parse: ParseYaml;
 }
 
 /** The small change where it does what is wanted; else the parts around it, from the inside out. */
-function changed(text: string, root: Node, edit: DocumentEdit, wanted: Tree): Edited {
+function changed({ text, root, parse }: Before, edit: DocumentEdit, wanted: Tree): Edited {
   const small = new Writer(text, root).changesFor(edit);
   const after = small && applyChanges(text, small);
-  const read = after === undefined ? undefined : contentsOf(after);
+  const read = after === undefined ? undefined : rootOf(after, parse);
   if (small && read && same(treeOfNode(read), wanted)) return { text: after ?? text, changes: small };
   for (let length = edit.path.length - 1; length > 0; length--) {
     const path = edit.path.slice(0, length);
     const value = partOf(wanted, path);
     const changes = value === undefined ? undefined : new Writer(text, root).setTo(path, value);
     const result = changes && applyChanges(text, changes);
-    const again = result === undefined ? undefined : contentsOf(result);
+    const again = result === undefined ? undefined : rootOf(result, parse);
     if (changes && again && same(treeOfNode(again), wanted)) return { text: result ?? text, changes, rewritten: path };
   }
   const whole = `${renderBlock(wanted, 0)}\n`;

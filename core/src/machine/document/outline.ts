@@ -1,8 +1,9 @@
 /** The parts of a document as a list to choose from, with the place of each; and a part once more under another name. */
-import { isMap, isScalar, isSeq, parseDocument, type Node } from 'yaml';
+import { isMap, isScalar, isSeq } from 'yaml';
 import type { Span } from '../../text/source';
 import { itemAt } from '../../text/itemAt';
 import { plainOf, treeOfNode, type DocumentEdit, type Plain } from './tree';
+import { parseYaml, rootOf, type ParseYaml } from './parsed';
 import type { Path } from './yaml';
 
 export interface OutlinePart {
@@ -40,11 +41,11 @@ const SECTIONS = [
 const MOST_SAID = 60;
 
 /** Undefined while the text is no YAML. */
-export function outlineOf(text: string): OutlineSection[] | undefined {
-  const root = rootOf(text);
+export function outlineOf(text: string, parse: ParseYaml = parseYaml): OutlineSection[] | undefined {
+  const root = rootOf(text, parse);
   if (!root) return undefined;
   return SECTIONS.flatMap((name): OutlineSection[] => {
-    const section = isMap(root) ? root.get(name, true) : undefined;
+    const section = root.get(name, true);
     if (!isMap(section)) return [];
     const parts = section.items.flatMap(({ key, value }, at): OutlinePart[] => {
       const range = isScalar(key) ? key.range : undefined;
@@ -55,11 +56,6 @@ export function outlineOf(text: string): OutlineSection[] | undefined {
     });
     return parts.length > 0 ? [{ name, parts }] : [];
   });
-}
-
-function rootOf(text: string): Node | undefined {
-  const document = parseDocument(text, { schema: 'failsafe', logLevel: 'error', uniqueKeys: true });
-  return document.errors.length === 0 ? (document.contents ?? undefined) : undefined;
 }
 
 function wordsOf(value: unknown): string {
@@ -81,10 +77,14 @@ function firstOf(value: { get(key: string): unknown }): string {
 }
 
 /** The edit that writes a named part once more behind itself, under a free name; undefined where there is none such. */
-export function duplicateOf(text: string, path: Path): (DocumentEdit & { readonly kind: 'insert' }) | undefined {
-  const root = rootOf(text);
+export function duplicateOf(
+  text: string,
+  path: Path,
+  parse: ParseYaml = parseYaml,
+): (DocumentEdit & { readonly kind: 'insert' }) | undefined {
+  const root = rootOf(text, parse);
   const name = String(path.at(-1));
-  const parent = isMap(root) ? root.getIn(path.slice(0, -1), true) : undefined;
+  const parent = root ? root.getIn(path.slice(0, -1), true) : undefined;
   if (!isMap(parent)) return undefined;
   const at = parent.items.findIndex(({ key }) => isScalar(key) && String(key.value) === name);
   if (at === -1) return undefined;

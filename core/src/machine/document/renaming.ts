@@ -1,7 +1,8 @@
 /** A part of a machine under another name everywhere in its document: in ticks, pairs, traps, formats, words and wherever else it is named. */
-import { isMap, isScalar, isSeq, parseDocument, type Node, type Scalar } from 'yaml';
+import { isMap, isScalar, isSeq, type Node, type Scalar } from 'yaml';
 import type { TextChange } from './edits';
 import { isName, type EditProblem } from './tree';
+import { parseYaml, rootOf, type ParseYaml } from './parsed';
 import type { Path } from './yaml';
 
 export interface Renaming {
@@ -48,10 +49,14 @@ const ALSO: Readonly<Record<string, (path: Path) => boolean>> = {
 const IN_TICKS: ReadonlySet<string> = new Set(['registers', 'flags', 'spaces', 'devices', 'stacks']);
 
 /** The changes that rename a part of a section everywhere; refused where the name is taken or none. */
-export function renameEverywhere(text: string, path: Path, name: string): Renaming | { readonly refused: EditProblem } {
-  const document = parseDocument(text, { schema: 'failsafe', logLevel: 'error', uniqueKeys: true });
-  const root = document.contents;
-  if (document.errors.length > 0 || !isMap(root)) return { refused: { code: 'no-document' } };
+export function renameEverywhere(
+  text: string,
+  path: Path,
+  name: string,
+  parse: ParseYaml = parseYaml,
+): Renaming | { readonly refused: EditProblem } {
+  const root = rootOf(text, parse);
+  if (!root) return { refused: { code: 'no-document' } };
   const [section, old] = path.map(String) as [string, string];
   const parent = root.get(section, true);
   const own = isMap(parent) ? parent.items.find(({ key }) => isScalar(key) && String(key.value) === old) : undefined;

@@ -1,8 +1,9 @@
 /** Reads YAML 1.2 text and remembers where each value stands. Knows no machine. */
-import { isAlias, isMap, isScalar, isSeq, LineCounter, parseDocument, type Document, type Node } from 'yaml';
+import { isAlias, isMap, isScalar, isSeq, type Document, type Node } from 'yaml';
 import { makeSource, type Source, type Span } from '../../text/source';
 import type { DocumentProblem } from './problems';
 import { itemAt } from '../../text/itemAt';
+import { parseYaml, type ParseYaml } from './parsed';
 
 export type Path = readonly (string | number)[];
 
@@ -48,13 +49,13 @@ function blockReason({ text }: Source, at: number): string | undefined {
 }
 
 /** Never throws: what is no YAML is told in problems, with its place. */
-export function readYaml(source: Source): YamlText {
+export function readYaml(source: Source, parse: ParseYaml = parseYaml): YamlText {
   const whole = { start: 0, end: Math.min(source.text.length, 1) };
   if (source.text.length > MOST_CHARACTERS) {
     const length = source.text.length;
     return nothing(whole, { code: 'document-too-long', grade: 'error', span: whole, length, most: MOST_CHARACTERS });
   }
-  const document = parseDocument(source.text, { schema: 'failsafe', lineCounter: new LineCounter(), logLevel: 'silent', uniqueKeys: true });
+  const document = parse(source.text);
   const problems = document.errors
     .toSorted((a, b) => a.pos[0] - b.pos[0])
     .map(({ code, message, pos }): DocumentProblem => {

@@ -29,8 +29,7 @@ export interface CardRow {
 export const cardOf = (machine: Machine): CardRow[] => machine.forms.map((form) => rowOf(machine, form));
 
 function rowOf(machine: Machine, form: Form): CardRow {
-  const touched = new Set(form.schedule.flatMap(({ tick }) => (tick.actions.length > 0 ? flagsIn(tick.actions) : [])));
-  const flags = machine.flags.filter((_, flag) => touched.has(flag)).map((each) => each.name);
+  const flags = flagsSetBy(form).map((flag) => itemAt(machine.flags, flag).name);
   const written = plainWritten(form);
   const spelled = spelledAs(form, machine);
   const row = {
@@ -46,6 +45,10 @@ function rowOf(machine: Machine, form: Form): CardRow {
   };
   return { ...row, sentence: sentenceOf(row, form) };
 }
+
+/** Flags that some tick of a form sets, in the machine's order. */
+export const flagsSetBy = ({ schedule }: Form): number[] =>
+  [...new Set(schedule.flatMap(({ tick }) => flagsIn(tick.actions)))].sort((a, b) => a - b);
 
 const flagsIn = (actions: Parameters<typeof flatActions>[0]): number[] =>
   flatActions(actions).flatMap((action) => {

@@ -9,6 +9,8 @@ export interface Example {
   readonly line: string;
   /** Digits of its cells in the machine's base, as it would lie at `at`. */
   readonly cells: readonly string[];
+  /** The same as numbers. */
+  readonly words: readonly number[];
   readonly at: number;
 }
 
@@ -17,11 +19,22 @@ const AT = 8;
 /** A value that people can follow by hand. */
 const USUAL = 5;
 
+/** Where an example of a form lies. */
+export const exampleAddress = (machine: Machine, form: Form): number => AT % Math.max(1, programSpaceOf(machine).cells - form.format.cells);
+
+/** A usual value for each operand, by the name of its field. */
+export function usualValues(machine: Machine, form: Form): Map<string, number> {
+  const at = exampleAddress(machine, form);
+  return new Map(form.operands.map((field) => [field.name, valueFor(machine, form, field, at)]));
+}
+
 /** Undefined where no values fit, as of a field that reaches nothing from there. */
-export function exampleOf(machine: Machine, form: Form): Example | undefined {
-  const { cells: size, width, addressWidth } = programSpaceOf(machine);
-  const at = AT % Math.max(1, size - form.format.cells);
-  const values = new Map(form.operands.map((field) => [field.name, valueFor(machine, form, field, at)]));
+export const exampleOf = (machine: Machine, form: Form): Example | undefined => exampleWith(machine, form, usualValues(machine, form));
+
+/** The same with these values; undefined where they do not fit. */
+export function exampleWith(machine: Machine, form: Form, values: ReadonlyMap<string, number>): Example | undefined {
+  const { width, addressWidth } = programSpaceOf(machine);
+  const at = exampleAddress(machine, form);
   const encoded = encode(machine, form, values, at);
   if ('refused' in encoded) return undefined;
   const requests = effectsOf(machine, form).requestFields;
@@ -35,7 +48,8 @@ export function exampleOf(machine: Machine, form: Form): Example | undefined {
       nameIn(field, value) ?? asked ?? (machine.declaresBase ? shownNumber(value, field.width + field.dropped, machine) : String(value))
     );
   };
-  return { line: written(form, show), cells: encoded.cells.map((each) => shownDigits(each, width, machine)), at };
+  const words = encoded.cells;
+  return { line: written(form, show), cells: words.map((each) => shownDigits(each, width, machine)), words, at };
 }
 
 function valueFor(machine: Machine, form: Form, field: Field, at: number): number {

@@ -5,21 +5,11 @@ import { digitsIn, power, readNumber, unitOf } from '../../text/number';
 import { rangeOf } from '../model/encode';
 import type { Condition, Field, FieldKind, FieldPiece, Format, RegisterArray, View } from '../model/machine';
 import { indexIn, report, type DocumentReading } from './reading';
+import { readFormat, type FormatItem } from '../document/codeText';
 import type { Path } from '../document/yaml';
 import { itemAt } from '../../text/itemAt';
 
 const MOST_CELLS = 4;
-
-interface Item {
-  readonly name: string;
-  readonly width: number;
-  /** Digits of the field that stand here, where the item says so. */
-  readonly range?: { readonly high: number; readonly low: number };
-  readonly words: readonly string[];
-}
-
-/** opcode 8, address 8: names and widths from left to right, high to low, with words about the value behind. */
-const ITEM = /^\s*([A-Za-z]\w*)(?:\[\s*(\d+)\s*:\s*(\d+)\s*\])?\s+(\d{1,2})((?:\s+\S+)*)\s*$/;
 
 /** What the values of fields can name. */
 export interface Named {
@@ -50,12 +40,10 @@ interface FormatText {
 }
 
 function resolveFormat(reading: DocumentReading, { name, text, path, cellWidth, named }: FormatText): Format | undefined {
-  const parts = text.split(',').map((each) => each.trim());
-  const order = /^(low|high) first$/.exec(parts.at(-1)!)?.[1];
-  if (order) parts.pop();
-  const items = parts.map(readItem);
-  if (items.length === 0 || items.some((each) => !each)) return void report(reading, path, { code: 'bad-format', text });
-  const width = items.reduce((sum, each) => sum + each!.width, 0);
+  const read = readFormat(text);
+  if (!read) return void report(reading, path, { code: 'bad-format', text });
+  const { items, order } = read;
+  const width = items.reduce((sum, each) => sum + each.width, 0);
   const cells = width / cellWidth;
   if (!Number.isInteger(cells) || cells > MOST_CELLS) {
     const unit = unitOf(reading.radix);
@@ -65,7 +53,7 @@ function resolveFormat(reading: DocumentReading, { name, text, path, cellWidth, 
   const placed = new Map<string, Placed>();
   const zeros: FieldPiece[] = [];
   let high = width - 1;
-  for (const item of items as Item[]) {
+  for (const item of items) {
     const piece = { high, low: high - item.width + 1, at: item.range?.low ?? 0 };
     high -= item.width;
     if (item.name === 'zero') zeros.push(...move(piece));
@@ -79,23 +67,6 @@ function resolveFormat(reading: DocumentReading, { name, text, path, cellWidth, 
   return { name, cells, fields, zeros };
 }
 
-function readItem(text: string): Item | undefined {
-  const match = ITEM.exec(text);
-  if (!match || Number(match[4]) < 1) return undefined;
-  const range = match[2] === undefined ? undefined : { high: Number(match[2]), low: Number(match[3]) };
-  const width = Number(match[4]);
-  if (range && range.high - range.low + 1 !== width) return undefined;
-  return {
-    name: itemAt(match, 1),
-    width,
-    ...(range && { range }),
-    words: itemAt(match, 5)
-      .trim()
-      .split(/\s+/)
-      .filter((each) => each !== ''),
-  };
-}
-
 interface Placed {
   readonly pieces: FieldPiece[];
   readonly ranged: boolean;
@@ -103,7 +74,7 @@ interface Placed {
   twice: boolean;
 }
 
-function addPiece(placed: Map<string, Placed>, item: Item, piece: FieldPiece): void {
+function addPiece(placed: Map<string, Placed>, item: FormatItem, piece: FieldPiece): void {
   const known = placed.get(item.name);
   if (!known)
     return void placed.set(item.name, { pieces: [piece], ranged: item.range !== undefined, words: [...item.words], twice: false });

@@ -13,6 +13,7 @@ import { lookExpr } from './conditions';
 import { fieldValue } from './formats';
 import type { Field, Form, Format, Guard, Part, Piece, Register, ScheduledTick, ShortForm } from '../model/machine';
 import { addProblem, report, type DocumentReading } from './reading';
+import { readCode } from '../document/codeText';
 import type { Path } from '../document/yaml';
 import { itemAt } from '../../text/itemAt';
 
@@ -267,36 +268,36 @@ function resolveCode(
   text: string,
   path: Path,
 ): Pick<Form, 'format' | 'fixed'> | undefined {
-  const match = /^\s*([A-Za-z]\w*)((?:\s+[A-Za-z]\w*\s*=\s*\w+)*)\s*$/.exec(text);
-  if (!match) return void report(reading, path, { code: 'bad-code', text });
-  const format = formats.get(itemAt(match, 1));
+  const read = readCode(text);
+  if (!read) return void report(reading, path, { code: 'bad-code', text });
+  const format = formats.get(read.format);
   if (!format) {
-    const near = nearest(itemAt(match, 1), formats.keys());
-    if (reading.document.formats[itemAt(match, 1)] === undefined)
-      report(reading, path, { code: 'unknown-format', format: itemAt(match, 1), ...(near && { nearest: near }) });
+    const near = nearest(read.format, formats.keys());
+    if (reading.document.formats[read.format] === undefined)
+      report(reading, path, { code: 'unknown-format', format: read.format, ...(near && { nearest: near }) });
     return undefined;
   }
   const fixed: { field: Field; value: number }[] = [];
-  for (const [, name, written] of itemAt(match, 2).matchAll(/([A-Za-z]\w*)\s*=\s*(\w+)/g)) {
+  for (const { field: name, value: written } of read.fixed) {
     const field = format.fields.find((each) => each.name === name);
-    const value = readNumber(written!);
+    const value = readNumber(written);
     if (!field) {
       const fields = format.fields.map((each) => each.name);
-      const near = nearest(name!, fields);
-      return void report(reading, path, { code: 'unknown-field', field: name!, fields, ...(near && { nearest: near }) });
+      const near = nearest(name, fields);
+      return void report(reading, path, { code: 'unknown-field', field: name, fields, ...(near && { nearest: near }) });
     }
     if (value === undefined) return void report(reading, path, { code: 'bad-code', text });
     const greatest = power(reading.radix, field.width) - 1;
     if (value > greatest)
       return void report(reading, path, {
         code: 'field-too-narrow',
-        field: name!,
+        field: name,
         value,
         width: field.width,
         unit: unitOf(reading.radix),
         greatest,
       });
-    if (fixed.some((each) => each.field === field)) return void report(reading, path, { code: 'field-twice', field: name! });
+    if (fixed.some((each) => each.field === field)) return void report(reading, path, { code: 'field-twice', field: name });
     fixed.push({ field, value });
   }
   const early = fixed.some(({ field }) => field.pieces.some((each) => each.high >= (format.cells - 1) * cellWidth));
