@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
-import { byId, loadProgram, marks, press, ready, registers, rewrite, sharedHarness, textOf, until } from './support';
+import { byId, loadProgram, marks, press, ready, registers, rewriteDocument, sharedHarness, showFace, textOf, until } from './support';
 
 const curlew = readFileSync(join(__dirname, '../demo/machines/curlew.yaml'), 'utf8');
 const harness = sharedHarness();
@@ -12,7 +12,7 @@ const swap = (text: string, from: string, to: string): string => {
 };
 
 async function saveVersion(page: Page, text: string): Promise<void> {
-  await rewrite(page, text);
+  await rewriteDocument(page, text);
   await until(page, byId('problem-count'), /none/);
   await page.click(byId('save-version'));
   await until(page, byId('said'), /Saved as version \d+\./);
@@ -43,32 +43,32 @@ test.each<[string, string, RegExp]>([
 ])('%s ends in a sentence with a place; the draft is kept and makes no version', async (_, text, words) => {
   const page = await harness.open('/machines/curlew');
   await until(page, byId('version'), /version/);
-  await rewrite(page, text);
+  await rewriteDocument(page, text);
   await until(page, byId('machine-problems'), words);
   expect(await page.$eval(byId('save-version'), (each) => (each as HTMLButtonElement).disabled)).toBe(true);
   await until(page, byId('save-state'), /^saved$/);
   await page.reload();
   await until(page, byId('machine-problems'), words);
-  await rewrite(page, curlew);
+  await rewriteDocument(page, curlew);
   await until(page, byId('problem-count'), /none/);
   await until(page, byId('save-state'), /^saved$/);
 });
 
-test('the opcode map shows every form in its place, and a press goes to where it is written', async () => {
+test('the opcode map shows every form in its place, and a press goes to its instruction', async () => {
   const page = await harness.open('/machines/curlew');
   await until(page, byId('opcode-map'), /54 used, 202 free/);
-  expect(await page.$$eval('[data-testid=opcode-map] .grid button', (list) => list.length)).toBe(54);
+  expect(await page.$$eval('[data-testid=opcode-map] .grid button:not(.free)', (list) => list.length)).toBe(54);
   await page.click('[data-testid=opcode-map] [aria-label^="0x61: RET"]');
-  await page.waitForFunction(() =>
-    /write: RET/.test(document.querySelector('.document .cm-activeLine, .document .cm-content')!.textContent!),
-  );
+  await until(page, byId('instruction-name'), /^RET$/);
+  await showFace(page, 'text');
+  await page.waitForFunction(() => /RET:/.test(document.querySelector('.document .cm-activeLine')?.textContent ?? ''));
   expect(await page.evaluate(() => document.activeElement?.classList.contains('cm-content'))).toBe(true);
 });
 
 test('a clash of two opcodes is mended by one press', async () => {
   const page = await harness.open('/machines/curlew');
   await until(page, byId('version'), /version/);
-  await rewrite(page, swap(curlew, 'opcode=0x26', 'opcode=0x12'));
+  await rewriteDocument(page, swap(curlew, 'opcode=0x26', 'opcode=0x12'));
   await until(page, byId('machine-problems'), /0x12 means two things.*Give STORE 0x15/);
   await page.click('.mend');
   await until(page, byId('problem-count'), /none/);
@@ -77,7 +77,7 @@ test('a clash of two opcodes is mended by one press', async () => {
 test('a problem is mended by one press where it has a mend', async () => {
   const page = await harness.open('/machines/curlew');
   await until(page, byId('version'), /version/);
-  await rewrite(page, swap(curlew, "write: 'ADD #{value}'", 'write: ADD #{value}'));
+  await rewriteDocument(page, swap(curlew, "write: 'ADD #{value}'", 'write: ADD #{value}'));
   await until(page, byId('machine-problems'), /takes “#\{value\}” as a remark/);
   await page.click('.mend');
   await until(page, byId('problem-count'), /none/);
@@ -204,12 +204,12 @@ test('parts are moved, written once more, removed and brought back; remarks stay
   await page.waitForFunction(() => document.activeElement?.getAttribute('data-part') === 'registers / ACCU');
   await until(page, byId('save-state'), /^saved$/);
   expect(await text()).toMatch(/ACCU <- ACCU \+ value/);
-  await rewrite(page, before);
+  await rewriteDocument(page, before);
   await until(page, byId('save-state'), /^saved$/);
-  await rewrite(page, `${before}\nregisters: [`);
+  await rewriteDocument(page, `${before}\nregisters: [`);
   await until(page, byId('outline'), /parts can be looked at only/);
   expect(await page.$$eval('[data-act]', (list) => list.every((each) => (each as HTMLButtonElement).disabled))).toBe(true);
-  await rewrite(page, before);
+  await rewriteDocument(page, before);
   await until(page, byId('problem-count'), /none/);
   await until(page, byId('save-state'), /^saved$/);
 });

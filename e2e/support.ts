@@ -155,6 +155,23 @@ export async function rewrite(page: Page, text: string): Promise<void> {
   );
 }
 
+/** Shows a machine by its text, or by its parts. */
+export async function showFace(page: Page, face: 'parts' | 'text'): Promise<void> {
+  await page.waitForSelector(byId('face'));
+  await page.evaluate(
+    (wanted) =>
+      [...document.querySelectorAll<HTMLElement>('[data-testid=face] label')].find((each) => each.textContent === wanted)?.click(),
+    face,
+  );
+  await page.waitForFunction((wanted) => (document.querySelector('[data-testid=part-editor]') === null) === (wanted === 'text'), {}, face);
+}
+
+/** Replaces the text of a machine's document, as a person would. */
+export async function rewriteDocument(page: Page, text: string): Promise<void> {
+  await showFace(page, 'text');
+  await rewrite(page, text);
+}
+
 export const editorText = (page: Page): Promise<string> =>
   page.$$eval('.cm-content .cm-line', (lines) => lines.map((each) => each.textContent).join('\n'));
 

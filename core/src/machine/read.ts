@@ -8,7 +8,18 @@ import { checkMachine } from './resolve/checks';
 import { machineSchema } from './document/schema';
 import { resolveFormats } from './resolve/formats';
 import { resolveCycle, resolveEntry, resolveForms, resolveShortForms, type Ground } from './resolve/instructions';
-import type { Device, Flag, Format, Machine, Register, Role, Space } from './model/machine';
+import {
+  TONES,
+  type Device,
+  type Family,
+  type Flag,
+  type Form,
+  type Format,
+  type Machine,
+  type Register,
+  type Role,
+  type Space,
+} from './model/machine';
 import { casesOf, resolveConditions } from './resolve/conditions';
 import { checkSpellings } from './resolve/spellings';
 import { resolveDevices } from './resolve/devices';
@@ -33,7 +44,12 @@ export interface MachineReading {
   readonly machine?: Machine;
   readonly problems: readonly Problem[];
   readonly source: Source;
+  /** The machine where nothing is wrong but that some encodings mean two things: to be looked at, not to be run. */
+  readonly clashing?: Machine;
 }
+
+/** Errors of machines that are whole but for encodings that mean two things. */
+const CLASHES: ReadonlySet<string> = new Set(['encodings-overlap', 'lengths-differ']);
 
 export interface ReadOptions {
   readonly name?: string;
@@ -66,7 +82,10 @@ function withoutConsequences(source: Source, problems: readonly MachineProblem[]
 }
 
 /** Never throws over `text`. */
-export function readMachine(text: string, { name = 'machine.yaml', base, review, language = LANGUAGE, parse }: ReadOptions = {}): MachineReading {
+export function readMachine(
+  text: string,
+  { name = 'machine.yaml', base, review, language = LANGUAGE, parse }: ReadOptions = {},
+): MachineReading {
   const source = makeSource(name, text);
   const own = readYaml(source, parse);
   const problems: MachineProblem[] = [...own.problems];
@@ -79,7 +98,9 @@ export function readMachine(text: string, { name = 'machine.yaml', base, review,
       .slice(0, 200)
       .map((each, at) => (each.grade === 'error' && at < MOST_RELATED ? withRelated(source, each) : each));
     const worded = toProblems(source, told, explainMachine);
-    return { source, problems: worded, ...(machine && !hasErrors(problems) && { machine }) };
+    if (machine && !hasErrors(problems)) return { source, problems: worded, machine };
+    const clashes = problems.every((each) => each.grade !== 'error' || CLASHES.has(each.code));
+    return { source, problems: worded, ...(machine && clashes && { clashing: machine }) };
   };
   const whole = problems.some((each) => each.code === 'document-too-long') ? undefined : slipOfTheWhole(source, own.data);
   if (whole) return only(whole);
@@ -199,6 +220,7 @@ function resolve(reading: DocumentReading): Machine | undefined {
     formats: [...formats.values()],
     forms,
     shortForms: resolveShortForms(reading),
+    families: familiesOf(reading, forms),
     traps,
     routines,
     opening: [...cycle.first, cycle.decode],
@@ -216,6 +238,17 @@ function resolve(reading: DocumentReading): Machine | undefined {
   checkMachine(reading, machine, cycle);
   checkSpellings(reading, machine);
   return machine;
+}
+
+/** A sign a family, so that colour is not needed to tell them apart. */
+const SIGNS = ['▸', '+', '◆', '#', '↺', '!', '~', '○'];
+
+/** The document's own signs and colours, else one after the other. */
+function familiesOf({ document }: DocumentReading, forms: readonly Form[]): Family[] {
+  return [...new Set(forms.map((each) => each.family))].map((name, at) => {
+    const own = document.families?.[name];
+    return { name, sign: own?.sign ?? itemAt(SIGNS, at % SIGNS.length), tone: own?.colour ?? itemAt(TONES, at % TONES.length) };
+  });
 }
 
 const BASES = { binary: 2, octal: 8, decimal: 10, hex: 16 } as const;

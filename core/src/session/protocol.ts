@@ -7,6 +7,10 @@ import type { Machine } from '../machine/model/machine';
 import type { Problem } from '../text/diagnostic';
 import type { TextChange } from '../machine/document/edits';
 import type { Path } from '../machine/document/yaml';
+import type { OutlineSection } from '../machine/document/outline';
+import type { Plain } from '../machine/document/tree';
+import type { Given } from '../engine/sample/bed';
+import type { Sampled } from '../engine/sample/sample';
 
 export type Command =
   | 'tick'
@@ -244,6 +248,8 @@ export interface CodeRead {
 export interface MachineCheck {
   readonly problems: readonly Problem[];
   readonly machine?: Machine;
+  /** In place of it: a machine that is whole but for encodings that mean two things. */
+  readonly clashing?: Machine;
 }
 
 export type Entry = { readonly values: readonly number[] } | { readonly refused: string };
@@ -254,3 +260,30 @@ export type DocumentChange = { readonly changes: readonly TextChange[]; readonly
 /** The same for another name: with the number of places, besides its own, that name it. */
 export type PartRenamed =
   { readonly changes: readonly TextChange[]; readonly path: Path; readonly places: number } | { readonly refused: string };
+
+/** A problem of a document with the part that it stands in; within a text, how many of its characters are before it. */
+export type PlacedProblem = Problem & { readonly path: Path; readonly inside?: number };
+
+/** What a document amounts to. */
+export interface Look {
+  readonly text: string;
+  readonly problems: readonly PlacedProblem[];
+  /** Undefined exactly when there are errors. */
+  readonly machine?: Machine;
+  /** In place of it: a machine that is whole but for encodings that mean two things. */
+  readonly clashing?: Machine;
+  /** Undefined while the text is no YAML. */
+  readonly outline?: readonly OutlineSection[];
+  /** All that is said, what is inherited included; undefined while the text is no YAML. */
+  readonly document?: Plain;
+  /** Where it is based on another: what it says itself. */
+  readonly own?: Plain;
+  /** The instruction that is looked at, one entry a form; undefined where a form cannot be tried. */
+  readonly tried?: readonly (Sampled | undefined)[];
+}
+
+/** An instruction that is tried at every change, and what is given to each of its forms. */
+export interface Trying {
+  readonly mnemonic: string;
+  readonly given: readonly Given[];
+}

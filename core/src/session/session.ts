@@ -6,6 +6,7 @@ import { systemOf } from '../assembler/assemble';
 import { unloaded } from '../engine/meaning/state';
 import { emptyProgram } from '../image/program';
 import type { Scheduler } from './drive';
+import { Definition } from './definition';
 import { Files } from './files';
 import { textOfError } from './guard';
 import { Hand } from './hand';
@@ -28,6 +29,7 @@ export class Session {
   readonly hand: Hand;
   readonly past: Past;
   readonly files: Files;
+  readonly definition: Definition;
   private failure: (text: string) => void = () => {};
 
   constructor({ now, later }: Scheduler) {
@@ -42,6 +44,7 @@ export class Session {
     this.hand = new Hand(this.texts, this.run);
     this.past = new Past(this.texts, this.run);
     this.files = new Files(this.texts, this.run);
+    this.definition = new Definition(this.texts, { now, later: (delay, act) => later(delay, looked(act)) });
   }
 
   /** Told of mistakes of the engine's own. */

@@ -10,6 +10,7 @@ import { helpOf, type LanguageHelp } from '../assembler/assist/help';
 import { explainRename, occurrencesAt, renameAt, type Occurrences } from '../assembler/assist/occurrences';
 import { cleanListing, type Cleaned } from '../assembler/assist/paste';
 import { readWholeMachine } from '../assembler/machines';
+import type { ParseYaml } from '../machine/document/parsed';
 import { readCellsCsv, writeCellsCsv } from '../formats/cellsCsv';
 import { readIntelHex, writeIntelHex } from '../formats/intelHex';
 import { listingText, symbolsText } from '../formats/listing';
@@ -19,12 +20,6 @@ import type { Row } from '../image/program';
 import type { Machine } from '../machine/model/machine';
 import type { Mend } from '../text/diagnostic';
 import type { CodeOut, CodeIn, CodeRead, CodeWritten, Listing, MachineCheck } from './protocol';
-import { applyChanges, editDocument } from '../machine/document/edits';
-import { duplicateOf, outlineOf, type OutlineSection } from '../machine/document/outline';
-import { explainEdit, type DocumentEdit } from '../machine/document/tree';
-import type { Path } from '../machine/document/yaml';
-import { renameEverywhere } from '../machine/document/renaming';
-import type { DocumentChange, PartRenamed } from './protocol';
 
 export class Texts {
   private held: { readonly machine: Machine; readonly text: string } | undefined;
@@ -50,40 +45,24 @@ export class Texts {
   }
 
   /** What is wrong with a document, and the machine where nothing is; the one that is there stays. */
-  checkMachine(text: string, language?: number): MachineCheck {
-    const base = (name: string): string | undefined => this.bases[name.toLowerCase()];
-    const { machine, problems } = readWholeMachine(text, { base, ...(language !== undefined && { language }) });
-    return { problems, ...(machine && { machine }) };
-  }
-
-  /** The parts of a machine's document; undefined while it is no YAML. */
-  outline(text: string): readonly OutlineSection[] | undefined {
-    return outlineOf(text);
-  }
-
-  /** An act on a machine's document as changes of its text, or why it cannot be. */
-  edit(text: string, edit: DocumentEdit | { readonly kind: 'duplicate'; readonly path: Path }): DocumentChange {
-    const meant = edit.kind === 'duplicate' ? duplicateOf(text, edit.path) : edit;
-    if (!meant) return { refused: explainEdit({ code: 'no-such-part', path: edit.path }) };
-    const made = editDocument(text, meant);
-    if ('refused' in made) return { refused: explainEdit(made.refused) };
-    return { changes: made.changes, path: meant.kind === 'rename' ? [...meant.path.slice(0, -1), meant.name] : meant.path };
-  }
-
-  /** A part of a machine's document under another name everywhere; refused where a sound machine would have errors then. */
-  renamePart(text: string, path: Path, name: string): PartRenamed {
-    const made = renameEverywhere(text, path, name);
-    if ('refused' in made) return { refused: explainEdit(made.refused) };
-    const [before, after] = [text, applyChanges(text, made.changes)].map((each) =>
-      this.checkMachine(each).problems.find((problem) => problem.grade === 'error'),
-    );
-    if (!before && after) return { refused: `With that name line ${after.line} would be wrong: ${after.sentence}` };
-    return { changes: made.changes, path: [...path.slice(0, -1), name], places: made.places };
+  checkMachine(text: string, language?: number, parse?: ParseYaml): MachineCheck {
+    const base = (name: string): string | undefined => this.baseText(name);
+    const { machine, problems, clashing } = readWholeMachine(text, {
+      base,
+      ...(language !== undefined && { language }),
+      ...(parse && { parse }),
+    });
+    return { problems, ...(machine && { machine }), ...(clashing && { clashing }) };
   }
 
   /** Texts of machines by name in small letters, for machines that are based on them. */
   setBases(bases: Readonly<Record<string, string>>): void {
     this.bases = bases;
+  }
+
+  /** The text of a machine that others may be based on. */
+  baseText(name: string): string | undefined {
+    return this.bases[name.toLowerCase()];
   }
 
   /** What programs may take in, by name. */

@@ -14,18 +14,20 @@ interface Parts {
   readonly problems: readonly Problem[];
   /** Holds the text that the problems belong to. */
   readonly editor: EditorHandle;
+  /** Where a press on a problem leads, by its place in the list; else to its place in the text. */
+  readonly goTo?: (at: number) => void;
   readonly testId: string;
 }
 
 /** At most sixty; the others are counted. */
-export function ProblemList({ problems, editor, testId }: Parts) {
+export function ProblemList({ problems, editor, goTo, testId }: Parts) {
   return (
     <List as="ul" data-testid={testId}>
       {problems.slice(0, MOST).map((each, at) => {
         const Icon = ICONS[each.grade];
         return (
           <li key={at} data-grade={each.grade}>
-            <Button look="row" onClick={() => editor.goToSpan(each.start, each.end)}>
+            <Button look="row" onClick={() => (goTo ? goTo(at) : editor.goToSpan(each.start, each.end))}>
               <Icon size={15} aria-label={WORDS[each.grade]} />
               <span>
                 <b>

@@ -9,6 +9,16 @@ interface Edit {
   readonly text: string;
 }
 
+/** A change without what it would put back as it was, so that what is typed beside each other joins in one step of undo. */
+function smallest(old: string, from: number, text: string): { from: number; to: number; insert: string } {
+  let start = 0;
+  const most = Math.min(old.length, text.length);
+  while (start < most && old[start] === text[start]) start++;
+  let end = 0;
+  while (end < most - start && old.at(-1 - end) === text.at(-1 - end)) end++;
+  return { from: from + start, to: from + old.length - end, insert: text.slice(start, text.length - end) };
+}
+
 export class EditorHandle {
   private held: EditorView | undefined;
 
@@ -57,9 +67,12 @@ export class EditorHandle {
     this.held?.focus();
   }
 
-  /** All at once, as one step of undo. Offsets are those of the text before. */
-  applyEdits(edits: readonly Edit[]): void {
-    this.held?.dispatch({ changes: edits.map(({ span, text }) => ({ from: span.start, to: span.end, insert: text })) });
+  /** All at once, as one step of undo; what is `typed` key by key becomes one step together. Offsets are those of the text before. */
+  applyEdits(edits: readonly Edit[], { typed = false } = {}): void {
+    const { held } = this;
+    if (!held) return;
+    const changes = edits.map(({ span, text }) => smallest(held.state.doc.sliceString(span.start, span.end), span.start, text));
+    held.dispatch({ changes, ...(typed && { userEvent: 'input.type' }) });
   }
 
   /** Takes the last change of the text back, or does it again; whether there was one. */

@@ -1,30 +1,29 @@
-/** The editor of a machine's document. */
+/** The editor of a machine's document. It stands there while parts are edited, too: it holds the undo of both. */
 import { yaml } from '@codemirror/lang-yaml';
 import { syntaxHighlighting } from '@codemirror/language';
 import { setDiagnostics } from '@codemirror/lint';
 import { keymap, lineNumbers, type EditorView } from '@codemirror/view';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import type { MachineCheck } from '@zettak/core/session/protocol';
 import { CodeEditor } from '../editor/CodeEditor';
-import type { EditorHandle } from '../editor/handle';
 import { colours, toEditorDiagnostics } from '../editor/programParts';
+import { useDefined, useDefining } from './defining';
 
 interface EditorParts {
   readonly text: string;
   readonly taken: number;
   readonly name: string;
-  readonly check: (MachineCheck & { readonly text: string }) | undefined;
-  readonly change: (text: string) => void;
   readonly save: () => Promise<void>;
-  readonly editor: EditorHandle;
 }
 
-export function DocumentEditor({ text, taken, name, check, change, save, editor }: EditorParts) {
+export function DocumentEditor({ text, taken, name, save }: EditorParts) {
+  const defining = useDefining();
+  const look = useDefined((state) => state.look);
+  const face = useDefined((state) => state.face);
   const [view, setView] = useState<EditorView>();
   const saving = useRef(save);
   saving.current = save;
   const attach = (now: EditorView | undefined): void => {
-    editor.attach(now);
+    defining.editor.attach(now);
     setView(now);
   };
   const extensions = useMemo(
@@ -32,8 +31,10 @@ export function DocumentEditor({ text, taken, name, check, change, save, editor 
     [],
   );
   useEffect(() => {
-    if (view && check && view.state.doc.toString() === check.text)
-      view.dispatch(setDiagnostics(view.state, toEditorDiagnostics(check.problems, check.text.length)));
-  }, [view, check]);
-  return <CodeEditor {...{ text, taken, name, extensions }} label="Machine document" onChange={change} onView={attach} />;
+    if (face === 'text' && view && look && view.state.doc.toString() === look.text)
+      view.dispatch(setDiagnostics(view.state, toEditorDiagnostics(look.problems, look.text.length)));
+  }, [view, look, face]);
+  return (
+    <CodeEditor {...{ text, taken, name, extensions }} label="Machine document" onChange={(now) => defining.changed(now)} onView={attach} />
+  );
 }

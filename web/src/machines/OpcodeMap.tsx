@@ -1,26 +1,43 @@
-/** Every value of the first cell and what it means: a grid for cells of up to 8 bits, a count beyond. A press goes to the form. */
-import { chakra } from '@chakra-ui/react';
-import { Fragment, useMemo } from 'react';
-import { formOf } from '@zettak/core/machine/model/encode';
-import { mapColumns, opcodeMap } from '@zettak/core/machine/model/opcodeMap';
-import type { Form, Machine } from '@zettak/core/machine/model/machine';
-import { shownDigits, shownNumber } from '@zettak/core/text/number';
-import { Hint } from '../ui/Panel';
+/**
+ * Every first cell and what it means, at any size: of wide cells one entry stands for all that begin alike. Pointing decodes;
+ * a free code takes a new instruction, or the one that is chosen; cells that mean two things show both.
+ */
+import { Box, chakra, Flex } from '@chakra-ui/react';
+import { Fragment, useMemo, useRef, useState } from 'react';
+import { readCode, writeCode } from '@zettak/core/machine/document/codeText';
 import { spelledBy } from '@zettak/core/machine/model/encode';
+import type { Form, Machine, Tone } from '@zettak/core/machine/model/machine';
+import { programSpaceOf } from '@zettak/core/machine/model/machine';
+import { firstCells, fixedAt, opcodeMap, type MapCell } from '@zettak/core/machine/model/opcodeMap';
+import { itemAt } from '@zettak/core/text/itemAt';
+import { shownDigits, shownNumber } from '@zettak/core/text/number';
+import { Button } from '../ui/Button';
+import { Choice } from '../ui/Choice';
+import { Entry } from '../ui/Field';
+import { Hint } from '../ui/Panel';
+import { textAt, useDefined, useDefining } from './defining';
 
 const tone = (ground: string, edge: string) => ({ bg: ground, borderColor: edge });
+
+/** The ground and edge of each colour that a family can have. */
+export const tones: Readonly<Record<`& .${Tone}`, object>> = {
+  '& .water': tone('addressPale', 'address'),
+  '& .sand': tone('sand2', 'wire'),
+  '& .rust': tone('dataPale', 'data'),
+  '& .mist': tone('sea2', 'ink3'),
+  '& .moss': tone('mossPale', 'moss'),
+  '& .plum': tone('plumPale', 'plum'),
+};
 
 const Map = chakra('div', {
   base: {
     px: '12px',
     py: '8px',
-    borderTop: '1px solid',
-    borderColor: 'line',
     '& h3': { fontWeight: '700', color: 'ink2', mb: '4px' },
     '& .grid': { display: 'grid', gap: '1px', fontFamily: 'mono', fontSize: '13px', lineHeight: '18px' },
-    '& .head': { color: 'address', textAlign: 'center' },
-    '& .free': { bg: 'sea', minHeight: '18px' },
+    '& .head': { color: 'address', textAlign: 'center', fontSize: '12px' },
     '& .grid button': {
+      minHeight: '18px',
       fontWeight: '700',
       textAlign: 'center',
       borderRadius: '2px',
@@ -28,74 +45,257 @@ const Map = chakra('div', {
       borderWidth: '0 0 3px',
       lineHeight: '15px',
       cursor: 'pointer',
+      '&[aria-current=true]': { outline: '2px solid', outlineColor: 'ink' },
     },
-    '& .family0': tone('addressPale', 'address'),
-    '& .family1': tone('sand2', 'wire'),
-    '& .family2': tone('dataPale', 'data'),
-    '& .family3': tone('sea2', 'ink3'),
+    '& .free': { bg: 'sea', borderColor: 'sea', _hover: { borderColor: 'edge' } },
+    '& .clash': { bg: 'problem', color: 'onTone', borderColor: 'ink' },
+    ...tones,
     '& .legend': { display: 'flex', flexWrap: 'wrap', columnGap: '12px', rowGap: '2px', fontSize: '13px', mt: '5px' },
-    '& .legend b': { px: '5px', borderRadius: '2px' },
+    '& .legend b': { px: '5px', borderRadius: '2px', borderBottom: '3px solid' },
   },
 });
 
-/** A sign a family, so that colour is not needed to tell them apart. */
-const SIGNS = ['▸', '+', '◆', '#', '↺', '!', '~', '○'];
-
-/** `goTo` gets the form of the cell that was pressed. */
-export function OpcodeMap({ machine, goTo }: { machine: Machine; goTo: (form: Form) => void }) {
-  const { width, size, used, free } = useMemo(() => opcodeMap(machine), [machine]);
-  const families = [...new Set(machine.forms.map((each) => each.family))];
-  const columns = mapColumns(machine, size);
+export function OpcodeMap({ machine, old }: { machine: Machine; old: boolean }) {
+  const defining = useDefining();
+  const chosen = useDefined((state) => state.chosen);
+  const formAt = useDefined((state) => state.form);
+  const { used, free } = useMemo(() => opcodeMap(machine), [machine]);
+  const { columns, step, cells } = useMemo(() => firstCells(machine), [machine]);
+  const { width } = programSpaceOf(machine);
+  const [at, setAt] = useState<number>();
+  const [pointed, setPointed] = useState<number>();
+  const grid = useRef<HTMLDivElement>(null);
+  const own = chosen[0] === 'instructions' ? machine.forms.filter((each) => each.mnemonic === chosen[1])[formAt] : undefined;
+  const go = (form: Form): void => {
+    const forms = machine.forms.filter((each) => each.mnemonic === form.mnemonic);
+    defining.choose(['instructions', form.mnemonic], forms.indexOf(form));
+  };
+  const press = (index: number): void => {
+    setAt(index);
+    const { forms, clash } = itemAt(cells, index);
+    if (forms[0] && !clash) go(forms[0]);
+  };
+  const key = (event: React.KeyboardEvent): void => {
+    const by = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -columns, ArrowDown: columns }[event.key];
+    const from = Number((event.target as HTMLElement).dataset.cell);
+    if (by === undefined || Number.isNaN(from)) return;
+    event.preventDefault();
+    const to = from + by;
+    if (to < 0 || to >= cells.length) return;
+    setAt(to);
+    grid.current?.querySelector<HTMLElement>(`[data-cell="${to}"]`)?.focus();
+  };
+  const shown = pointed ?? at;
+  const first = at ?? cells.findIndex((each) => own !== undefined && each.forms.includes(own));
   return (
     <Map data-testid="opcode-map">
       <h3>
-        Opcode map <Hint>{`${used} used, ${free} free`}</Hint>
+        Opcode map <Hint>{`${used} used, ${free} free${old ? '; as before the present errors' : ''}`}</Hint>
       </h3>
-      {size <= 256 && (
-        <div className="grid" style={{ gridTemplateColumns: `26px repeat(${columns}, 1fr)` }}>
-          <span />
-          {Array.from({ length: columns }, (_, column) => (
-            <span key={column} className="head">
-              {column.toString(16).toUpperCase()}
-            </span>
-          ))}
-          {Array.from({ length: Math.ceil(size / columns) }, (_, row) => (
-            <Fragment key={row}>
-              <span className="head">{shownDigits(row * columns, width, machine)}</span>
-              {Array.from({ length: columns }, (_each, column) => (
-                <Cell key={column} {...{ machine, families, goTo, width }} cell={row * columns + column} />
-              ))}
-            </Fragment>
-          ))}
-        </div>
-      )}
-      <p className="legend">
-        {families.map((family, at) => (
-          <span key={family}>
-            <b className={`family${at % 4}`}>{SIGNS[at % SIGNS.length]}</b> {family}
+      <div
+        className="grid"
+        ref={grid}
+        style={{ gridTemplateColumns: `30px repeat(${columns}, 1fr)` }}
+        onKeyDown={key}
+        onMouseLeave={() => setPointed(undefined)}
+      >
+        <span />
+        {Array.from({ length: columns }, (_, column) => (
+          <span key={column} className="head">
+            {step === 1 ? column.toString(16).toUpperCase() : shownDigits(column, columnWidth(columns, machine), machine)}
           </span>
         ))}
+        {Array.from({ length: Math.ceil(cells.length / columns) }, (_, row) => (
+          <Fragment key={row}>
+            <span className="head">{shownDigits(row * columns * step, width, machine)}</span>
+            {cells.slice(row * columns, (row + 1) * columns).map((cell, column) => {
+              const index = row * columns + column;
+              return (
+                <CellButton
+                  key={index}
+                  {...{ machine, cell, index, step, width }}
+                  own={own !== undefined && cell.forms.includes(own)}
+                  tab={index === Math.max(0, first)}
+                  press={() => press(index)}
+                  point={() => setPointed(index)}
+                />
+              );
+            })}
+          </Fragment>
+        ))}
+      </div>
+      <Box minHeight="52px" pt="5px" fontSize="13px" role="status" data-testid="decoded">
+        {shown === undefined ? (
+          <Hint>Point at a code, or press one.</Hint>
+        ) : (
+          <Decoded {...{ machine, own, step, width, go }} cell={itemAt(cells, shown)} />
+        )}
+      </Box>
+      {pointed === undefined && at !== undefined && itemAt(cells, at).forms.length === 0 && (
+        <Take key={at} {...{ machine, own, cell: itemAt(cells, at).first }} />
+      )}
+      <p className="legend">
+        {machine.families.map((family) => (
+          <span key={family.name}>
+            <b className={family.tone}>{family.sign}</b> {family.name}
+          </span>
+        ))}
+        {cells.some((each) => each.clash) && (
+          <span>
+            <b className="clash">2</b> means two things
+          </span>
+        )}
       </p>
     </Map>
   );
 }
 
-interface CellParts {
+const columnWidth = (columns: number, { radix }: Machine): number => Math.ceil(Math.log(columns) / Math.log(radix));
+
+interface CellProps {
   readonly machine: Machine;
-  readonly families: readonly string[];
-  readonly cell: number;
+  readonly cell: MapCell;
+  readonly index: number;
+  readonly step: number;
   readonly width: number;
-  readonly goTo: (form: Form) => void;
+  readonly own: boolean;
+  readonly tab: boolean;
+  readonly press: () => void;
+  readonly point: () => void;
 }
 
-function Cell({ machine, families, cell, width, goTo }: CellParts) {
-  const form = formOf(machine, cell);
-  if (!form) return <span className="free" />;
-  const family = families.indexOf(form.family);
-  const words = `${shownNumber(cell, width, machine)}: ${spelledBy(machine, form, cell)}, ${form.title}`;
+function CellButton({ machine, cell, index, step, width, own, tab, press, point }: CellProps) {
+  const { forms, clash } = cell;
+  const [form] = forms;
+  const family = form && machine.families.find((each) => each.name === form.family);
+  const several = step > 1 && new Set(forms.map((each) => each.mnemonic)).size > 1;
+  const sign = clash ? '2' : !form ? '' : several ? String(Math.min(9, forms.length)) : family?.sign;
   return (
-    <chakra.button type="button" className={`family${family % 4}`} title={words} aria-label={words} onClick={() => goTo(form)}>
-      {SIGNS[family % SIGNS.length]}
+    <chakra.button
+      type="button"
+      tabIndex={tab ? 0 : -1}
+      className={clash ? 'clash' : (family?.tone ?? 'free')}
+      aria-current={own}
+      aria-label={saysOf(machine, cell, step, width)}
+      onClick={press}
+      onMouseEnter={point}
+      data-cell={index}
+    >
+      {sign}
     </chakra.button>
   );
 }
+
+/** “0x12: LOAD address, bring …”; what is free is called so. */
+function saysOf(machine: Machine, { first, forms, clash }: MapCell, step: number, width: number): string {
+  const code =
+    step === 1
+      ? shownNumber(first, width, machine)
+      : `${shownNumber(first, width, machine)} to ${shownNumber(first + step - 1, width, machine)}`;
+  const [form] = forms;
+  if (!form) return `${code}: free`;
+  if (clash) return `${code} means ${forms.map((each) => each.written.replace(/[{}]/g, '')).join(' and ')}`;
+  const names = step === 1 ? spelledBy(machine, form, first) : [...new Set(forms.map((each) => each.mnemonic))].join(', ');
+  return `${code}: ${names}${step === 1 ? `, ${form.title}` : ''}`;
+}
+
+interface DecodedProps {
+  readonly machine: Machine;
+  readonly cell: MapCell;
+  readonly step: number;
+  readonly width: number;
+  readonly own: Form | undefined;
+  readonly go: (form: Form) => void;
+}
+
+function Decoded({ machine, cell, step, width, go }: DecodedProps) {
+  return (
+    <>
+      <chakra.p color={cell.clash ? 'problem' : 'ink'}>{saysOf(machine, cell, step, width)}</chakra.p>
+      {(cell.clash || cell.forms.length > 1) && (
+        <Flex gap="6px" wrap="wrap">
+          {cell.forms.slice(0, 12).map((form) => (
+            <Button key={form.index} look="link" onClick={() => go(form)}>
+              {form.written.replace(/[{}]/g, '')}
+            </Button>
+          ))}
+        </Flex>
+      )}
+    </>
+  );
+}
+
+/** What a free code can be given to: a new instruction, or the one that is chosen. */
+function Take({ machine, own, cell }: { machine: Machine; own: Form | undefined; cell: number }) {
+  const defining = useDefining();
+  const [name, setName] = useState('');
+  const formats = machine.formats.filter((each) => each.fields.some((field) => field.name === 'opcode')).map((each) => each.name);
+  const [format, setFormat] = useState(own?.format.name ?? formats[0] ?? '');
+  const { width } = programSpaceOf(machine);
+  const shown = (value: number): string => (machine.radix === 10 ? String(value) : `0x${value.toString(16).toUpperCase()}`);
+  const make = async (event: React.FormEvent): Promise<void> => {
+    event.preventDefault();
+    const found = machine.formats.find((each) => each.name === format);
+    if (!found || !name) return;
+    const fixed = fixedAt(machine, found, ['opcode'], cell).map(({ field, value }) => ({ field, value: shown(value) }));
+    const operands = found.fields.filter((each) => each.name !== 'opcode').map((each) => `{${each.name}}`);
+    const write = [name, operands.join(', ')].filter((each) => each !== '').join(' ');
+    const family = machine.forms.at(-1)?.family ?? 'other';
+    const made = await defining.act({
+      ...{ kind: 'insert', path: ['instructions', name] },
+      value: { title: 'what it does', family, forms: [{ write, code: writeCode({ format, fixed }), execute: '' }] },
+    });
+    if (made) defining.choose(made);
+  };
+  const move = (): void => {
+    if (!own) return;
+    const forms = machine.forms.filter((each) => each.mnemonic === own.mnemonic);
+    const path = ['instructions', own.mnemonic, 'forms', forms.indexOf(own), 'code'];
+    const code = readCode(textAt(defining.state.look?.document, path));
+    if (!code) return;
+    const values = fixedAt(
+      machine,
+      own.format,
+      code.fixed.map((each) => each.field),
+      cell,
+    );
+    const fixed = code.fixed.map((each) => ({
+      ...each,
+      value: shownOf(values.find(({ field }) => field === each.field)?.value, each.value, shown),
+    }));
+    void defining.act({ kind: 'set', path, value: writeCode({ ...code, fixed }) });
+  };
+  return (
+    <Flex
+      as="form"
+      gap="6px"
+      wrap="wrap"
+      align="center"
+      pb="4px"
+      onSubmit={(event: React.FormEvent) => void make(event)}
+      data-testid="take-code"
+    >
+      <Entry
+        room="word"
+        aria-label={`Name of a new instruction at ${shownNumber(cell, width, machine)}`}
+        placeholder="name"
+        value={name}
+        maxLength={40}
+        onChange={(event) => setName(event.target.value.toUpperCase())}
+      />
+      <Choice label="Its format" value={format} choose={setFormat} options={formats.map((each) => ({ value: each, says: each }))} />
+      <Button type="submit" disabled={name === ''} data-testid="new-here">
+        New here
+      </Button>
+      {own && (
+        <Button onClick={move} data-testid="move-here">
+          {`Move ${own.mnemonic} here`}
+        </Button>
+      )}
+    </Flex>
+  );
+}
+
+/** As it was written where nothing changes. */
+const shownOf = (value: number | undefined, before: string, shown: (value: number) => string): string =>
+  value === undefined || Number(before) === value ? before : shown(value);

@@ -1,17 +1,21 @@
-/** The parts of a machine's document: chosen, moved, written once more, removed. Each act is a change of the text, and undone there. */
+/** The parts of a machine: chosen, added, moved, written once more, removed, renamed. Each act is a change of the text, and undone there. */
 import { Box, chakra } from '@chakra-ui/react';
-import { ArrowDown, ArrowUp, Copy, Pencil, Trash2 } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
-import type { OutlinePart, OutlineSection } from '@zettak/core/machine/document/outline';
-import type { DocumentEdit } from '@zettak/core/machine/document/tree';
+import { ArrowDown, ArrowUp, Copy, Pencil, Plus, Trash2 } from 'lucide-react';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { freeName, type OutlinePart } from '@zettak/core/machine/document/outline';
+import { SECTIONS, SINGLES, type Section } from '@zettak/core/machine/document/shape';
+import type { Plain } from '@zettak/core/machine/document/tree';
 import type { Path } from '@zettak/core/machine/document/yaml';
-import type { EditorHandle } from '../editor/handle';
+import type { Machine } from '@zettak/core/machine/model/machine';
+import { patternText } from '@zettak/core/machine/model/opcodeMap';
+import type { DocumentAct } from '@zettak/core/session/definition';
+import type { PlacedProblem } from '@zettak/core/session/protocol';
 import { engine } from '../session/engine';
+import { ActionMenu } from '../ui/ActionMenu';
 import { Button } from '../ui/Button';
 import { Entry } from '../ui/Field';
 import { Hint, Panel, PanelHead, PanelTitle, Refusal } from '../ui/Panel';
-
-type Act = DocumentEdit | { readonly kind: 'duplicate'; readonly path: Path };
+import { plainAt, samePath, useDefined, useDefining } from './defining';
 
 const keyOf = (path: Path): string => path.join(' / ');
 
@@ -20,8 +24,9 @@ const Parts = chakra('div', {
     overflow: 'auto',
     flex: '1',
     pb: '8px',
-    '& h3': { px: '12px', pt: '8px', pb: '2px', fontSize: '12.5px', fontWeight: '700', color: 'ink3' },
-    '& button': {
+    '& header': { display: 'flex', alignItems: 'center', ps: '12px', pe: '4px', pt: '6px' },
+    '& h3': { fontSize: '12.5px', fontWeight: '700', color: 'ink3', flex: '1' },
+    '& button[data-part]': {
       display: 'flex',
       gap: '8px',
       width: '100%',
@@ -33,101 +38,134 @@ const Parts = chakra('div', {
       whiteSpace: 'nowrap',
       overflow: 'hidden',
       borderLeft: '3px solid transparent',
+      cursor: 'pointer',
       _hover: { bg: 'sea' },
-      '&[aria-current=true]': { bg: 'nowPale', borderColor: 'now' },
+      '&[aria-current=true]': { bg: 'sea2', borderColor: 'ink' },
       '& b': { fontFamily: 'mono', fontWeight: '600', flexShrink: '0' },
-      '& span': { color: 'ink3', overflow: 'hidden', textOverflow: 'ellipsis' },
+      '& span': { color: 'ink3', overflow: 'hidden', textOverflow: 'ellipsis', flex: '1' },
+      '& i': { fontStyle: 'normal', fontFamily: 'mono', color: 'data', fontSize: '12.5px' },
+      '& em': { fontStyle: 'normal', fontWeight: '700', color: 'problem' },
     },
+    '& [data-inherited] b': { color: 'ink3', fontWeight: '400' },
   },
 });
 
-/** `text` is what the editor holds. */
-export function Outline({ text, editor }: { text: string; editor: EditorHandle }) {
-  const [sections, setSections] = useState<readonly OutlineSection[]>();
-  const [broken, setBroken] = useState(false);
-  const [chosen, setChosen] = useState('');
-  const [refused, setRefused] = useState('');
+/** A row of the list: a part, or something that a document has once. */
+interface Row {
+  readonly path: Path;
+  readonly part?: OutlinePart;
+  readonly name: string;
+  readonly says: string;
+}
+
+export function Outline() {
+  const defining = useDefining();
+  const look = useDefined((state) => state.look);
+  const sound = useDefined((state) => state.sound);
+  const chosen = useDefined((state) => state.chosen);
+  const refused = useDefined((state) => state.refused);
   const [renaming, setRenaming] = useState(false);
   const list = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    let live = true;
-    void engine.texts.outline(text).then((found) => {
-      if (!live) return;
-      setBroken(found === undefined);
-      // The parts of the last sound text stay in sight.
-      if (found) setSections(found);
-    });
-    return () => {
-      live = false;
-    };
-  }, [text]);
-  const all = (sections ?? []).flatMap((each) => each.parts);
-  const part = all.find((each) => keyOf(each.path) === chosen);
+  const sections = useDefined((state) => state.outline);
+  const broken = look !== undefined && look.outline === undefined;
+  const machine = sound?.machine ?? sound?.clashing;
+  const singles = SINGLES.filter(({ id, path }) => isThere(look?.document, id, path)).map(({ id, says }): Row => ({
+    path: [id],
+    name: says,
+    says: '',
+  }));
+  const all: Row[] = [...singles, ...sections.flatMap((each) => each.parts)];
+  const row = all.find((each) => samePath(each.path, chosen));
+  const part = row && 'at' in row ? (row as OutlinePart) : undefined;
 
-  const act = async (edit: Act): Promise<void> => {
-    const now = editor.view?.state.doc.toString() ?? text;
-    const made = await engine.texts.edit(now, edit);
-    if ('refused' in made) return setRefused(made.refused);
-    setRefused('');
-    if (editor.view?.state.doc.toString() === now) editor.applyEdits(made.changes);
-    if (edit.kind !== 'remove') return setChosen(keyOf(made.path));
+  const act = async (edit: DocumentAct): Promise<void> => {
+    const siblings = all.filter((each) => each.path[0] === edit.path[0] && each.path.length === 2);
+    const made = await defining.act(edit);
+    if (!made) return;
+    if (edit.kind !== 'remove') return defining.choose(made);
     // The neighbour is next: whoever removes several goes on.
-    const siblings = all.filter((each) => keyOf(each.path.slice(0, -1)) === keyOf(edit.path.slice(0, -1)));
-    const at = siblings.findIndex((each) => keyOf(each.path) === keyOf(edit.path));
-    const next = siblings[at + 1] ?? siblings[at - 1];
-    setChosen(next ? keyOf(next.path) : '');
+    const at = siblings.findIndex((each) => samePath(each.path, edit.path));
+    defining.choose((siblings[at + 1] ?? siblings[at - 1])?.path ?? ['machine']);
+  };
+  const add = async ({ name, names, fresh, one }: Section): Promise<void> => {
+    const taken = Object.keys((plainAt(look?.document, [name]) as object | undefined) ?? {});
+    const free =
+      names.find((each) => !taken.some((other) => other.toLowerCase() === each.toLowerCase())) ?? freeName(names[0] ?? one, taken);
+    const value = name === 'instructions' ? freshInstruction(free, look?.document) : fresh(machine?.radix === 10);
+    const made = await defining.act({ kind: 'insert', path: [name, free], value });
+    if (made) {
+      defining.choose(made);
+      setRenaming(name !== 'faults' && name !== 'traps');
+    }
+  };
+  const addSingle = async (id: string, path: Path): Promise<void> => {
+    const value: Plain =
+      id === 'entry' ? { phase: machine?.phases.at(-1) ?? 'Execute', ticks: '' } : id === 'ports' ? { name: 'PORT', count: '8' } : {};
+    if (await defining.act({ kind: 'set', path: id === 'entry' ? ['traps', 'enter'] : path, value })) defining.choose([id]);
   };
   const focusChosen = (): void => list.current?.querySelector<HTMLElement>('[aria-current=true]')?.focus();
   // Focus stays on the part, wherever it stands after an act.
   useEffect(() => {
     const held = list.current;
-    if (held?.contains(document.activeElement) || document.activeElement === document.body) focusChosen();
-  }, [chosen, sections]);
-  const keepName = (): void => {
-    setRenaming(false);
-    setRefused('');
-    focusChosen();
-  };
-
+    if (!renaming && (held?.contains(document.activeElement) || document.activeElement === document.body)) focusChosen();
+    if (!held?.contains(document.activeElement)) held?.querySelector('[aria-current=true]')?.scrollIntoView({ block: 'nearest' });
+  }, [chosen, sections, renaming]);
   const rename = async (name: string): Promise<void> => {
     if (!part) return;
-    const now = editor.view?.state.doc.toString() ?? text;
-    const made = await engine.texts.renamePart(now, part.path, name);
-    if ('refused' in made) return setRefused(made.refused);
-    if (editor.view?.state.doc.toString() === now) editor.applyEdits(made.changes);
-    setRefused('');
+    const now = defining.state.text;
+    const made = await engine.definition.renamePart(now, part.path, name);
+    if ('refused' in made) return defining.store.setState({ refused: made.refused });
+    if (defining.state.text === now) defining.editor.applyEdits(made.changes);
     setRenaming(false);
-    setChosen(keyOf(made.path));
+    defining.choose(made.path);
+    requestAnimationFrame(focusChosen);
   };
   const key = (event: React.KeyboardEvent): void => {
     // What is typed into a name is not an act.
-    if (renaming) return;
+    if (renaming || (event.target as HTMLElement).dataset.part === undefined) return;
     const held = event.ctrlKey || event.metaKey;
     const letter = event.key.toLowerCase();
-    if (held && (letter === 'z' || letter === 'y')) {
-      editor.turn(letter === 'y' || event.shiftKey ? 'redo' : 'undo');
-      return event.preventDefault();
-    }
-    if (!part || broken) return;
-    if (event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown'))
+    if (!event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
+      const next = all[all.findIndex((each) => each === row) + (event.key === 'ArrowUp' ? -1 : 1)];
+      if (next) defining.choose(next.path);
+    } else if (event.key === 'Home' || event.key === 'End') defining.choose((event.key === 'Home' ? all[0] : all.at(-1))?.path ?? []);
+    else if (event.key === 'Enter')
+      document.querySelector<HTMLElement>('[data-part-editor] :is(input, select, textarea, .cm-content)')?.focus();
+    else if (event.key === 'Insert' && !broken) {
+      const section = SECTIONS.find((each) => each.name === chosen[0]);
+      if (section) void add(section);
+    } else if (!part || broken) return;
+    else if (event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown'))
       void act({ kind: 'move', path: part.path, to: part.at + (event.key === 'ArrowUp' ? -1 : 1) });
     else if (event.key === 'F2') setRenaming(true);
     else if (event.key === 'Delete') void act({ kind: 'remove', path: part.path });
     else if (held && letter === 'd') void act({ kind: 'duplicate', path: part.path });
-    else if (!event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
-      const at = all.indexOf(part) + (event.key === 'ArrowUp' ? -1 : 1);
-      const next = all[at];
-      if (next) setChosen(keyOf(next.path));
-    } else return;
+    else return;
     event.preventDefault();
   };
-  const choose = (each: OutlinePart): void => {
-    setChosen(keyOf(each.path));
-    setRefused('');
-    setRenaming(false);
-    if (!broken) editor.showSpan(each.span.start, each.span.end);
-  };
-
+  const codes = useMemo(() => codesOf(machine), [machine]);
+  const option = (each: Row | OutlinePart): React.ReactNode => (
+    <Option
+      key={keyOf(each.path)}
+      {...{ row: each, code: each.path[0] === 'instructions' ? codes.get(String(each.path[1])) : undefined }}
+      selected={each === row}
+      first={row === undefined && each === all[0]}
+      wrong={wrongIn(look?.problems, each.path)}
+      choose={() => {
+        setRenaming(false);
+        defining.choose(each.path);
+      }}
+      move={(from) => broken || void act({ kind: 'move', path: from, to: 'at' in each ? each.at : 0 })}
+    />
+  );
+  const missing = [
+    ...SECTIONS.filter((each) => !sections.some(({ name }) => name === each.name)).map((each) => ({
+      ...{ id: each.name.replace(' ', '-'), says: `A ${each.one}`, act: () => void add(each) },
+    })),
+    ...SINGLES.filter(({ id, path }) => !isThere(look?.document, id, path)).map(({ id, says, path }) => ({
+      ...{ id, says, act: () => void addSingle(id, path) },
+    })),
+  ];
   return (
     <Panel label="Parts of the machine" borderRight="1px solid" borderColor="line" data-testid="outline" onKeyDown={key}>
       <PanelHead minHeight="40px" gap="1px" ps="12px" pe="4px">
@@ -136,37 +174,129 @@ export function Outline({ text, editor }: { text: string; editor: EditorHandle }
       </PanelHead>
       {broken && (
         <Hint as="p" px="12px" py="6px">
-          The text has a mistake, so parts can be looked at only. Mend it on the right.
+          The text has a mistake, so parts can be looked at only. It stands under Problems; mend it in the text.
         </Hint>
       )}
       {refused && (
-        <Refusal role="alert" px="12px">
+        <Refusal role="alert" px="12px" py="4px">
           {refused}
         </Refusal>
       )}
-      {renaming && part && !broken && <NewName key={keyOf(part.path)} {...{ part, text, rename }} cancel={keepName} />}
+      {renaming && part && !broken && (
+        <NewName
+          key={keyOf(part.path)}
+          {...{ part, rename }}
+          text={defining.state.text}
+          cancel={() => {
+            setRenaming(false);
+            defining.store.setState({ refused: '' });
+            requestAnimationFrame(focusChosen);
+          }}
+        />
+      )}
       <Parts ref={list}>
-        {(sections ?? []).map(({ name, parts }) => (
-          <Box as="section" key={name} aria-label={name}>
-            <h3>{name}</h3>
-            {parts.map((each) => (
-              <chakra.button
-                key={each.name}
-                type="button"
-                tabIndex={(part ?? all[0]) === each ? 0 : -1}
-                aria-current={part === each}
-                onClick={() => choose(each)}
-                title={each.says}
-                data-part={keyOf(each.path)}
-              >
-                <b>{each.name === '' ? '(none)' : each.name}</b>
-                <span>{each.says}</span>
-              </chakra.button>
-            ))}
+        <Box role="group" aria-label="The whole" pt="4px">
+          {singles.map(option)}
+        </Box>
+        {sections.map(({ name, parts }) => {
+          const section = SECTIONS.find((each) => each.name === name);
+          return (
+            <Box role="group" key={name} aria-label={section?.says ?? name}>
+              <header>
+                <h3>{section?.says}</h3>
+                {section && (
+                  <Button
+                    look="bare"
+                    aria-label={`New ${section.one}`}
+                    tip={`New ${section.one} (Insert)`}
+                    disabled={broken}
+                    onClick={() => void add(section)}
+                    data-testid={`add-${name.replace(' ', '-')}`}
+                  >
+                    <Plus size={14} aria-hidden />
+                  </Button>
+                )}
+              </header>
+              {parts.map(option)}
+            </Box>
+          );
+        })}
+        {missing.length > 0 && !broken && look && (
+          <Box px="12px" pt="8px">
+            <ActionMenu label="Add what this machine has not yet" look="plain" actions={missing} testId="add-other">
+              <Plus size={14} aria-hidden /> More parts
+            </ActionMenu>
           </Box>
-        ))}
+        )}
       </Parts>
     </Panel>
+  );
+}
+
+const isThere = (document: Parameters<typeof plainAt>[0], id: string, path: Path): boolean =>
+  path.length === 0 || plainAt(document, id === 'entry' ? ['traps', 'enter'] : path) !== undefined;
+
+/** An instruction that is whole but for its opcode: of the first format, with nothing to do. */
+function freshInstruction(
+  name: string,
+  document: Parameters<typeof plainAt>[0],
+): { title: string; family: string; forms: { write: string; code: string; execute: string }[] } {
+  const formats = Object.keys((plainAt(document, ['formats']) as object | undefined) ?? {});
+  const format = formats.find((each) => each === 'alone') ?? formats[0] ?? 'alone';
+  const families = Object.values((plainAt(document, ['instructions']) as Record<string, { family?: string }> | undefined) ?? {});
+  return {
+    title: 'what it does',
+    family: families.at(-1)?.family ?? 'other',
+    forms: [{ write: name, code: `${format} opcode=0`, execute: '' }],
+  };
+}
+
+/** By mnemonic: the first cell of its first form. */
+const codesOf = (machine: Machine | undefined): ReadonlyMap<string, string> =>
+  new Map((machine?.forms ?? []).toReversed().map((form) => [form.mnemonic, patternText(machine!, form)]));
+
+const wrongIn = (problems: readonly PlacedProblem[] | undefined, path: Path): boolean =>
+  (problems ?? []).some((each) => each.grade === 'error' && path.every((key, at) => each.path[at] === key));
+
+interface OptionProps {
+  readonly row: Row | OutlinePart;
+  readonly code: string | undefined;
+  readonly selected: boolean;
+  readonly first: boolean;
+  readonly wrong: boolean;
+  readonly choose: () => void;
+  readonly move: (from: Path) => void;
+}
+
+const DRAGGED = 'application/x-zettak-part';
+
+/** Dragged onto a sibling it takes that one's place. */
+function Option({ row, code, selected, first, wrong, choose, move }: OptionProps) {
+  const part = 'at' in row ? row : undefined;
+  const inherited = part !== undefined && part.span === undefined;
+  const says = `${row.says}${inherited ? ' (inherited)' : part?.overrides ? ' (changed here)' : ''}`;
+  return (
+    <chakra.button
+      type="button"
+      tabIndex={selected || first ? 0 : -1}
+      aria-current={selected}
+      draggable={part !== undefined}
+      onClick={choose}
+      onDragStart={(event) => event.dataTransfer.setData(DRAGGED, JSON.stringify(row.path))}
+      onDragOver={(event) => part && event.dataTransfer.types.includes(DRAGGED) && event.preventDefault()}
+      onDrop={(event) => {
+        const from = JSON.parse(event.dataTransfer.getData(DRAGGED) || '[]') as Path;
+        if (from[0] === row.path[0] && from.length === 2) move(from);
+      }}
+      title={says}
+      data-part={keyOf(row.path)}
+      {...(inherited && { 'data-inherited': '' })}
+    >
+      <b>{row.name === '' ? '(none)' : row.name}</b>
+      <span>{says}</span>
+      {wrong && <em aria-label="has an error">!</em>}
+      {code && <i>{code}</i>}
+    </chakra.button>
   );
 }
 
@@ -184,7 +314,7 @@ function NewName({ part, text, rename, cancel }: NewNameProps) {
   useEffect(() => {
     let live = true;
     if (name === part.name) return setTouches('');
-    void engine.texts.renamePart(text, part.path, name).then((made) => {
+    void engine.definition.renamePart(text, part.path, name).then((made) => {
       if (live)
         setTouches(
           'refused' in made ? made.refused : `${made.places === 1 ? 'one place names' : `${made.places} places name`} it, and follow`,
@@ -225,7 +355,7 @@ function NewName({ part, text, rename, cancel }: NewNameProps) {
 }
 
 /** What can be done with the chosen part. */
-function Acts({ part, act, rename }: { part: OutlinePart | undefined; act: (edit: Act) => Promise<void>; rename: () => void }) {
+function Acts({ part, act, rename }: { part: OutlinePart | undefined; act: (edit: DocumentAct) => Promise<void>; rename: () => void }) {
   const path = part?.path ?? [];
   const acts = [
     { words: 'Move up (Alt ↑)', Icon: ArrowUp, off: !part || part.at === 0, edit: { kind: 'move', path, to: (part?.at ?? 0) - 1 } },

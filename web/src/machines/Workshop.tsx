@@ -1,24 +1,25 @@
-/** One machine as its document: edited, checked while it is typed, saved as versions, which the bench then offers. */
-import { Box, Grid } from '@chakra-ui/react';
+/** One machine that is being defined: its parts and its text, checked and tried at every change, saved as versions, which the bench then offers. */
+import { Box, Flex, Grid } from '@chakra-ui/react';
+import { Redo2, Undo2 } from 'lucide-react';
 import { useCallback, useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { DocumentDetail } from '@zettak/api/documents';
 import { firstProgram } from '@zettak/core/assembler/assist/firstProgram';
-import type { MachineCheck } from '@zettak/core/session/protocol';
+import { documentName } from '@zettak/core/machine/document/name';
 import { kept } from '../app/preferences';
-import { baseTexts } from '../documents/baseTexts';
 import { client } from '../documents/client';
 import { Draft, type SaveState } from '../documents/drafts';
 import { ConflictBar, SaveMark } from '../documents/SaveMark';
 import { EditorHandle } from '../editor/handle';
-import { engine } from '../session/engine';
 import { Boundary } from '../ui/Boundary';
 import { Button } from '../ui/Button';
 import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
+import { Segments } from '../ui/Segments';
+import { Defining, DefiningContext, useDefined, useDefining } from './defining';
 import { DocumentEditor } from './DocumentEditor';
 import { Findings } from './Findings';
 import { Outline } from './Outline';
-import { documentName } from '@zettak/core/machine/document/name';
+import { PartEditor } from './PartEditor';
 
 /** `duplicate` makes another machine of the text, and goes there. */
 interface WorkshopProps {
@@ -28,53 +29,53 @@ interface WorkshopProps {
   readonly saved: () => void;
 }
 
+/** What was typed and is not saved comes first. */
 export function Workshop({ document, duplicate, saved }: WorkshopProps) {
-  const navigate = useNavigate();
-  const [editor] = useState(() => new EditorHandle());
+  const [opened, setOpened] = useState<{ defining: Defining; draft: Draft }>();
   const [saveState, setSaveState] = useState<SaveState>({ kind: 'saved' });
-  const [draft, setDraft] = useState<Draft>();
-  const [text, setText] = useState(document.draft);
-  const [taken, setTaken] = useState(0);
-  const [check, setCheck] = useState<MachineCheck & { readonly text: string }>();
-  const [version, setVersion] = useState(document.versions.at(-1)?.number ?? 0);
-  const [said, setSaid] = useState('');
-
   useEffect(() => {
     let live = true;
-    const opened = Draft.open('machine', document, (state) => live && setSaveState(state));
-    void opened.then((made) => {
-      if (!live) return;
-      setDraft(made);
-      setText(made.text);
-      setTaken((each) => each + 1);
+    const opening = Draft.open('machine', document, (state) => live && setSaveState(state));
+    const made = opening.then((draft) => {
+      const defining = new Defining(new EditorHandle(), draft.text);
+      defining.onText = (text) => draft.change(text);
+      if (live) setOpened({ defining, draft });
+      else defining.close();
+      return { defining, draft };
     });
     return () => {
       live = false;
-      void opened.then((made) => made.close());
+      void made.then(({ defining, draft }) => {
+        defining.close();
+        draft.close();
+      });
     };
   }, [document]);
-  useEffect(() => {
-    let live = true;
-    void baseTexts(text)
-      .then((bases) => engine.texts.setBases(bases))
-      .catch(() => undefined)
-      .then(() => engine.texts.checkMachine(text))
-      .then((each) => live && setCheck({ ...each, text }));
-    return () => {
-      live = false;
-    };
-  }, [text]);
-
-  const change = useCallback(
-    (now: string) => {
-      setText(now);
-      setSaid('');
-      draft?.change(now);
-    },
-    [draft],
+  if (!opened) return null;
+  return (
+    <DefiningContext value={opened.defining}>
+      <Bench {...{ document, duplicate, saved, saveState }} draft={opened.draft} />
+    </DefiningContext>
   );
+}
+
+interface BenchProps extends WorkshopProps {
+  readonly draft: Draft;
+  readonly saveState: SaveState;
+}
+
+function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
+  const defining = useDefining();
+  const navigate = useNavigate();
+  const face = useDefined((state) => state.face);
+  const [taken, setTaken] = useState(0);
+  const [version, setVersion] = useState(document.versions.at(-1)?.number ?? 0);
+  const [said, setSaid] = useState('');
+  const text = useDefined((state) => state.text);
+  const errors = useDefined((state) => state.look?.problems.filter((each) => each.grade === 'error').length ?? 0);
+  useEffect(() => setSaid(''), [text]);
+
   const save = useCallback(async (): Promise<void> => {
-    if (!draft) return;
     try {
       await draft.flush();
       const kept = await client.keepVersion('machine', draft.id, draft.revision);
@@ -98,7 +99,7 @@ export function Workshop({ document, duplicate, saved }: WorkshopProps) {
         found ??
         (await client.create('program', {
           name,
-          text: firstProgram(check?.machine, document.name, { tells: true }),
+          text: firstProgram(defining.state.sound?.machine, document.name, { tells: true }),
           machine: document.id,
         }));
       await navigate(`/bench/${program.id}`);
@@ -106,49 +107,84 @@ export function Workshop({ document, duplicate, saved }: WorkshopProps) {
       setSaid((error as Error).message);
     }
   };
-
-  const errors = check?.problems.filter((each) => each.grade === 'error').length ?? 0;
+  const key = (event: React.KeyboardEvent): void => {
+    if (!event.ctrlKey && !event.metaKey) return;
+    const letter = event.key.toLowerCase();
+    if (letter === 's') void save();
+    else if (letter === 'e' && event.altKey) defining.show(face === 'parts' ? 'text' : 'parts');
+    // The text has its own keys; everywhere else undo is that of the text.
+    else if ((letter === 'z' || letter === 'y') && !(event.target as HTMLElement).closest('.document'))
+      defining.turn(letter === 'y' || event.shiftKey ? 'redo' : 'undo');
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
   return (
-    <Grid templateColumns="212px 1fr minmax(300px, 28vw)" height="100%">
+    <Grid templateColumns="232px minmax(0, 1fr) minmax(300px, 26vw)" height="100%" onKeyDownCapture={key}>
       <Boundary what="The list of parts">
-        <Outline text={text} editor={editor} />
+        <Outline />
       </Boundary>
-      <Panel label="Machine document" className="document" borderRight="1px solid" borderColor="line">
-        <PanelHead minHeight="40px">
-          <PanelTitle>{documentName(text) ?? document.name}</PanelTitle>
+      <Panel label={face === 'parts' ? 'Part' : 'Machine document'} borderRight="1px solid" borderColor="line">
+        <PanelHead minHeight="40px" gap="6px" flexWrap="wrap" py="3px">
+          <PanelTitle data-testid="machine-name">{documentName(text) ?? document.name}</PanelTitle>
           <Hint data-testid="version">{version > 0 ? `version ${version}` : 'no version yet'}</Hint>
           <SaveMark state={saveState} />
-          <Box as="span" ms="auto" fontWeight="600" fontSize="13px" role="status" data-testid="said">
+          <Segments label="Face" value={face} choose={(to) => defining.show(to)} options={['parts', 'text']} testId="face" />
+          <Button look="tag" onClick={() => defining.turn('undo')} aria-label="Undo (Ctrl Z)" tip="Undo (Ctrl Z)" data-testid="undo">
+            <Undo2 size={15} aria-hidden />
+          </Button>
+          <Button look="tag" onClick={() => defining.turn('redo')} aria-label="Redo (Ctrl Y)" tip="Redo (Ctrl Y)" data-testid="redo">
+            <Redo2 size={15} aria-hidden />
+          </Button>
+          <Flex ms="auto" gap="6px" align="center">
+            <Button
+              onClick={() => void navigate(`/machines/${document.id}/card`)}
+              disabled={version === 0 && errors > 0}
+              data-testid="open-card"
+            >
+              Card
+            </Button>
+            <Button onClick={() => void duplicate(text)}>Duplicate</Button>
+            <Button
+              look="strong"
+              onClick={() => void save()}
+              disabled={errors > 0}
+              title={errors > 0 ? 'A version needs a document without errors; the draft is kept.' : 'Save a version (Ctrl S)'}
+              data-testid="save-version"
+            >
+              Save a version
+            </Button>
+            <Button onClick={() => void openBench()} data-testid="open-bench">
+              Open the bench
+            </Button>
+          </Flex>
+          <Box as="span" width="100%" fontWeight="600" fontSize="13px" role="status" data-testid="said" _empty={{ display: 'none' }}>
             {said}
           </Box>
-          <Button
-            onClick={() => void navigate(`/machines/${document.id}/card`)}
-            disabled={version === 0 && errors > 0}
-            data-testid="open-card"
-          >
-            Card
-          </Button>
-          <Button onClick={() => void duplicate(text)}>Duplicate</Button>
-          <Button
-            look="strong"
-            onClick={() => void save()}
-            disabled={errors > 0}
-            title={errors > 0 ? 'A version needs a document without errors; the draft is kept.' : 'Save a version (Ctrl S)'}
-            data-testid="save-version"
-          >
-            Save a version
-          </Button>
-          <Button onClick={() => void openBench()} data-testid="open-bench">
-            Open the bench
-          </Button>
         </PanelHead>
-        <ConflictBar state={saveState} draft={draft} take={(theirs) => (setText(theirs), setTaken((each) => each + 1))} />
-        <Boundary what="The document">
-          {draft && <DocumentEditor {...{ text, taken, check, change, save, editor }} name={`machine.${document.id}`} />}
-        </Boundary>
+        <ConflictBar
+          state={saveState}
+          draft={draft}
+          take={(theirs) => {
+            defining.changed(theirs);
+            setTaken((each) => each + 1);
+          }}
+        />
+        <Box flex="1" minHeight="0" display={face === 'text' ? 'flex' : 'none'} flexDirection="column" className="document">
+          <Boundary what="The document">
+            <DocumentEditor {...{ text, taken, save }} name={`machine.${document.id}`} />
+          </Boundary>
+        </Box>
+        {face === 'parts' && (
+          <Box flex="1" minHeight="0" overflow="auto" bg="sea" px="14px" py="12px" data-testid="part-editor">
+            <Boundary what="The editor of this part">
+              <PartEditor />
+            </Boundary>
+          </Box>
+        )}
       </Panel>
       <Boundary what="What the machine amounts to">
-        <Findings {...{ check, errors, editor }} />
+        <Findings />
       </Boundary>
     </Grid>
   );

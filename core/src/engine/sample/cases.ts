@@ -185,7 +185,8 @@ function inputsOf(machine: Machine, form: Form, reports: readonly Reported[]): C
     }
     for (const each of changes) if (each.kind !== 'latch') written.add(placeKey(machine, each));
   }
-  return [...found.values()];
+  const order = (each: CaseInput): number => ('operand' in each ? 1 : { register: 0, cell: 2, flag: 3 }[each.place.kind]);
+  return [...found.values()].sort((a, b) => order(a) - order(b));
 }
 
 /** Where the value goes by which the flags were set. */

@@ -1,9 +1,11 @@
 /** What one instruction does, tried alone: the places it touches before and after, and each tick in words. */
 import { exampleWith } from '../../machine/model/examples';
 import type { Form, Machine, Part } from '../../machine/model/machine';
-import type { Program } from '../../image/program';
+import { emptyProgram, type Program } from '../../image/program';
 import { itemAt } from '../../text/itemAt';
 import type { Reported } from '../meaning/reportTick';
+import { Runner } from '../control/runner';
+import type { DatedEdit } from '../timeline/interventions';
 import { narrate } from '../tell/narrate';
 import { plain } from '../tell/telling';
 import { faultReason } from '../tell/explainStop';
@@ -84,6 +86,26 @@ export function tryForm(machine: Machine, form: Form, given: Given, system?: Pro
     })),
     stopped: fault ? plain(faultReason(telling, fault)) : ended === 'waiting' ? 'It waits for a device that is not ready.' : '',
   };
+}
+
+/** The same as a run that stands before the instruction: to be followed tick by tick. Undefined where it cannot be encoded. */
+export function runOf(machine: Machine, form: Form, given: Given, system?: Program): Runner | undefined {
+  const bed = new Bed(machine, form, system);
+  const { seed, operands } = given.seed === undefined ? liveliest(bed, given) : { seed: given.seed, operands: given.operands };
+  const used = { ...given, operands };
+  if (!bed.prepare(used, seed)) return undefined;
+  const { at, state } = bed;
+  const cells = Array.from({ length: form.format.cells }, (_, offset) => at + offset).map((address) => ({
+    ...{ space: machine.programSpace, address, value: state.spaces[machine.programSpace]?.[address] ?? 0, line: 1 },
+  }));
+  const edits = [
+    ...machine.registers.map((_, register): DatedEdit => ({ kind: 'register', register, value: state.registers[register] ?? 0, tick: 0 })),
+    ...machine.flags.flatMap(({ line }, flag): DatedEdit[] =>
+      line ? [] : [{ kind: 'flag', flag, value: state.flags[flag] ?? 0, tick: 0 }],
+    ),
+  ];
+  const program = { ...emptyProgram(at, system), cells };
+  return new Runner(machine, program, { keep: state, inputs: [...state.control.queue], edits });
 }
 
 interface Draw {

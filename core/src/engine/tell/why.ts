@@ -1,7 +1,9 @@
 /** Why a flag is as it is: one sentence, and the operation as worked columns where there was one. */
 import { binaryDigits, power, shownDigits, signedReading, unitOf, type Numerals } from '../../text/number';
 import { addressText, instructionAt } from './names';
+import { flagAfter, work } from '../meaning/arithmetic';
 import type { FlagChange, TickReport, Worked } from '../meaning/report';
+import type { Flag, Machine } from '../../machine/model/machine';
 import { TICK_BY_HAND } from '../meaning/state';
 import { capital, count, type Telling } from './telling';
 import { itemAt } from '../../text/itemAt';
@@ -38,6 +40,23 @@ export function explainFlag(
   const by = `${flagName} = ${change.after}: set by ${instructionAt(machine, program, state, report.here) ?? 'an instruction'} at ${addressText(machine, report.here)}, tick ${report.tick}`;
   if (!change.worked || !change.rule) return { sentence: `${by}, which gave it this value.`, columns: [] };
   return { sentence: `${by}. ${capital(reasonFor(change.rule, change.worked, change))}.`, columns: columnsOf(machine, change.worked) };
+}
+
+/** An addition or subtraction after which a flag is 1 by its rule, as worked columns; undefined where none of a few does so. */
+export function exampleOfRule({ radix, base, wordWidth: width }: Machine, { rule, noBorrow, into, odd }: Flag): FlagReason | undefined {
+  if (rule === undefined || rule === 'formula') return undefined;
+  const size = power(radix, width);
+  const half = Math.floor(size / 2);
+  const values = [half + 1, size - 3, 7, half - 2, 5, 1, 0].filter((each) => each >= 0 && each < size);
+  for (const operator of ['+', '-'] as const)
+    for (const a of values)
+      for (const b of values) {
+        const worked = work(operator, { a, b, width, radix });
+        if (flagAfter({ rule, noBorrow, into, odd }, worked) !== 1) continue;
+        const change = { flag: 0, before: 0, after: 1, rule, noBorrow, worked };
+        return { sentence: `1, for ${reasonFor(rule, worked, change)}.`, columns: columnsOf({ radix, base }, worked) };
+      }
+  return undefined;
 }
 
 const isShift = (operator: Worked['operator']): boolean => ['<<', '>>', 'asr', 'rotl', 'rotr'].includes(operator);

@@ -8,6 +8,7 @@ import type { Span } from '../../text/source';
 import { itemAt } from '../../text/itemAt';
 import { renderBehind, renderBlock, renderFlow, renderItem, renderScalar } from './render';
 import { editTree, EditRefused, treeOf, treeOfNode, type DocumentEdit, type EditProblem, type Tree } from './tree';
+import { partAt } from './overriding';
 import { parseYaml, rootOf, type ParseYaml } from './parsed';
 import type { Path } from './yaml';
 
@@ -66,7 +67,7 @@ function changed({ text, root, parse }: Before, edit: DocumentEdit, wanted: Tree
   if (small && read && same(treeOfNode(read), wanted)) return { text: after ?? text, changes: small };
   for (let length = edit.path.length - 1; length > 0; length--) {
     const path = edit.path.slice(0, length);
-    const value = partOf(wanted, path);
+    const value = partAt(wanted, path);
     const changes = value === undefined ? undefined : new Writer(text, root).setTo(path, value);
     const result = changes && applyChanges(text, changes);
     const again = result === undefined ? undefined : rootOf(result, parse);
@@ -74,13 +75,6 @@ function changed({ text, root, parse }: Before, edit: DocumentEdit, wanted: Tree
   }
   const whole = `${renderBlock(wanted, 0)}\n`;
   return { text: whole, changes: [{ span: { start: 0, end: text.length }, text: whole }], rewritten: [] };
-}
-
-function partOf(tree: Tree, path: Path): Tree | undefined {
-  return path.reduce<Tree | undefined>((node, key) => {
-    if (node === undefined || typeof node === 'string') return undefined;
-    return 'list' in node ? node.list[key as number] : node.map.find(([name]) => name === key)?.[1];
-  }, tree);
 }
 
 type Collection = YAMLMap | YAMLSeq;

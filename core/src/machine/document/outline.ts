@@ -1,9 +1,11 @@
 /** The parts of a document as a list to choose from, with the place of each; and a part once more under another name. */
-import { isMap, isScalar, isSeq } from 'yaml';
 import type { Span } from '../../text/source';
 import { itemAt } from '../../text/itemAt';
-import { plainOf, treeOfNode, type DocumentEdit, type Plain } from './tree';
+import { isMap, isScalar } from 'yaml';
+import { mergedTree, partAt } from './overriding';
 import { parseYaml, rootOf, type ParseYaml } from './parsed';
+import { SECTION_NAMES } from './shape';
+import { plainOf, treeOfNode, type DocumentEdit, type Plain, type Tree } from './tree';
 import type { Path } from './yaml';
 
 export interface OutlinePart {
@@ -11,91 +13,85 @@ export interface OutlinePart {
   readonly name: string;
   /** Its title, its role, or what stands behind its name, in a few words. */
   readonly says: string;
-  /** Where its name stands. */
-  readonly span: Span;
+  /** Where its name stands; undefined of a part that is inherited whole. */
+  readonly span?: Span;
+  /** Written here over what is inherited. */
+  readonly overrides?: boolean;
   /** Among how many siblings it is the how-manieth, from 0. */
   readonly at: number;
   readonly of: number;
 }
 
 export interface OutlineSection {
-  readonly name: string;
+  readonly name: (typeof SECTION_NAMES)[number];
   readonly parts: readonly OutlinePart[];
 }
 
-/** Parts of a document that hold named parts of their own, in the order of the language. */
-const SECTIONS = [
-  'spaces',
-  'registers',
-  'flags',
-  'devices',
-  'stacks',
-  'conditions',
-  'formats',
-  'instructions',
-  'short forms',
-  'traps',
-  'faults',
-] as const;
-
 const MOST_SAID = 60;
 
-/** Undefined while the text is no YAML. */
-export function outlineOf(text: string, parse: ParseYaml = parseYaml): OutlineSection[] | undefined {
+/** Sections that are there, in the order of the language. `base`: what the document inherits. Undefined while the text is no YAML. */
+export function outlineOf(text: string, base?: Tree, parse: ParseYaml = parseYaml): OutlineSection[] | undefined {
   const root = rootOf(text, parse);
   if (!root) return undefined;
-  return SECTIONS.flatMap((name): OutlineSection[] => {
-    const section = root.get(name, true);
-    if (!isMap(section)) return [];
-    const parts = section.items.flatMap(({ key, value }, at): OutlinePart[] => {
-      const range = isScalar(key) ? key.range : undefined;
-      if (!isScalar(key) || !range) return [];
-      const own = String(key.value);
-      const span = { start: range[0], end: Math.max(range[0], range[1]) };
-      return [{ path: [name, own], name: own, says: wordsOf(value), span, at, of: section.items.length }];
+  const whole = base ? mergedTree(base, treeOfNode(root)) : treeOfNode(root);
+  return SECTION_NAMES.flatMap((name): OutlineSection[] => {
+    const section = partAt(whole, [name]);
+    if (section === undefined || typeof section === 'string' || !('map' in section)) return [];
+    const own = root.get(name, true);
+    const spans = new Map(
+      (isMap(own) ? own.items : []).flatMap(({ key }) =>
+        isScalar(key) && key.range
+          ? [[String(key.value), { start: key.range[0], end: Math.max(key.range[0], key.range[1]) }] as const]
+          : [],
+      ),
+    );
+    const parts = section.map.map(([part, value], at): OutlinePart => {
+      const span = spans.get(part);
+      const overrides = span !== undefined && partAt(base, [name, part]) !== undefined;
+      return {
+        ...{ path: [name, part], name: part, says: wordsOf(value), at, of: section.map.length },
+        ...(span && { span }),
+        ...(overrides && { overrides }),
+      };
     });
     return parts.length > 0 ? [{ name, parts }] : [];
   });
 }
 
-function wordsOf(value: unknown): string {
-  const said = isScalar(value) ? String(value.value ?? '') : isMap(value) ? firstOf(value) : '';
+function wordsOf(value: Tree): string {
+  const said = typeof value === 'string' ? value : firstOf(value);
   const line = itemAt(said.trim().split('\n'), 0);
   return line.length > MOST_SAID ? `${line.slice(0, MOST_SAID - 1)}…` : line;
 }
 
 /** What tells most about a part. */
-function firstOf(value: { get(key: string): unknown }): string {
+function firstOf(value: Tree): string {
   for (const key of ['title', 'name', 'when', 'role', 'fields', 'kind', 'rule', 'pair', 'choose']) {
-    const said = value.get(key);
+    const said = partAt(value, [key]);
     if (typeof said === 'string' && said !== '') return said;
   }
-  const forms = value.get('forms');
-  const [form] = isSeq(forms) ? forms.items : [];
-  const written = isMap(form) ? form.get('write') : undefined;
+  const written = partAt(value, ['forms', 0, 'write']);
   return typeof written === 'string' ? written : '';
 }
 
 /** The edit that writes a named part once more behind itself, under a free name; undefined where there is none such. */
-export function duplicateOf(
-  text: string,
-  path: Path,
-  parse: ParseYaml = parseYaml,
-): (DocumentEdit & { readonly kind: 'insert' }) | undefined {
-  const root = rootOf(text, parse);
+export function duplicateOf(whole: Tree, path: Path): (DocumentEdit & { readonly kind: 'insert' }) | undefined {
   const name = String(path.at(-1));
-  const parent = root ? root.getIn(path.slice(0, -1), true) : undefined;
-  if (!isMap(parent)) return undefined;
-  const at = parent.items.findIndex(({ key }) => isScalar(key) && String(key.value) === name);
-  if (at === -1) return undefined;
-  const taken = new Set(parent.items.map(({ key }) => (isScalar(key) ? String(key.value).toLowerCase() : '')));
-  const free = freeName(name, taken);
-  const value = plainOf(treeOfNode(parent.items[at]?.value));
-  return { kind: 'insert', path: [...path.slice(0, -1), free], value: renamedForms(value, name, free), at: at + 1 };
+  const parent = partAt(whole, path.slice(0, -1));
+  if (parent === undefined || typeof parent === 'string' || !('map' in parent)) return undefined;
+  const at = parent.map.findIndex(([each]) => each === name);
+  const own = parent.map[at];
+  if (!own) return undefined;
+  const free = freeName(
+    name,
+    parent.map.map(([each]) => each),
+  );
+  return { kind: 'insert', path: [...path.slice(0, -1), free], value: renamedForms(plainOf(own[1]), name, free), at: at + 1 };
 }
 
-/** A number counts on; a name gets a number behind it. */
-function freeName(name: string, taken: ReadonlySet<string>): string {
+/** A name that none of the others has in any case: a number counts on; a name gets a number behind it. */
+export function freeName(name: string, others: readonly string[]): string {
+  const taken = new Set(others.map((each) => each.toLowerCase()));
   const number = /^\d+$/.test(name);
   for (let more = number ? Number(name) + 1 : 2; ; more++) {
     const free = number ? String(more) : `${name}${more}`;

@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { FLAG_RULES } from '../../notation/tree';
 import { readNumber } from '../../text/number';
-import { DEVICE_KINDS, ROLES, SERVICES } from '../model/machine';
+import { DEVICE_KINDS, ROLES, SERVICES, TONES } from '../model/machine';
 
 export const NAME = /^[A-Za-z][A-Za-z0-9_]*$/;
 /** A machine's own name may have hyphens inside. */
@@ -217,6 +217,17 @@ export const machineSchema = z.strictObject({
     z.strictObject({ title: text.default(''), family: text.default('other'), forms: formsOf(form) }),
     256,
   ),
+  families: record(
+    'families',
+    /^[^\s].{0,60}$/,
+    z.strictObject({
+      sign: text.regex(/^\S{1,2}$/u, said('one sign, or two, are expected here')).optional(),
+      colour: oneOf(TONES).optional(),
+    }),
+    32,
+  )
+    .optional()
+    .describe('how families of instructions are told apart on the map'),
   'short forms': record(
     'short forms',
     NAME,

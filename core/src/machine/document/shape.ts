@@ -1,6 +1,6 @@
 /** What can be said of each part of a document, as data: for whoever offers fields to fill in. The schema says what is allowed. */
 import { FLAG_RULES } from '../../notation/tree';
-import { DEVICE_KINDS, FAULT_KINDS, ROLES, SERVICES } from '../model/machine';
+import { DEVICE_KINDS, FAULT_KINDS, ROLES, SERVICES, TONES } from '../model/machine';
 import type { Plain } from './tree';
 import type { Path } from './yaml';
 
@@ -330,6 +330,23 @@ export const SINGLES: readonly Single[] = [
       { kind: 'number', at: ['vector', 'at'], says: 'Vector table at', more: true },
       { kind: 'number', at: ['vector', 'count'], says: 'Entries of the table', more: true },
       { kind: 'lines', at: ['source'], says: 'Program' },
+    ],
+  },
+  {
+    id: 'families',
+    says: 'Families on the map',
+    path: ['families'],
+    properties: [
+      {
+        kind: 'rows',
+        at: [],
+        says: 'Sign and colour of each family',
+        name: 'Family',
+        columns: [
+          ['sign', 'Sign'],
+          ['colour', TONES.join(', ')],
+        ],
+      },
     ],
   },
   {

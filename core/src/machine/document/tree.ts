@@ -25,7 +25,8 @@ export type EditProblem =
   | { readonly code: 'no-document' }
   | { readonly code: 'no-such-part'; readonly path: Path }
   | { readonly code: 'name-taken'; readonly name: string }
-  | { readonly code: 'no-name'; readonly name: string };
+  | { readonly code: 'no-name'; readonly name: string }
+  | { readonly code: 'inherited-order'; readonly path: Path };
 
 export class EditRefused extends Error {
   constructor(readonly problem: EditProblem) {
@@ -106,6 +107,23 @@ export function editTree(tree: Tree, edit: DocumentEdit): Tree {
   return within(tree, edit.path);
 }
 
+/** An edit whose parents may be missing, as one of a part that is there: the missing ones are written with it. */
+export function withParents(tree: Tree, edit: DocumentEdit): DocumentEdit {
+  if (edit.kind !== 'set' && edit.kind !== 'insert') return edit;
+  let node: Tree | undefined = tree;
+  for (const [at, key] of edit.path.slice(0, -1).entries()) {
+    if (node === undefined || typeof node === 'string' || 'list' in node) return edit;
+    const next: Tree | undefined = node.map.find(([name]) => name === key)?.[1];
+    // Nothing written yet is as good as missing.
+    if (next === undefined || next === '') {
+      const value = edit.path.slice(at + 1).reduceRight<Plain>((inner, name) => ({ [String(name)]: inner }), edit.value);
+      return { kind: 'set', path: edit.path.slice(0, at + 1), value };
+    }
+    node = next;
+  }
+  return edit;
+}
+
 function named(name: string): string {
   if (!isName(name)) throw new EditRefused({ code: 'no-name', name });
   return name;
@@ -132,6 +150,8 @@ export function explainEdit(problem: EditProblem): string {
       return `There is no part “${problem.path.join(', ')}” in this document.`;
     case 'name-taken':
       return `There is a part “${problem.name}” already.`;
+    case 'inherited-order':
+      return `“${problem.path.join(', ')}” comes from the machine that this one is based on, and keeps its place there.`;
     case 'no-name':
       return 'A name stands on one line and is not empty.';
     default:

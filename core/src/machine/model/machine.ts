@@ -40,6 +40,17 @@ export const SERVICES = [
 ] as const;
 export type ServiceKind = (typeof SERVICES)[number];
 
+/** Colours by which families of instructions are told apart, beside their signs. */
+export const TONES = ['water', 'sand', 'rust', 'mist', 'moss', 'plum'] as const;
+export type Tone = (typeof TONES)[number];
+
+/** Instructions that belong together. */
+export interface Family {
+  readonly name: string;
+  readonly sign: string;
+  readonly tone: Tone;
+}
+
 export interface Register {
   readonly name: string;
   readonly title: string;
@@ -409,6 +420,8 @@ export interface Machine {
   readonly formats: readonly Format[];
   readonly forms: readonly Form[];
   readonly shortForms: readonly ShortForm[];
+  /** Those that instructions belong to, in the order of the document. */
+  readonly families: readonly Family[];
   readonly traps: readonly Trap[];
   /** Traps that have a routine in memory instead of a built-in service. */
   readonly routines: readonly { readonly number: number; readonly name: string }[];

@@ -1,7 +1,7 @@
 /** Views of the encodings as data: the opcode map, the free ones, and the tree by which decode finds its way. */
 import { digitsAt, power, shownDigits, shownNumber, type Numerals } from '../../text/number';
-import { claimsOf, decoderOf, demandsOf, firstCellOf, formOf, spelledBy, type Demand } from './encode';
-import { programSpaceOf, type Form, type Machine } from './machine';
+import { claimsOf, commonCells, decoderOf, demandsOf, firstCellOf, formOf, spelledBy, type Demand } from './encode';
+import { programSpaceOf, type Form, type Format, type Machine } from './machine';
 import { itemAt } from '../../text/itemAt';
 
 export interface OpcodeMap {
@@ -164,4 +164,99 @@ export function patternText(machine: Machine, form: Form): string {
     .toReversed()
     .join('')
     .replace(/(?!^)(?=(?:.{4})+$)/g, radix === 2 ? ' ' : '');
+}
+
+/** Some first cells that begin alike, and what they may mean. */
+export interface MapCell {
+  /** The least of them. */
+  readonly first: number;
+  readonly forms: readonly Form[];
+  /** Two of the forms mean the same cells. */
+  readonly clash: boolean;
+}
+
+export interface FirstCells {
+  readonly columns: number;
+  /** How many first cells one entry stands for. */
+  readonly step: number;
+  readonly cells: readonly MapCell[];
+}
+
+/** Leading digits by which a map is laid out: so many that it has room on a screen. */
+const MOST_DIGITS: Readonly<Record<2 | 10, number>> = { 2: 8, 10: 2 };
+
+/** All first cells in at most 256 entries; of wider cells an entry stands for all that begin alike. */
+export function firstCells(machine: Machine): FirstCells {
+  const { radix } = machine;
+  const { width } = programSpaceOf(machine);
+  const leading = Math.min(width, MOST_DIGITS[radix]);
+  const step = power(radix, width - leading);
+  const { byFirst } = decoderOf(machine);
+  const wanted = machine.forms.map((form) => leadingDigits(form, width, leading, radix));
+  const clashes = clashesIn(machine);
+  const cells = Array.from({ length: power(radix, leading) }, (_, at): MapCell => {
+    const forms =
+      step === 1
+        ? byFirst(at)
+        : machine.forms.filter((_form, index) =>
+            itemAt(wanted, index).every((digit, place) => digit === -1 || digit === digitsAt(at, leading - 1 - place, 1, radix)),
+          );
+    return { first: at * step, forms, clash: forms.some((each) => forms.some((other) => clashes.has(`${each.index} ${other.index}`))) };
+  });
+  return { columns: mapColumns(machine, cells.length), step, cells };
+}
+
+/** The first digits of a form's first cell, high to low; −1 where any may stand. */
+function leadingDigits(form: Form, width: number, leading: number, radix: number): number[] {
+  const demands = demandsOf(form, width, radix).filter((each) => each.cell === 0);
+  return Array.from({ length: leading }, (_, place) => {
+    const digit = width - 1 - place;
+    const demand = demands.find((each) => digit >= each.low && digit < each.low + each.width);
+    return demand ? digitsAt(demand.value, digit - demand.low, 1, radix) : -1;
+  });
+}
+
+/** Pairs of forms, by their indices in both orders, that some cells mean both. */
+function clashesIn(machine: Machine): ReadonlySet<string> {
+  const { radix, forms } = machine;
+  const { width } = programSpaceOf(machine);
+  const claims = forms.map((form) => claimsOf(form, width, radix));
+  const found = new Set<string>();
+  const leading = forms.map((form) => leadingDigits(form, width, width > 8 ? Math.min(width, 4) : width, radix));
+  for (const [at, form] of forms.entries())
+    for (const [before, other] of forms.slice(0, at).entries()) {
+      if (
+        itemAt(leading, at).some(
+          (digit, place) => digit !== -1 && (leading[before]?.[place] ?? -1) !== -1 && digit !== leading[before]?.[place],
+        )
+      )
+        continue;
+      const [one, two] = [itemAt(claims, at), itemAt(claims, before)];
+      const same = form.format.cells === other.format.cells;
+      const cells = same ? commonCells(one, two, form.format.cells, radix) : commonCells(firstCellOf(one), firstCellOf(two), 1, radix);
+      if (!cells) continue;
+      found.add(`${form.index} ${other.index}`);
+      found.add(`${other.index} ${form.index}`);
+    }
+  return found;
+}
+
+/** The values of fixed fields by which an instruction of a format begins with a cell; fields that reach beyond it are left out. */
+export function fixedAt(
+  machine: Machine,
+  format: Format,
+  fields: readonly string[],
+  cell: number,
+): { readonly field: string; readonly value: number }[] {
+  const { radix } = machine;
+  const { width } = programSpaceOf(machine);
+  const low = (format.cells - 1) * width;
+  return format.fields.flatMap(({ name, pieces }) => {
+    if (!fields.includes(name) || pieces.some((each) => each.low < low)) return [];
+    const value = pieces.reduce(
+      (sum, piece) => sum + digitsAt(cell, piece.low - low, piece.high - piece.low + 1, radix) * power(radix, piece.at),
+      0,
+    );
+    return [{ field: name, value }];
+  });
 }

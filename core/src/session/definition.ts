@@ -1,0 +1,194 @@
+/**
+ * A machine while it is being defined: what its document amounts to at every change, acts on it as changes of its text,
+ * its instructions tried. Holds no text; a tree that was just read is not read again.
+ */
+import { systemOf } from '../assembler/assemble';
+import { findCases, type Cases } from '../engine/sample/cases';
+import { MOST_TICKS, NOTHING_GIVEN, type Given } from '../engine/sample/bed';
+import { runOf, tryForm } from '../engine/sample/sample';
+import type { Runner } from '../engine/control/runner';
+import { applyChanges, editDocument, type TextChange } from '../machine/document/edits';
+import { duplicateOf, outlineOf } from '../machine/document/outline';
+import { mergedTree, overridden } from '../machine/document/overriding';
+import { placeInDocument, rememberingParser, rootOf } from '../machine/document/parsed';
+import { renameEverywhere } from '../machine/document/renaming';
+import { explainEdit, plainOf, treeOfNode, withParents, type DocumentEdit, type EditProblem, type Tree } from '../machine/document/tree';
+import type { Path } from '../machine/document/yaml';
+import type { Row } from '../image/program';
+import type { Machine } from '../machine/model/machine';
+import type { Scheduler } from './drive';
+import type { DocumentChange, Look, PartRenamed, Trying, View } from './protocol';
+import { viewOf } from './viewOf';
+import type { Texts } from './texts';
+
+/** An edit, or a part written once more. */
+export type DocumentAct = DocumentEdit | { readonly kind: 'duplicate'; readonly path: Path };
+
+/** Milliseconds that a search takes before others have a turn. */
+const SLICE = 12;
+/** Documents that are based on each other, at most so deep. */
+const DEEPEST = 8;
+
+export class Definition {
+  private readonly parse = rememberingParser(4);
+  /** The machine of the last document without errors. */
+  private sound: Machine | undefined;
+  private searches = 0;
+
+  constructor(
+    private readonly texts: Texts,
+    private readonly scheduler: Scheduler,
+  ) {}
+
+  /** What a document amounts to, and what an instruction of it does. */
+  look(text: string, trying?: Trying): Look {
+    const { parse } = this;
+    const { machine, problems, clashing } = this.texts.checkMachine(text, undefined, parse);
+    if (machine) this.sound = machine;
+    const placed = problems.map((each) => ({ ...each, ...placeInDocument(text, each.start, parse) }));
+    const root = rootOf(text, parse);
+    if (!root) return { text, problems: placed, ...(machine && { machine }) };
+    const own = treeOfNode(root);
+    const base = this.baseOf(own);
+    const tried = trying && this.try(trying);
+    return {
+      ...{ text, problems: placed },
+      ...(machine && { machine }),
+      ...(clashing && { clashing }),
+      outline: outlineOf(text, base, parse) ?? [],
+      document: plainOf(base ? mergedTree(base, own) : own),
+      ...(base && { own: plainOf(own) }),
+      ...(tried && { tried }),
+    };
+  }
+
+  /** An instruction of the last sound machine, form by form. */
+  try({ mnemonic, given }: Trying): Look['tried'] {
+    const machine = this.sound;
+    if (!machine) return undefined;
+    const system = systemOf(machine)?.program;
+    return machine.forms
+      .filter((each) => each.mnemonic === mnemonic)
+      .map((form, at) => tryForm(machine, form, given[at] ?? NOTHING_GIVEN, system));
+  }
+
+  /** Lines of the last sound machine's system program. */
+  systemRows(): readonly Row[] {
+    return (this.sound && systemOf(this.sound)?.program?.rows) ?? [];
+  }
+
+  /** How a form that is tried stands after so many ticks, and how many it has; undefined where it cannot be tried. */
+  drawing(mnemonic: string, at: number, given: Given, tick: number): { readonly view: View; readonly ticks: number } | undefined {
+    const machine = this.sound;
+    const form = machine?.forms.filter((each) => each.mnemonic === mnemonic)[at];
+    const runner = machine && form && runOf(machine, form, given, systemOf(machine)?.program);
+    if (!runner) return undefined;
+    let ticks = 0;
+    let shown: View | undefined;
+    for (; ticks <= MOST_TICKS; ticks++) {
+      if (ticks === tick) shown = viewOf(standing(runner));
+      if (runner.state.control.instructions > 0 || runner.tick()) break;
+    }
+    return { view: shown ?? viewOf(standing(runner)), ticks };
+  }
+
+  /**
+   * Values with which a form makes each of its flags 0 and 1; undefined where there are none, or where somebody has asked
+   * for another search meanwhile. Others have a turn now and then.
+   */
+  cases(mnemonic: string, at: number): Promise<Cases | undefined> {
+    const machine = this.sound;
+    const form = machine?.forms.filter((each) => each.mnemonic === mnemonic)[at];
+    const own = ++this.searches;
+    if (!machine || !form) return Promise.resolve(undefined);
+    const search = findCases(machine, form, systemOf(machine)?.program);
+    const { now, later } = this.scheduler;
+    return new Promise((resolve) => {
+      const slice = (): void => {
+        if (own !== this.searches) return resolve(undefined);
+        const until = now() + SLICE;
+        for (;;) {
+          const step = search.next();
+          if (step.done) return resolve(step.value);
+          if (now() > until) return void later(0, slice);
+        }
+      };
+      later(0, slice);
+    });
+  }
+
+  /** An act on a document as changes of its text, or why it cannot be. What is inherited is written over, here. */
+  edit(text: string, act: DocumentAct): DocumentChange {
+    const meant = act.kind === 'duplicate' ? this.duplicated(text, act.path) : act;
+    if ('refused' in meant) return { refused: explainEdit(meant.refused) };
+    const root = rootOf(text, this.parse);
+    const own = root && treeOfNode(root);
+    const base = own && this.baseOf(own);
+    const rooted = own ? withParents(base ? mergedTree(base, own) : own, meant) : meant;
+    const edits = own && base ? overridden(base, own, rooted) : [rooted];
+    if ('refused' in edits) return { refused: explainEdit(edits.refused) };
+    const path = meant.kind === 'rename' ? [...meant.path.slice(0, -1), meant.name] : meant.path;
+    return this.applied(text, edits, path);
+  }
+
+  private applied(text: string, edits: readonly DocumentEdit[], path: Path): DocumentChange {
+    let now = text;
+    let changes: readonly TextChange[] = [];
+    for (const edit of edits) {
+      const made = editDocument(now, edit, this.parse);
+      if ('refused' in made) return { refused: explainEdit(made.refused) };
+      now = made.text;
+      ({ changes } = made);
+    }
+    // Several edits are one change of the text: from where they begin to differ to where they end.
+    return { changes: edits.length === 1 ? changes : between(text, now), path };
+  }
+
+  private duplicated(text: string, path: Path): (DocumentEdit & { kind: 'insert' }) | { readonly refused: EditProblem } {
+    const root = rootOf(text, this.parse);
+    const own = root && treeOfNode(root);
+    const base = own && this.baseOf(own);
+    const whole = own && base ? mergedTree(base, own) : own;
+    return (whole === undefined ? undefined : duplicateOf(whole, path)) ?? { refused: { code: 'no-such-part', path } };
+  }
+
+  /** A part under another name everywhere; refused where a sound machine would have errors then. */
+  renamePart(text: string, path: Path, name: string): PartRenamed {
+    const { parse } = this;
+    const made = renameEverywhere(text, path, name, parse);
+    if ('refused' in made) return { refused: explainEdit(made.refused) };
+    const [before, after] = [text, applyChanges(text, made.changes)].map((each) =>
+      this.texts.checkMachine(each, undefined, parse).problems.find((problem) => problem.grade === 'error'),
+    );
+    if (!before && after) return { refused: `With that name line ${after.line} would be wrong: ${after.sentence}` };
+    return { changes: made.changes, path: [...path.slice(0, -1), name], places: made.places };
+  }
+
+  /** What a document inherits, from its base and from that one's; undefined where it is based on none that is known. */
+  private baseOf(own: Tree, depth = 0): Tree | undefined {
+    const name = typeof own !== 'string' && 'map' in own ? own.map.find(([key]) => key === 'based on')?.[1] : undefined;
+    const text = typeof name === 'string' && depth < DEEPEST ? this.texts.baseText(name) : undefined;
+    const root = text === undefined ? undefined : rootOf(text, this.parse);
+    if (!root) return undefined;
+    const tree = treeOfNode(root);
+    const under = this.baseOf(tree, depth + 1);
+    return under ? mergedTree(under, tree) : tree;
+  }
+}
+
+/** A run that nobody drives. */
+const standing = (runner: Runner): Parameters<typeof viewOf>[0] => ({
+  ...{ runner, stop: undefined, running: false, fast: false, goal: undefined, unfinished: undefined, flag: undefined },
+  ...{ since: { ticks: 0, instructions: 0 }, refused: [], searching: undefined, moved: false },
+});
+
+/** One change that makes a text of another. */
+function between(before: string, after: string): TextChange[] {
+  if (before === after) return [];
+  const most = Math.min(before.length, after.length);
+  let start = 0;
+  while (start < most && before[start] === after[start]) start++;
+  let end = 0;
+  while (end < most - start && before.at(-1 - end) === after.at(-1 - end)) end++;
+  return [{ span: { start, end: before.length - end }, text: after.slice(start, after.length - end) }];
+}

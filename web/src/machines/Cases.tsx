@@ -1,0 +1,144 @@
+/** Values that make each flag of an instruction once 0 and once 1, found by trying; they can be tried by a press. */
+import { chakra, Table } from '@chakra-ui/react';
+import { useEffect, useState } from 'react';
+import { NOTHING_GIVEN, placeKey } from '@zettak/core/engine/sample/bed';
+import type { CaseInput, CaseRow, Cases as Found } from '@zettak/core/engine/sample/cases';
+import type { Form, Machine } from '@zettak/core/machine/model/machine';
+import { flagsSetBy } from '@zettak/core/machine/model/card';
+import { shownDigits, signedReading } from '@zettak/core/text/number';
+import { engine } from '../session/engine';
+import { Button } from '../ui/Button';
+import { Hint } from '../ui/Panel';
+import { useDefined, useDefining } from './defining';
+import { Card } from './Instruction';
+
+interface CasesProps {
+  readonly name: string;
+  readonly at: number;
+  readonly machine: Machine;
+  readonly form: Form;
+  /** Of the document that the machine was read from. */
+  readonly text: string;
+  readonly old: boolean;
+}
+
+/** Searched anew when nothing has been typed for so long. */
+const PAUSE = 350;
+
+export function Cases({ name, at, machine, form, text, old }: CasesProps) {
+  const defining = useDefining();
+  const [found, setFound] = useState<Found>();
+  const [searching, setSearching] = useState(false);
+  const given = useDefined((state) => state.given[name]?.[at]) ?? NOTHING_GIVEN;
+  const sets = flagsSetBy(form).length > 0;
+  useEffect(() => {
+    if (!sets) return setFound(undefined);
+    let live = true;
+    setSearching(true);
+    const timer = setTimeout(() => {
+      void engine.definition.cases(name, at).then((cases) => {
+        if (!live) return;
+        setFound(cases);
+        setSearching(false);
+      });
+    }, PAUSE);
+    return () => {
+      live = false;
+      clearTimeout(timer);
+    };
+  }, [name, at, text, sets]);
+  if (!sets) return null;
+  const tryRow = ({ values }: CaseRow): void => {
+    if (!found) return;
+    const pairs = found.inputs.map((each, index) => [each, values[index] ?? 0] as const);
+    const places = Object.fromEntries(pairs.flatMap(([each, value]) => ('place' in each ? [[placeKey(machine, each.place), value]] : [])));
+    const operands = Object.fromEntries(
+      pairs.flatMap(([each, value]) => ('operand' in each ? [[each.operand, valueOf(each, value)]] : [])),
+    );
+    defining.give(name, at, {
+      ...given,
+      seed: given.seed ?? 1,
+      operands: { ...given.operands, ...operands },
+      places: { ...given.places, ...places },
+    });
+  };
+  const { flags = [], inputs = [], rows = [] } = found ?? {};
+  return (
+    <Card data-testid="cases" aria-busy={searching}>
+      <header>
+        <h3>All the cases</h3>
+        <Hint>{searching ? 'looking for values …' : found ? saysHow(found, old) : 'it works with nothing that could be varied'}</Hint>
+      </header>
+      {found && (
+        <Table.Root css={{ '& td, & th': { fontFamily: 'mono' } }}>
+          <Table.Header>
+            <Table.Row>
+              {inputs.map((each) => (
+                <Table.ColumnHeader key={each.name}>{each.name}</Table.ColumnHeader>
+              ))}
+              {found.result && <Table.ColumnHeader>{`${found.result.name} after`}</Table.ColumnHeader>}
+              {flags.map((each) => (
+                <Table.ColumnHeader key={each}>{each}</Table.ColumnHeader>
+              ))}
+              <Table.ColumnHeader />
+            </Table.Row>
+          </Table.Header>
+          <Table.Body>
+            {rows.map((row, index) => (
+              <Table.Row key={index} borderTop="1px solid" borderColor="line">
+                {inputs.map((each, column) => (
+                  <Table.Cell key={each.name}>
+                    <Number machine={machine} value={row.values[column] ?? 0} width={each.width} radix={each.radix} />
+                  </Table.Cell>
+                ))}
+                {found.result && (
+                  <Table.Cell>
+                    <Number machine={machine} value={row.result ?? 0} width={found.result.width} radix={machine.radix} />
+                  </Table.Cell>
+                )}
+                {row.flags.map((flag, column) => (
+                  <Table.Cell key={flags[column]} fontWeight={flag ? '700' : '400'}>
+                    {flag}
+                  </Table.Cell>
+                ))}
+                <Table.Cell textAlign="right">
+                  <Button look="link" onClick={() => tryRow(row)} aria-label={`Try row ${index + 1}`} data-testid="try-case">
+                    try
+                  </Button>
+                </Table.Cell>
+              </Table.Row>
+            ))}
+          </Table.Body>
+        </Table.Root>
+      )}
+      {found && found.never.length > 0 && (
+        <Hint as="p" pt="4px" data-testid="never">
+          {`${found.never.map((each) => `${each.flag} was never ${each.value}`).join(', ')}: ${
+            found.exhaustive ? 'all values there are were tried.' : `${found.tried.toLocaleString('en-US')} values were tried.`
+          }`}
+        </Hint>
+      )}
+    </Card>
+  );
+}
+
+const saysHow = ({ tried, exhaustive, never }: Found, old: boolean): string =>
+  `${never.length === 0 ? 'each flag once 0 and once 1' : exhaustive ? 'all values tried' : 'many values tried'}, ${tried.toLocaleString('en-US')} tried${
+    old ? '; as the machine was before the present errors' : ''
+  }`;
+
+const valueOf = (input: CaseInput, value: number): number =>
+  'operand' in input && input.signed ? signedReading(value, input.width, input.radix) : value;
+
+/** In the machine's base; with its sign where that reads otherwise. */
+function Number({ machine, value, width, radix }: { machine: Machine; value: number; width: number; radix: number }) {
+  const signed = signedReading(value, width, radix);
+  return (
+    <>
+      {shownDigits(value, width, { radix: radix === 10 ? 10 : 2, base: machine.base })}
+      {width > 1 && signed !== value && (
+        <chakra.span color="ink3" fontSize="12px" ms="5px">{`(${String(signed).replace('-', '−')})`}</chakra.span>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,168 @@
+/** Ticks, one a line: names are completed, the very word that is wrong is marked. What is typed is written into the document. */
+import {
+  autocompletion,
+  completeFromList,
+  completionKeymap,
+  type CompletionContext,
+  type CompletionResult,
+} from '@codemirror/autocomplete';
+import { defaultKeymap } from '@codemirror/commands';
+import { setDiagnostics } from '@codemirror/lint';
+import { Compartment, EditorState, type Extension } from '@codemirror/state';
+import { EditorView, keymap } from '@codemirror/view';
+import { chakra } from '@chakra-ui/react';
+import { useEffect, useRef } from 'react';
+import type { Path } from '@zettak/core/machine/document/yaml';
+import type { Format, Machine } from '@zettak/core/machine/model/machine';
+import { problemsIn, useDefined, useDefining } from './defining';
+import { useTyped } from './typed';
+
+const Frame = chakra('div', {
+  base: {
+    border: '1px solid',
+    borderColor: 'edge',
+    borderRadius: '5px',
+    bg: 'paper',
+    '&:focus-within': { outline: '2px solid', outlineColor: 'focus' },
+    '& .cm-editor': { fontFamily: 'mono', fontSize: '15px', bg: 'transparent' },
+    '& .cm-editor .cm-content': { pt: '5px', pb: '5px', lineHeight: '22px', fontFamily: 'mono' },
+    '& .cm-editor.cm-focused': { outline: 'none' },
+  },
+});
+
+/** Words of the notation, and what each is for. */
+const WORDS: readonly (readonly [word: string, does: string])[] = [
+  ['halt', 'stops the machine'],
+  ['compare', 'computes for the flags only'],
+  ['service', 'asks for a built-in trap'],
+  ['enter', 'takes the ticks that enter a trap'],
+  ['wait', 'waits for a device'],
+  ['push', 'a value goes onto a stack'],
+  ['pop', 'a value comes from a stack'],
+  ['call', 'PC goes to a subroutine'],
+  ['return', 'PC comes back'],
+  ['if', 'a choice: if Z = 1: …'],
+  ['else', 'the other way of a choice'],
+  ['flags', 'sets these flags from the result'],
+  ['next', 'where the instruction behind this one begins'],
+  ['here', 'where this instruction began'],
+  ['low(', 'the low digits of a value'],
+  ['extend(', 'the sign repeated up to so many digits'],
+  ['join(', 'digits side by side'],
+  ['signed(', 'read with its sign'],
+  ['rotl(', 'rotates left'],
+  ['rotr(', 'rotates right'],
+  ['asr(', 'shifts right and keeps the sign'],
+];
+
+/** What can stand in a tick on this machine; fields of the format too. */
+function offers(machine: Machine | undefined, format: Format | undefined) {
+  const option = (label: string, detail: string) => ({ label, detail: detail.slice(0, 40) });
+  return [
+    ...(machine?.registers ?? []).filter((each) => each.array === undefined).map((each) => option(each.name, each.title || 'register')),
+    ...(machine?.arrays ?? []).map((each) => option(`${each.name}[`, 'registers by number')),
+    ...(machine?.views ?? []).map((each) => option(`${each.name}[`, each.title || 'view')),
+    ...(machine?.composites ?? []).map((each) => option(each.name, each.title || 'pair')),
+    ...(machine?.flags ?? []).map((each) => option(each.name, `flag: ${each.title}`)),
+    ...(machine?.spaces ?? []).map((each) => option(`${each.name}[`, each.title || 'memory')),
+    ...(machine?.ports ? [option(`${machine.ports.name}[`, 'port')] : []),
+    ...(machine?.devices ?? []).map((each) => option(each.name, each.title || each.kind)),
+    ...(machine?.stacks ?? []).map((each) => option(each.name, each.title || 'stack')),
+    ...[...(machine?.traps ?? []), ...(machine?.routines ?? [])].map((each) => option(each.name, 'trap')),
+    ...(format?.fields ?? []).map((each) => option(each.name, `field of ${format?.name ?? ''}`)),
+    ...WORDS.map(([word, does]) => option(word, does)),
+  ];
+}
+
+interface Parts {
+  readonly path: Path;
+  readonly said: string;
+  readonly label: string;
+  readonly format?: Format | undefined;
+}
+
+export function TicksEditor({ path, said, label, format }: Parts) {
+  const defining = useDefining();
+  const look = useDefined((state) => state.look);
+  const machine = useDefined((state) => state.sound?.machine ?? state.sound?.clashing);
+  const { value, type, leave } = useTyped(path, said.replace(/\n$/, ''), {
+    optional: false,
+    // Ticks stand under “|”, one a line.
+    toText: (text) => (text.trim() === '' ? '' : `${text.replace(/\s+$/gm, '')}\n`),
+  });
+  const place = useRef<HTMLDivElement>(null);
+  const view = useRef<EditorView>(undefined);
+  const acts = useRef({ type, leave });
+  acts.current = { type, leave };
+  const known = useRef({ machine, format });
+  known.current = { machine, format };
+  useEffect(() => {
+    const complete = (context: CompletionContext): CompletionResult | null | Promise<CompletionResult | null> =>
+      completeFromList(offers(known.current.machine, known.current.format))(context);
+    const own: Extension = [
+      EditorView.lineWrapping,
+      new Compartment().of([]),
+      autocompletion({ override: [complete], icons: false, defaultKeymap: false, maxRenderedOptions: 40 }),
+      keymap.of([
+        ...completionKeymap,
+        { key: 'Escape', run: (editor) => (editor.contentDOM.blur(), true) },
+        ...defaultKeymap.filter((each) => each.key !== 'Mod-Enter'),
+      ]),
+      EditorView.contentAttributes.of({ 'aria-label': label, spellcheck: 'false', autocorrect: 'off', autocapitalize: 'off' }),
+      EditorView.updateListener.of((update) => {
+        if (
+          update.docChanged &&
+          update.transactions.some((each) => each.isUserEvent('input') || each.isUserEvent('delete') || each.isUserEvent('move'))
+        )
+          acts.current.type(update.state.doc.toString());
+        if (update.focusChanged && !update.view.hasFocus) acts.current.leave();
+      }),
+    ];
+    const made = new EditorView({ state: EditorState.create({ extensions: own }), parent: place.current! });
+    view.current = made;
+    return () => made.destroy();
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [JSON.stringify(path), label]);
+  // What the document says, where somebody has not just typed it.
+  useEffect(() => {
+    const held = view.current;
+    if (held && held.state.doc.toString().trimEnd() !== value.trimEnd())
+      held.dispatch({ changes: { from: 0, to: held.state.doc.length, insert: value } });
+  }, [value, path]);
+  useEffect(() => {
+    const held = view.current;
+    if (!held) return;
+    const { length } = held.state.doc;
+    const marks = problemsIn(look, path).map((each) => {
+      const from = Math.min(length, each.inside ?? 0);
+      const to = Math.min(length, from + Math.max(1, each.end - each.start));
+      return { from, to, severity: each.grade === 'error' ? ('error' as const) : ('warning' as const), message: each.sentence };
+    });
+    held.dispatch(setDiagnostics(held.state, marks));
+  }, [look, path, value]);
+  return (
+    <>
+      <Frame ref={place} data-testid={`ticks-${String(path.at(-1))}`} onClick={() => view.current?.focus()} />
+      {problemsIn(look, path)
+        .filter((each) => each.grade !== 'remark')
+        .slice(0, 3)
+        .map((each) => (
+          <chakra.p key={`${each.code} ${each.start}`} color={each.grade === 'error' ? 'problem' : 'ink2'} fontSize="13px" pt="2px">
+            {each.sentence}
+            {each.mend && (
+              <chakra.button
+                type="button"
+                className="mend"
+                color="address"
+                textDecoration="underline"
+                ms="6px"
+                onClick={() => defining.editor.applyEdits(each.mend?.edits ?? [])}
+              >
+                {each.mend.title}
+              </chakra.button>
+            )}
+          </chakra.p>
+        ))}
+    </>
+  );
+}

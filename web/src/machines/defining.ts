@@ -1,0 +1,236 @@
+/** A machine that is being defined: its text, what that amounts to, which part is chosen, and acts on it. One for each open machine. */
+import { createContext, useContext } from 'react';
+import { createStore, useStore, type StoreApi } from 'zustand';
+import { NOTHING_GIVEN, type Given } from '@zettak/core/engine/sample/bed';
+import type { DocumentAct } from '@zettak/core/session/definition';
+import type { Look, PlacedProblem } from '@zettak/core/session/protocol';
+import type { OutlineSection } from '@zettak/core/machine/document/outline';
+import type { Path } from '@zettak/core/machine/document/yaml';
+import type { Plain } from '@zettak/core/machine/document/tree';
+import { baseTexts } from '../documents/baseTexts';
+import type { EditorHandle } from '../editor/handle';
+import { engine } from '../session/engine';
+
+export type Face = 'parts' | 'text';
+
+export interface DefiningState {
+  readonly text: string;
+  /** Of the text, or of one shortly before. */
+  readonly look: Look | undefined;
+  /** The newest that could be drawn: a machine without errors, or one in which only encodings clash. */
+  readonly sound: Look | undefined;
+  /** The parts of the newest text that was YAML. */
+  readonly outline: readonly OutlineSection[];
+  readonly face: Face;
+  /** Of the chosen part; [] where none is. */
+  readonly chosen: Path;
+  /** Which of its written forms, of an instruction. */
+  readonly form: number;
+  /** An instruction's form that waits for another opcode. */
+  readonly moving: { readonly mnemonic: string; readonly form: number } | undefined;
+  readonly given: Readonly<Record<string, readonly Given[]>>;
+  /** Why the last act was not done. */
+  readonly refused: string;
+  /** Counts up when the text has changed otherwise than by what is being typed: fields show what it says. */
+  readonly turned: number;
+}
+
+const key = (path: Path): string => JSON.stringify(path);
+export const samePath = (one: Path, other: Path): boolean => key(one) === key(other);
+const begins = (path: Path, beginning: Path): boolean => beginning.every((each, at) => path[at] === each);
+
+export class Defining {
+  readonly store: StoreApi<DefiningState>;
+  private looking = false;
+  private again = false;
+  private closed = false;
+  private acts: Promise<unknown> = Promise.resolve();
+  /** What was typed and has not been begun to be written. */
+  private waiting: { path: Path; value: Plain } | undefined;
+  /** Told of every change of the text that an act makes or somebody types. */
+  onText: (text: string) => void = () => undefined;
+
+  constructor(
+    readonly editor: EditorHandle,
+    text: string,
+  ) {
+    this.store = createStore<DefiningState>(() => ({
+      ...{ text, look: undefined, sound: undefined, outline: [], face: 'parts', chosen: ['machine'], form: 0 },
+      ...{ moving: undefined, given: {}, refused: '', turned: 0 },
+    }));
+    this.look();
+  }
+
+  get state(): DefiningState {
+    return this.store.getState();
+  }
+
+  close(): void {
+    this.closed = true;
+  }
+
+  /** The text is another one now. */
+  changed(text: string): void {
+    if (text === this.state.text) return;
+    this.store.setState({ text });
+    this.onText(text);
+    this.look();
+  }
+
+  /** An act on the document; resolves when its text has changed, with the path of the part then, or undefined where it was refused. */
+  act(act: DocumentAct, { typed = false } = {}): Promise<Path | undefined> {
+    const done = this.acts.then(async () => {
+      const { editor } = this;
+      const now = editor.view?.state.doc.toString() ?? this.state.text;
+      const made = await engine.definition.edit(now, act);
+      if ('refused' in made) {
+        this.store.setState({ refused: made.refused });
+        return undefined;
+      }
+      // Somebody has typed into the text meanwhile: the act is tried on what is there now.
+      if (editor.view?.state.doc.toString() !== now) return undefined;
+      editor.applyEdits(made.changes, { typed });
+      this.store.setState((state) => ({ refused: '', ...(!typed && { turned: state.turned + 1 }) }));
+      return made.path;
+    });
+    this.acts = done.catch(() => undefined);
+    return done;
+  }
+
+  /** A value that is being typed: only the newest is written, and all of it is one step of undo. */
+  type(path: Path, value: Plain): void {
+    if (this.waiting && samePath(this.waiting.path, path)) {
+      this.waiting = { path, value };
+      return;
+    }
+    const own = { path, value };
+    this.waiting = own;
+    this.acts = this.acts.then(() => {
+      const newest = this.waiting && samePath(this.waiting.path, path) ? this.waiting : own;
+      if (this.waiting === newest) this.waiting = undefined;
+      void this.act({ kind: 'set', path, value: newest.value }, { typed: true });
+    });
+  }
+
+  turn(way: 'undo' | 'redo'): void {
+    if (this.editor.turn(way)) this.store.setState((state) => ({ turned: state.turned + 1, refused: '' }));
+  }
+
+  choose(path: Path, form = 0): void {
+    this.store.setState((state) => ({ chosen: path, form, refused: '', ...(samePath(state.chosen, path) ? {} : { moving: undefined }) }));
+    if (path[0] === 'instructions') this.look();
+    if (this.state.face === 'text') this.showChosen();
+  }
+
+  show(face: Face): void {
+    if (face === this.state.face) return;
+    if (face === 'parts') this.chooseAtCursor();
+    this.store.setState((state) => ({ face, turned: state.turned + 1 }));
+    if (face === 'text') this.showChosen();
+  }
+
+  /** To the part that a problem stands in, on the face that is open. */
+  goTo({ path, start, end }: PlacedProblem): void {
+    if (this.state.face === 'text') this.editor.goToSpan(start, end);
+    else this.choose(...chosenFor(path));
+  }
+
+  give(mnemonic: string, form: number, given: Given): void {
+    const list = [...(this.state.given[mnemonic] ?? [])];
+    for (let at = list.length; at < form; at++) list[at] = NOTHING_GIVEN;
+    list[form] = given;
+    this.store.setState((state) => ({ given: { ...state.given, [mnemonic]: list } }));
+    this.look();
+  }
+
+  /** The part that is chosen, and the text at it. */
+  private showChosen(): void {
+    const { chosen, look } = this.state;
+    const part = look?.outline?.flatMap((each) => each.parts).find((each) => samePath(each.path, chosen.slice(0, 2)));
+    // Once the editor stands there and has been measured.
+    if (part?.span) requestAnimationFrame(() => part.span && this.editor.goToSpan(part.span.start, part.span.end));
+    else requestAnimationFrame(() => this.editor.focus());
+  }
+
+  private chooseAtCursor(): void {
+    const at = this.editor.view?.state.selection.main.from ?? 0;
+    const parts = (this.state.look?.outline ?? []).flatMap((each) => each.parts).filter((each) => each.span !== undefined);
+    const found = parts
+      .filter((each) => (each.span?.start ?? Infinity) <= at)
+      .sort((a, b) => (b.span?.start ?? 0) - (a.span?.start ?? 0))[0];
+    if (found && !begins(this.state.chosen, found.path)) this.choose(found.path);
+  }
+
+  /** Looks at the newest text; never at two at a time. */
+  private look(): void {
+    if (this.looking) {
+      this.again = true;
+      return;
+    }
+    this.looking = true;
+    void this.lookOn().finally(() => {
+      this.looking = false;
+    });
+  }
+
+  private async lookOn(): Promise<void> {
+    do {
+      this.again = false;
+      const { text, chosen, given } = this.state;
+      const mnemonic = chosen[0] === 'instructions' ? String(chosen[1]) : undefined;
+      if (/^based on:/m.test(text)) await engine.texts.setBases(await baseTexts(text).catch(() => ({})));
+      const look = await engine.definition.look(text, mnemonic === undefined ? undefined : { mnemonic, given: given[mnemonic] ?? [] });
+      if (this.closed) return;
+      const sound = look.machine || look.clashing ? look : this.state.sound;
+      this.store.setState((state) => ({ look, sound, outline: look.outline ?? state.outline }));
+    } while (this.again);
+  }
+}
+
+/** The chosen part and form for a place in a document. */
+function chosenFor(path: Path): [path: Path, form: number] {
+  const [first, second, forms, form] = path;
+  const single: Readonly<Record<string, string>> = {
+    word: 'machine',
+    title: 'machine',
+    language: 'machine',
+    'based on': 'machine',
+    'begins at': 'machine',
+  };
+  if (first === undefined) return [['machine'], 0];
+  if (first === 'traps' && second === 'enter') return [['entry'], 0];
+  if (second === undefined || ['cycle', 'ports', 'assembly', 'system', 'words', 'word'].includes(String(first)))
+    return [[single[first] ?? first], 0];
+  return [[first, second], forms === 'forms' && typeof form === 'number' ? form : 0];
+}
+
+export const DefiningContext = createContext<Defining | undefined>(undefined);
+
+export function useDefining(): Defining {
+  const defining = useContext(DefiningContext);
+  if (!defining) throw new Error('There is no machine around.');
+  return defining;
+}
+
+export const useDefined = <T>(select: (state: DefiningState) => T): T => useStore(useDefining().store, select);
+
+/** The value at a path; undefined where there is none. */
+export const plainAt = (value: Plain | undefined, path: Path): Plain | undefined =>
+  path.reduce<Plain | undefined>((node, each) => {
+    if (node === undefined || typeof node === 'string') return undefined;
+    return Array.isArray(node)
+      ? (node as readonly Plain[])[Number(each)]
+      : Object.hasOwn(node, each)
+        ? (node as Readonly<Record<string, Plain>>)[String(each)]
+        : undefined;
+  }, value);
+
+/** A text at a path; '' where there is none. */
+export function textAt(value: Plain | undefined, path: Path): string {
+  const found = plainAt(value, path);
+  return typeof found === 'string' ? found : '';
+}
+
+/** Problems of the newest look that stand in a part. */
+export const problemsIn = (look: Look | undefined, path: Path): readonly PlacedProblem[] =>
+  (look?.problems ?? []).filter((each) => begins(each.path, path));
