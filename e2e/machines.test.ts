@@ -18,6 +18,14 @@ async function saveVersion(page: Page, text: string): Promise<void> {
   await until(page, byId('said'), /Saved as version \d+\./);
 }
 
+/** From anywhere to Curlew, by its card on the shelf. */
+async function openMachine(page: Page): Promise<void> {
+  await page.click('a[href="/machines"]');
+  await page.waitForSelector('[data-card=curlew] a');
+  await page.click('[data-card=curlew] a');
+  await until(page, byId('version'), /version/);
+}
+
 /** Opens the bench from the machines page, and takes the version it offers. */
 async function takeOffered(page: Page): Promise<void> {
   await page.click('a[href="/bench"]');
@@ -61,7 +69,7 @@ test('the opcode map shows every form in its place, and a press goes to its inst
   await page.click('[data-testid=opcode-map] [aria-label^="0x61: RET"]');
   await until(page, byId('instruction-name'), /^RET$/);
   await showFace(page, 'text');
-  await page.waitForFunction(() => /RET:/.test(document.querySelector('.document .cm-activeLine')?.textContent ?? ''));
+  await page.waitForFunction(() => /RET:/.test(document.querySelector('.document .cm-content')?.textContent ?? ''));
   expect(await page.evaluate(() => document.activeElement?.classList.contains('cm-content'))).toBe(true);
 });
 
@@ -89,8 +97,8 @@ test('changed ticks of an instruction change what the bench shows and does', asy
   await page.type(byId('entry'), '77');
   await page.keyboard.press('Enter');
   await until(page, byId('queue'), /77/);
-  await page.click('a[href="/machines"]');
-  await until(page, byId('version'), /version/);
+  await openMachine(page);
+
   await saveVersion(page, swap(curlew, 'ACC <- ACC << 1 ; flags Z N C V P', 'MDR <- ACC\n          ACC <- ACC + MDR ; flags Z N C V H P'));
   await takeOffered(page);
   await until(page, byId('queue'), /77/);
@@ -114,8 +122,8 @@ test('a cycle in which PC moves at the end changes what the marks show', async (
   await press(page, 'ArrowRight', '.', '.', '.', '.', '.');
   await until(page, byId('ticks'), /^11$/);
   expect(await marks(page)).toEqual({ executing: 2, next: 3 });
-  await page.click('a[href="/machines"]');
-  await until(page, byId('version'), /version/);
+  await openMachine(page);
+
   const late = swap(
     swap(
       swap(curlew, 'IR.op <- M[MAR], PC <- PC + 1', 'IR.op <- M[MAR]'),
@@ -136,7 +144,7 @@ test('a cycle in which PC moves at the end changes what the marks show', async (
 });
 
 test('the page runs no script that did not come from the server', async () => {
-  const page = await harness.open('/machines');
+  const page = await harness.open('/machines/curlew');
   await until(page, byId('version'), /version/);
   await page.addScriptTag({ content: 'window.slippedIn = true;' }).catch(() => undefined);
   expect(await page.evaluate(() => 'slippedIn' in window)).toBe(false);

@@ -88,9 +88,20 @@ try {
   for (let line = 1; line < 9; line++) await writing.keyboard.press('ArrowDown');
   await shoot(writing, 'bench-writing');
 
-  const machines = await harness.open('/machines/curlew');
-  await until(machines, byId('summary'), /written forms/);
-  await shoot(machines, 'machines');
+  const shelf = await harness.open('/machines');
+  await shelf.waitForFunction(() => document.querySelectorAll('[data-card] svg[role=img]').length === 4);
+  await shoot(shelf, 'machines');
+  const start = await harness.open('/machines/new');
+  await start.waitForSelector(byId('make'));
+  await shoot(start, 'machine-start');
+  const machine = await harness.open('/machines/curlew');
+  await machine.waitForSelector('[data-part="instructions / ADD"]');
+  await machine.click('[data-part="instructions / ADD"]');
+  await machine.waitForSelector('[data-form="2"]');
+  await machine.click('[data-form="2"]');
+  await until(machine, byId('cases'), /each flag once 0 and once 1/);
+  await machine.$eval(byId('part-editor'), (each) => each.scrollTo(0, 300));
+  await shoot(machine, 'machine');
   const card = await harness.open('/machines/gannet/card');
   await until(card, byId('card'), /sayNumber/);
   await shoot(card, 'card');

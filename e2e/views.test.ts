@@ -173,7 +173,8 @@ test('every control has a name, and every screen a heading order that can be wal
       list
         .filter((each) => {
           const label = each.getAttribute('aria-label') ?? each.textContent?.trim() ?? '';
-          const labelled = each.closest('label')?.textContent?.trim() ?? '';
+          const labels = [...((each as HTMLInputElement).labels ?? [])].map((label) => label.textContent ?? '');
+          const labelled = [each.closest('label')?.textContent ?? '', ...labels].join('').trim();
           return label === '' && labelled === '';
         })
         .map((each) => each.outerHTML.slice(0, 120)),

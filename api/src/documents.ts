@@ -5,15 +5,15 @@ import { kinds } from './kinds';
 /** Longest text of a draft, in characters. */
 export const MOST_TEXT = 1_000_000;
 
-const id = z.string().regex(/^[a-z0-9-]{1,80}$/, { error: 'an id has small letters, digits and hyphens' });
-const title = z
+export const id = z.string().regex(/^[a-z0-9-]{1,80}$/, { error: 'an id has small letters, digits and hyphens' });
+export const title = z
   .string()
   .trim()
   .min(1, { error: 'a name is needed' })
   .max(80, { error: 'a name has at most 80 characters' })
   .regex(/^[^\p{Cc}\p{Cf}]*$/u, { error: 'a name has no control characters' });
-const text = z.string().max(MOST_TEXT, { error: `a text has at most ${MOST_TEXT} characters` });
-const revision = z.number().int().min(0);
+export const text = z.string().max(MOST_TEXT, { error: `a text has at most ${MOST_TEXT} characters` });
+export const revision = z.number().int().min(0);
 
 /** A new document; `id` is chosen by the server from the name. All but machines name theirs. */
 export const newDocument = z.strictObject({ name: title, text, machine: id.optional() });
@@ -33,6 +33,8 @@ export const documentSummary = z.object({
   machine: z.string().nullable(),
   revision,
   updatedAt: z.string(),
+  /** When it was taken off the shelf; null of what stands there. */
+  removedAt: z.string().nullable(),
   versions: z.array(versionSummary),
 });
 

@@ -248,8 +248,59 @@ test('texts of the course are kept for a machine, changed, and taken out; a part
   expect((await call('GET', '/api/snippets/doubling')).status).toBe(404);
   for (const id of ['doubling', 'doubling-2']) expect((await call('DELETE', `/api/parts/${id}`)).status).toBe(204);
   expect((await call('DELETE', '/api/parts/doubling')).status).toBe(404);
-  expect((await call('DELETE', '/api/programs/quay-watch')).status).toBe(404);
-  expect((await call('GET', '/api/programs/quay-watch')).status).toBe(200);
+});
+
+test('what is removed leaves the shelf, comes back, and is gone only when it is deleted for good', async () => {
+  const machine = (await call('POST', '/api/machines', { name: 'Stint', text: 'machine: Stint\n' })).body;
+  const program = (await call('POST', '/api/programs', { name: 'ebb', text: '; ebb', machine: machine.id })).body;
+  await call('POST', `/api/programs/${program.id}/versions`, { revision: 1 });
+  expect(await call('DELETE', `/api/machines/${machine.id}`)).toMatchObject({
+    status: 422,
+    body: { detail: '“ebb” is for this machine. Remove what is for it first.' },
+  });
+  expect(await call('DELETE', `/api/programs/${program.id}?for=good`)).toMatchObject({ status: 422 });
+  expect(await call('DELETE', `/api/programs/${program.id}`)).toMatchObject({ status: 204 });
+  expect(await call('DELETE', `/api/machines/${machine.id}`)).toMatchObject({ status: 204 });
+  const ids = async (path: string): Promise<string[]> => (await call('GET', path)).body.map((each: { id: string }) => each.id);
+  expect(await ids('/api/programs')).not.toContain(program.id);
+  expect(await ids('/api/programs?all=yes')).toContain(program.id);
+  // A program that comes back brings its machine.
+  expect((await call('POST', `/api/programs/${program.id}/back`)).body).toMatchObject({ removedAt: null, draft: '; ebb' });
+  expect(await ids('/api/machines')).toContain(machine.id);
+  await call('DELETE', `/api/programs/${program.id}`);
+  await call('DELETE', `/api/machines/${machine.id}`);
+  expect(await call('DELETE', `/api/machines/${machine.id}?for=good`)).toMatchObject({ status: 422 });
+  expect(await call('DELETE', `/api/programs/${program.id}?for=good`)).toMatchObject({ status: 204 });
+  expect(await call('DELETE', `/api/machines/${machine.id}?for=good`)).toMatchObject({ status: 204 });
+  expect(await call('GET', `/api/machines/${machine.id}`)).toMatchObject({ status: 404 });
+});
+
+test('a backup holds everything; put back it adds what is missing, and overwrites nothing', async () => {
+  const machine = (await call('POST', '/api/machines', { name: 'Godwit', text: 'machine: Godwit\n' })).body;
+  const program = (await call('POST', '/api/programs', { name: 'flood', text: 'first', machine: machine.id })).body;
+  await call('POST', `/api/programs/${program.id}/versions`, { revision: 1 });
+  const backup = (await call('GET', '/api/backup')).body;
+  const whatOf = (body: { restored: { what: string }[] }) => [...new Set(body.restored.map((each) => each.what))];
+  expect(whatOf((await call('POST', '/api/backup', backup)).body)).toEqual(['same']);
+  await call('PUT', `/api/programs/${program.id}/draft`, { text: 'second', revision: 1 });
+  const beside = (await call('POST', '/api/backup', backup)).body.restored.find((each: { what: string }) => each.what === 'beside');
+  expect(beside).toMatchObject({ id: 'flood-2', name: 'flood (from backup)' });
+  expect((await call('GET', '/api/programs/flood-2')).body).toMatchObject({ draft: 'first', versions: [{ number: 1 }] });
+  expect((await call('GET', `/api/programs/${program.id}`)).body.draft).toBe('second');
+  for (const each of ['flood-2', program.id]) {
+    await call('DELETE', `/api/programs/${each}`);
+    await call('DELETE', `/api/programs/${each}?for=good`);
+  }
+  expect((await call('POST', '/api/backup', backup)).body.restored).toContainEqual({ id: program.id, name: 'flood', what: 'added' });
+  expect((await call('GET', `/api/programs/${program.id}/versions/1`)).body).toMatchObject({ text: 'first' });
+  expect(await call('POST', '/api/backup', { ...backup, format: 'other' })).toMatchObject({
+    status: 400,
+    body: { detail: expect.stringMatching(/no backup of Zettak/) },
+  });
+  const lost = backup.documents
+    .filter((each: { kind: string }) => each.kind === 'program')
+    .map((each: object) => ({ ...each, id: 'lost', machine: 'nowhere' }));
+  expect(await call('POST', '/api/backup', { ...backup, documents: lost })).toMatchObject({ status: 422 });
 });
 
 test('everything is there again after a restart, and the course is not seeded twice', async () => {

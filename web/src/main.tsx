@@ -31,7 +31,25 @@ const SCREENS: readonly Screen[] = [
     Page: lazy(() => import('./card/CardPage').then(({ CardPage }) => ({ default: CardPage }))),
   },
   {
-    path: '/machines/:machine?',
+    path: '/machines',
+    title: 'Machines',
+    what: 'The shelf of machines',
+    Page: lazy(() => import('./machines/MachinesShelf').then(({ MachinesShelf }) => ({ default: MachinesShelf }))),
+  },
+  {
+    path: '/machines/new',
+    title: 'New machine',
+    what: 'The start of a machine',
+    Page: lazy(() => import('./machines/StartPage').then(({ StartPage }) => ({ default: StartPage }))),
+  },
+  {
+    path: '/programs',
+    title: 'Programs',
+    what: 'The shelf of programs',
+    Page: lazy(() => import('./programs/ProgramsPage').then(({ ProgramsPage }) => ({ default: ProgramsPage }))),
+  },
+  {
+    path: '/machines/:machine',
     title: 'Machines',
     what: 'This screen',
     Page: lazy(() => import('./machines/MachinesPage').then(({ MachinesPage }) => ({ default: MachinesPage }))),

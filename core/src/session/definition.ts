@@ -16,10 +16,24 @@ import { explainEdit, plainOf, treeOfNode, withParents, type DocumentEdit, type 
 import type { Path } from '../machine/document/yaml';
 import type { Row } from '../image/program';
 import type { Machine } from '../machine/model/machine';
+import { changesBetween, consequenceFor, unusedBy, type Consequence, type Coverage, type OfProgram } from './consequences';
+import { footprintOf, type Footprint } from './footprint';
 import type { Scheduler } from './drive';
 import type { DocumentChange, Look, PartRenamed, Trying, View } from './protocol';
 import { viewOf } from './viewOf';
 import type { Texts } from './texts';
+
+/** A version of a machine. */
+export interface Kept {
+  readonly text: string;
+  readonly language?: number;
+}
+
+export interface Consequences {
+  readonly changes: readonly string[];
+  /** In the order of the programs. */
+  readonly programs: readonly Consequence[];
+}
 
 /** An edit, or a part written once more. */
 export type DocumentAct = DocumentEdit | { readonly kind: 'duplicate'; readonly path: Path };
@@ -70,6 +84,29 @@ export class Definition {
     return machine.forms
       .filter((each) => each.mnemonic === mnemonic)
       .map((form, at) => tryForm(machine, form, given[at] ?? NOTHING_GIVEN, system));
+  }
+
+  /** What a document means beside a version that was kept: its changes in words, and what becomes of programs. */
+  consequences(kept: Kept, text: string, programs: readonly OfProgram[]): Consequences | { readonly refused: string } {
+    const before = this.texts.checkMachine(kept.text, kept.language).machine;
+    const after = this.texts.checkMachine(text, undefined, this.parse).machine;
+    if (!after) return { refused: 'The document has errors; what it means can be told when it has none.' };
+    if (!before) return { refused: 'The version that was kept cannot be read any more.' };
+    return { changes: changesBetween(before, after), programs: programs.map((each) => consequenceFor(before, after, each)) };
+  }
+
+  /** What no program of a course uses of a document's machine; undefined while it has errors. */
+  coverage(text: string, programs: readonly OfProgram[]): Coverage | undefined {
+    const { machine } = this.texts.checkMachine(text, undefined, this.parse);
+    return machine && unusedBy(machine, programs);
+  }
+
+  /** How much room programs take on a kept version of their machine, and where. */
+  footprints(kept: Kept, programs: readonly OfProgram[]): readonly Footprint[] {
+    const { machine } = this.texts.checkMachine(kept.text, kept.language);
+    return programs.map((each) =>
+      machine ? footprintOf(machine, each) : { cells: 0, size: 0, regions: [], problem: 'Its machine has errors.' },
+    );
   }
 
   /** Lines of the last sound machine's system program. */

@@ -9,7 +9,7 @@ import { SQLiteSyncDialect } from 'drizzle-orm/sqlite-core/dialect';
 import Sqlite from 'libsql';
 import * as schema from './schema';
 
-type Queries = BaseSQLiteDatabase<'sync', Sqlite.RunResult>;
+export type Queries = BaseSQLiteDatabase<'sync', Sqlite.RunResult>;
 
 /** Why a database cannot be used, or cannot be written to, in a sentence. Nothing was changed. */
 export class DatabaseProblem extends Error {}

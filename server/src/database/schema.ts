@@ -14,6 +14,8 @@ export const documents = sqliteTable(
     revision: integer().notNull(),
     createdAt: text('created_at').notNull(),
     updatedAt: text('updated_at').notNull(),
+    /** When it was taken off the shelf; it can be brought back until it is deleted for good. */
+    removedAt: text('removed_at'),
   },
   (table) => [
     foreignKey({ columns: [table.machine], foreignColumns: [table.id] }).onDelete('restrict'),

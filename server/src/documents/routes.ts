@@ -12,7 +12,7 @@ import { documentName } from '@zettak/core/machine/document/name';
 export function documentRoutes(kind: Kind, store: DocumentStore, checker: Checker): Router {
   const routes = Router();
 
-  routes.get('/', (_request, response) => void response.json(store.list(kind)));
+  routes.get('/', (request, response) => void response.json(store.list(kind, request.query.all === 'yes' ? 'all' : 'shelf')));
 
   routes.post('/', (request, response) => {
     const entry = readBody(newDocument, request.body);
@@ -26,13 +26,14 @@ export function documentRoutes(kind: Kind, store: DocumentStore, checker: Checke
     response.json(store.saveDraft(kind, request.params.id, readBody(draftChange, request.body)));
   });
 
-  // Machines and programs are named by others; texts of the course are copied when they are used.
-  if (isCourseKind(kind)) {
-    routes.delete('/:id', (request, response) => {
-      store.remove(kind, request.params.id);
-      response.status(204).end();
-    });
-  }
+  // Machines and programs are removed first, and can be brought back; texts of the course are copied when they are used.
+  routes.delete('/:id', (request, response) => {
+    if (isCourseKind(kind) || request.query.for === 'good') store.destroy(kind, request.params.id);
+    else store.remove(kind, request.params.id);
+    response.status(204).end();
+  });
+
+  routes.post('/:id/back', (request, response) => void response.json(store.bringBack(kind, request.params.id)));
 
   routes.post('/:id/versions', async (request, response) => {
     const { revision } = readBody(newVersion, request.body);

@@ -19,7 +19,7 @@ const course = z.array(
 
 /** Does nothing where a machine exists already. Returns how many documents were made. */
 export function seed(store: DocumentStore, folder: string): number {
-  if (store.list('machine').length > 0 || !readdirSync(folder).includes('course.json')) return 0;
+  if (store.list('machine', 'all').length > 0 || !readdirSync(folder).includes('course.json')) return 0;
   const read = (file: string): string => readFileSync(join(folder, file), 'utf8');
   let made = 0;
   for (const { machine: file, name, programs, parts, frames, snippets } of course.parse(JSON.parse(read('course.json')))) {

@@ -1,23 +1,15 @@
 /** Documents in SQL: drafts with revisions, versions that never change. The only place with their queries. */
-import { and, asc, desc, eq, like, or, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, isNull, sql } from 'drizzle-orm';
+import type { BackupDocument, Restored } from '@zettak/api/backup';
 import type { DocumentDetail, DocumentSummary, DraftChange, NewDocument, VersionDetail } from '@zettak/api/documents';
-import type { CourseKind, Kind } from '@zettak/api/kinds';
+import { courseKinds, type Kind } from '@zettak/api/kinds';
+import { backupOf, restoreInto } from './backup';
+import { freeIdIn } from './ids';
+import { StoreProblem } from './storeProblem';
 import type { Database } from '../database/database';
 import { documents, versions } from '../database/schema';
 
 export type Clock = () => Date;
-
-/** Why a store refuses: there is no such document, it was changed meanwhile, or the change makes no sense. */
-export class StoreProblem extends Error {
-  constructor(
-    readonly kind: 'missing' | 'changed' | 'refused',
-    sentence: string,
-    /** What the caller needs to go on. */
-    readonly more: Readonly<Record<string, unknown>> = {},
-  ) {
-    super(sentence);
-  }
-}
 
 /** What is kept of a draft besides its text. */
 export interface Version {
@@ -30,14 +22,24 @@ export interface Version {
 }
 
 export interface DocumentStore {
-  list(kind: Kind): DocumentSummary[];
+  /** What stands on the shelf, or all, removed ones too. */
+  list(kind: Kind, which?: 'shelf' | 'all'): DocumentSummary[];
   get(kind: Kind, id: string): DocumentDetail;
   create(kind: Kind, entry: NewDocument): DocumentDetail;
   saveDraft(kind: Kind, id: string, change: DraftChange): DocumentDetail;
-  /** Keeps the draft for ever; a draft equal to the newest version makes no second one. */
+  /** Keeps the draft for ever; one that says what the newest version says, for the same version of its machine, makes no second one. */
   keepVersion(kind: Kind, id: string, version: Version): VersionDetail;
   version(kind: Kind, id: string, number: number): VersionDetail;
-  remove(kind: CourseKind, id: string): void;
+  /** Taken off the shelf; refused for a machine that programs on the shelf are for. A removed one stays as it was. */
+  remove(kind: Kind, id: string): void;
+  /** Back on the shelf. */
+  bringBack(kind: Kind, id: string): DocumentDetail;
+  /** Deleted for good, its versions with it; refused for a machine that anything is for, and for what is on the shelf (texts of the course aside). */
+  destroy(kind: Kind, id: string): void;
+  /** Everything on the shelf and off it, with all versions. */
+  backup(): BackupDocument[];
+  /** Puts back what is missing; what is there with other contents gets a namesake beside it. Nothing is overwritten. */
+  restore(entries: readonly BackupDocument[]): Restored[];
 }
 
 /** Documents in a database. Throws StoreProblem for what cannot be done, and then has changed nothing. */
@@ -66,8 +68,8 @@ export function createDocumentStore({ queries, write }: Database, now: Clock): D
   };
 
   const detail = (kind: Kind, id: string): DocumentDetail => {
-    const { draft, name, machine, revision, updatedAt } = row(kind, id);
-    return { id, kind, name, machine, revision, updatedAt, draft, versions: versionsOf(id) };
+    const { draft, name, machine, revision, updatedAt, removedAt } = row(kind, id);
+    return { id, kind, name, machine, revision, updatedAt, removedAt, draft, versions: versionsOf(id) };
   };
 
   const checkRevision = (kind: Kind, id: string, revision: number): void => {
@@ -75,6 +77,21 @@ export function createDocumentStore({ queries, write }: Database, now: Clock): D
     if (current.revision === revision) return;
     const detail = `This ${kind} was saved elsewhere meanwhile. Nothing was overwritten.`;
     throw new StoreProblem('changed', detail, { revision: current.revision, text: current.draft });
+  };
+
+  const refuseUsed = (id: string, onShelf: boolean): void => {
+    const users = queries
+      .select({ name: documents.name })
+      .from(documents)
+      .where(and(eq(documents.machine, id), onShelf ? isNull(documents.removedAt) : undefined))
+      .all();
+    const [first, ...more] = users;
+    if (!first) return;
+    const others = more.length === 0 ? '' : more.length === 1 ? ' and one more' : ` and ${more.length} more`;
+    throw new StoreProblem(
+      'refused',
+      `“${first.name}”${others} ${more.length === 0 ? 'is' : 'are'} for this machine. Remove what is for it first.`,
+    );
   };
 
   /** Programs take parts in by name. */
@@ -89,13 +106,13 @@ export function createDocumentStore({ queries, write }: Database, now: Clock): D
   };
 
   return {
-    list: (kind) => {
-      const { id, name, machine, revision, updatedAt } = documents;
+    list: (kind, which = 'shelf') => {
+      const { id, name, machine, revision, updatedAt, removedAt } = documents;
       const rows = queries
-        .select({ id, name, machine, revision, updatedAt, number: versions.number, createdAt: versions.createdAt })
+        .select({ id, name, machine, revision, updatedAt, removedAt, number: versions.number, createdAt: versions.createdAt })
         .from(documents)
         .leftJoin(versions, eq(versions.document, id))
-        .where(eq(documents.kind, kind))
+        .where(and(eq(documents.kind, kind), which === 'shelf' ? isNull(documents.removedAt) : undefined))
         .orderBy(sql`${documents}.rowid`, asc(versions.number))
         .all();
       const found = new Map<string, DocumentSummary & { versions: { number: number; createdAt: string }[] }>();
@@ -113,13 +130,7 @@ export function createDocumentStore({ queries, write }: Database, now: Clock): D
       write(() => {
         if (kind !== 'machine') row('machine', machine ?? '');
         if (kind === 'part') refuseTwin(name, machine!);
-        const id = freeId(name, (plain) =>
-          queries
-            .select({ id: documents.id })
-            .from(documents)
-            .where(or(eq(documents.id, plain), like(documents.id, `${plain}-%`)))
-            .all(),
-        );
+        const id = freeIdIn(queries, name);
         const at = stamp();
         const entry = {
           id,
@@ -130,6 +141,7 @@ export function createDocumentStore({ queries, write }: Database, now: Clock): D
           revision: 1,
           createdAt: at,
           updatedAt: at,
+          removedAt: null,
         };
         queries.insert(documents).values(entry).run();
         return detail(kind, id);
@@ -149,8 +161,8 @@ export function createDocumentStore({ queries, write }: Database, now: Clock): D
         if (name !== undefined) queries.update(documents).set({ name }).where(eq(documents.id, id)).run();
         const { draft: text, machine } = row(kind, id);
         const newest = newestOf(id);
-        if (newest?.text === text && newest.language === language) return newest;
         const machineVersion = machine ? (newestOf(machine)?.number ?? null) : null;
+        if (newest?.text === text && newest.language === language && newest.machineVersion === machineVersion) return newest;
         const entry = { document: id, number: (newest?.number ?? 0) + 1, text, machineVersion, language, createdAt: stamp() };
         queries.insert(versions).values(entry).run();
         return entry;
@@ -170,23 +182,30 @@ export function createDocumentStore({ queries, write }: Database, now: Clock): D
     remove: (kind, id) =>
       write(() => {
         row(kind, id);
+        if (kind === 'machine') refuseUsed(id, true);
+        queries.update(documents).set({ removedAt: stamp() }).where(eq(documents.id, id)).run();
+      }),
+
+    bringBack: (kind, id) =>
+      write(() => {
+        const { machine } = row(kind, id);
+        if (machine) queries.update(documents).set({ removedAt: null }).where(eq(documents.id, machine)).run();
+        queries.update(documents).set({ removedAt: null }).where(eq(documents.id, id)).run();
+        return detail(kind, id);
+      }),
+
+    destroy: (kind, id) =>
+      write(() => {
+        const { removedAt, name } = row(kind, id);
+        const ofCourse = (courseKinds as readonly Kind[]).includes(kind);
+        if (removedAt === null && !ofCourse)
+          throw new StoreProblem('refused', `“${name}” is on the shelf. Remove it first; then it can be deleted for good.`);
+        if (kind === 'machine') refuseUsed(id, false);
         queries.delete(versions).where(eq(versions.document, id)).run();
         queries.delete(documents).where(eq(documents.id, id)).run();
       }),
-  };
-}
 
-/** The name in small letters and hyphens, with a number behind it where that is taken. */
-function freeId(name: string, alike: (plain: string) => readonly { readonly id: string }[]): string {
-  const plain =
-    name
-      .normalize('NFKD')
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, '-')
-      .replace(/^-+|-+$/g, '')
-      .slice(0, 60) || 'untitled';
-  const taken = new Set(alike(plain).map((each) => each.id));
-  let id = plain;
-  for (let number = 2; taken.has(id); number++) id = `${plain}-${number}`;
-  return id;
+    backup: () => backupOf(queries),
+    restore: (entries) => write(() => restoreInto(queries, entries, stamp())),
+  };
 }

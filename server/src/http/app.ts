@@ -8,9 +8,10 @@ import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { kinds } from '@zettak/api/kinds';
 import type { Checker } from '../checking/checker';
+import { backup } from '@zettak/api/backup';
 import { documentRoutes } from '../documents/routes';
 import type { DocumentStore } from '../documents/store';
-import { HttpProblem, problemHandler, sendProblem } from './problem';
+import { HttpProblem, problemHandler, readBody, sendProblem } from './problem';
 
 export interface AppParts {
   readonly store: DocumentStore;
@@ -32,6 +33,9 @@ export interface Limits {
 /** 200 students behind one address, each saving every two seconds, ask 6,000 times a minute: ten times that passes. */
 export const LIMITS: Limits = { perAddress: 60_000, perDocument: 600 };
 
+/** A course of some hundred programs with all their versions. */
+const MOST_BACKUP = '64mb';
+
 /** The whole application on a store and a folder of pages; listens to nothing by itself. */
 export function createApp({ store, checker, log, pages, hosts, limits = LIMITS }: AppParts): Express {
   const app = express();
@@ -40,7 +44,12 @@ export function createApp({ store, checker, log, pages, hosts, limits = LIMITS }
   app.use(security());
   app.use(onlyHosts(hosts));
   for (const each of limiters(limits)) app.use('/api', each);
+  app.post('/api/backup', express.json({ limit: MOST_BACKUP }));
   app.use('/api', express.json({ limit: '4mb' }));
+  app.get('/api/backup', (_request, response) => void response.json({ format: 'zettak backup', version: 1, documents: store.backup() }));
+  app.post('/api/backup', (request, response) => {
+    response.json({ restored: store.restore(readBody(backup, request.body).documents) });
+  });
   app.get('/api/health', (_request, response) => void response.json({ ok: true }));
   for (const kind of kinds) app.use(`/api/${kind}s`, documentRoutes(kind, store, checker));
   app.use('/api', (request) => {

@@ -2,7 +2,7 @@
 import type { ErrorRequestHandler, Response } from 'express';
 import { z } from 'zod';
 import { DatabaseProblem } from '../database/database';
-import { StoreProblem } from '../documents/store';
+import { StoreProblem } from '../documents/storeProblem';
 
 const TITLES: Readonly<Record<number, string>> = {
   400: 'The request cannot be read',

@@ -43,6 +43,7 @@ export function Shell({ title, controls, children }: { title: string; controls?:
         </Box>
         <Flex as="nav" aria-label="Screens" gap="3">
           <ScreenLink to="/machines">Machines</ScreenLink>
+          <ScreenLink to="/programs">Programs</ScreenLink>
           <ScreenLink to="/bench">Bench</ScreenLink>
         </Flex>
         {controls}

@@ -1,6 +1,6 @@
 /** The run that stands on the bench, kept over a reload for as long as this tab lives. */
 import { isRunning, type View } from '@zettak/core/session/protocol';
-import { tabMemory } from '../app/preferences';
+import { keep, tabMemory } from '../app/preferences';
 import { engine } from '../session/engine';
 
 /** A run is put back only if going through it again takes a moment. */
@@ -19,11 +19,12 @@ export class KeptRun {
   }
 
   /** Keeps the run that a view shows, if it stands still. */
-  keepSoon({ status, ticks, inputs }: View): void {
+  keepSoon({ status, ticks, inputs, sentence }: View): void {
     clearTimeout(this.timer);
     // A machine without a program is no reason to forget the run of one.
     if (isRunning(status) || status === 'empty') return;
     if (ticks === 0 && inputs.length === 0) return this.forget();
+    if (ticks > 0) keep(`ran.${this.program}`, sentence);
     if (ticks > MOST_TICKS) return;
     this.timer = setTimeout(() => void this.keep(), DELAY);
   }

@@ -1,6 +1,7 @@
 /** Speaks HTTP with the server that this page came from; the only place that fetches. */
 import type { DocumentDetail, DocumentSummary, VersionDetail } from '@zettak/api/documents';
-import type { CourseKind, Kind } from '@zettak/api/kinds';
+import type { Backup, Restored } from '@zettak/api/backup';
+import type { Kind } from '@zettak/api/kinds';
 
 /** The server answered with a problem. */
 export class Refused extends Error {
@@ -47,11 +48,19 @@ const path = (kind: Kind, ...rest: (string | number)[]): string => ['/api', `${k
 
 export const client = {
   list: (kind: Kind): Promise<DocumentSummary[]> => call('GET', path(kind)),
+  /** Those that were removed and can be brought back. */
+  removed: async (kind: Kind): Promise<DocumentSummary[]> =>
+    (await call<DocumentSummary[]>('GET', `${path(kind)}?all=yes`)).filter((each) => each.removedAt !== null),
+  bringBack: (kind: Kind, id: string): Promise<DocumentDetail> => call('POST', path(kind, id, 'back')),
+  destroy: (kind: Kind, id: string): Promise<void> => call('DELETE', `${path(kind, id)}?for=good`),
+  backup: (): Promise<Backup> => call('GET', '/api/backup'),
+  restore: (backup: Backup): Promise<{ restored: Restored[] }> => call('POST', '/api/backup', backup),
   get: (kind: Kind, id: string): Promise<DocumentDetail> => call('GET', path(kind, id)),
   create: (kind: Kind, entry: { name: string; text: string; machine?: string }): Promise<DocumentDetail> => call('POST', path(kind), entry),
   saveDraft: (kind: Kind, id: string, change: { text: string; revision: number; name?: string }): Promise<DocumentDetail> =>
     call('PUT', path(kind, id, 'draft'), change),
   keepVersion: (kind: Kind, id: string, revision: number): Promise<VersionDetail> => call('POST', path(kind, id, 'versions'), { revision }),
-  remove: (kind: CourseKind, id: string): Promise<void> => call('DELETE', path(kind, id)),
+  /** Machines and programs can be brought back afterwards; texts of the course cannot. */
+  remove: (kind: Kind, id: string): Promise<void> => call('DELETE', path(kind, id)),
   version: (kind: Kind, id: string, number: number): Promise<VersionDetail> => call('GET', path(kind, id, 'versions', number)),
 };

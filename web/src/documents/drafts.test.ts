@@ -15,6 +15,7 @@ const detail = ({ text, revision }: Saved): DocumentDetail => ({
   machine: 'curlew',
   revision,
   updatedAt: '',
+  removedAt: null,
   versions: [],
   draft: text,
 });

@@ -258,7 +258,13 @@ function RowsField({ path, property, value }: { path: Path; property: RowsProper
           <NameField path={[...path, name]} says={property.name} />
           {property.columns ? (
             property.columns.map(([key, says]) => (
-              <Cell key={key} path={[...path, name, key]} says={`${says} of ${name}`} placeholder={says} room="word" />
+              <Cell
+                key={key}
+                path={[...path, name, key]}
+                says={`${says} of ${name}`}
+                placeholder={says}
+                room={key === 'title' ? 'free' : 'word'}
+              />
             ))
           ) : (
             <Cell path={[...path, name]} says={`${property.says}, ${name}`} placeholder={property.hint ?? ''} room="free" />
@@ -284,6 +290,7 @@ function Cell({ path, says, placeholder, room }: { path: Path; says: string; pla
       placeholder={placeholder}
       room={room}
       flex={room === 'free' ? '1' : undefined}
+      minWidth={room === 'free' ? '120px' : undefined}
       fontFamily="mono"
       value={value}
       onChange={(event) => type(event.target.value)}

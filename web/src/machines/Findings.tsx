@@ -1,5 +1,5 @@
 /** Beside a machine that is being defined: its opcode map and what is wrong with it, whichever face is open. */
-import { Box } from '@chakra-ui/react';
+import { Box, Flex } from '@chakra-ui/react';
 import { ProblemList } from '../editor/ProblemList';
 import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { useDefined, useDefining } from './defining';
@@ -13,17 +13,19 @@ export function Findings() {
   const problems = look?.problems ?? [];
   const errors = problems.filter((each) => each.grade === 'error').length;
   return (
-    <Panel label="Opcode map and problems" as="aside" overflow="auto" data-testid="findings" aria-busy={look === undefined}>
-      {machine && <OpcodeMap machine={machine} old={sound !== look} />}
+    <Panel label="Opcode map and problems" as="aside" data-testid="findings" aria-busy={look === undefined}>
+      <Box flex="1" minHeight="0" overflow="auto">
+        {machine && <OpcodeMap machine={machine} old={sound !== look} />}
+      </Box>
       {look && (
-        <>
+        <Flex direction="column" maxHeight="46%" flexShrink="0">
           <PanelHead borderTop="1px solid" borderColor="line">
             <PanelTitle>Problems</PanelTitle>
             <Hint ms="auto" role="status" data-testid="problem-count">
               {problems.length === 0 ? 'none' : `${errors} ${errors === 1 ? 'error' : 'errors'}, ${problems.length - errors} other`}
             </Hint>
           </PanelHead>
-          <Box px="10px" py="4px">
+          <Box px="10px" py="4px" overflow="auto" flex="1" minHeight="0" tabIndex={problems.length > 0 ? 0 : undefined}>
             <ProblemList
               problems={problems}
               editor={defining.editor}
@@ -36,7 +38,7 @@ export function Findings() {
               The bench keeps the last version without errors. This draft is kept too, errors and all.
             </Hint>
           )}
-        </>
+        </Flex>
       )}
     </Panel>
   );

@@ -35,7 +35,7 @@ const Map = chakra('div', {
     py: '8px',
     '& h3': { fontWeight: '700', color: 'ink2', mb: '4px' },
     '& .grid': { display: 'grid', gap: '1px', fontFamily: 'mono', fontSize: '13px', lineHeight: '18px' },
-    '& .head': { color: 'address', textAlign: 'center', fontSize: '12px' },
+    '& .head': { color: 'address', textAlign: 'center', fontSize: '12px', whiteSpace: 'nowrap', px: '3px' },
     '& .grid button': {
       minHeight: '18px',
       fontWeight: '700',
@@ -95,7 +95,7 @@ export function OpcodeMap({ machine, old }: { machine: Machine; old: boolean }) 
       <div
         className="grid"
         ref={grid}
-        style={{ gridTemplateColumns: `30px repeat(${columns}, 1fr)` }}
+        style={{ gridTemplateColumns: `max-content repeat(${columns}, 1fr)` }}
         onKeyDown={key}
         onMouseLeave={() => setPointed(undefined)}
       >
@@ -131,7 +131,7 @@ export function OpcodeMap({ machine, old }: { machine: Machine; old: boolean }) 
           <Decoded {...{ machine, own, step, width, go }} cell={itemAt(cells, shown)} />
         )}
       </Box>
-      {pointed === undefined && at !== undefined && itemAt(cells, at).forms.length === 0 && (
+      {at !== undefined && shown === at && itemAt(cells, at).forms.length === 0 && (
         <Take key={at} {...{ machine, own, cell: itemAt(cells, at).first }} />
       )}
       <p className="legend">

@@ -46,6 +46,7 @@ const Parts = chakra('div', {
       '& i': { fontStyle: 'normal', fontFamily: 'mono', color: 'data', fontSize: '12.5px' },
       '& em': { fontStyle: 'normal', fontWeight: '700', color: 'problem' },
     },
+    '& [data-single] b': { fontFamily: 'body', fontWeight: '650' },
     '& [data-inherited] b': { color: 'ink3', fontWeight: '400' },
   },
 });
@@ -291,6 +292,7 @@ function Option({ row, code, selected, first, wrong, choose, move }: OptionProps
       title={says}
       data-part={keyOf(row.path)}
       {...(inherited && { 'data-inherited': '' })}
+      {...(!part && { 'data-single': '' })}
     >
       <b>{row.name === '' ? '(none)' : row.name}</b>
       <span>{says}</span>

@@ -122,7 +122,7 @@ function Amounts({ machine, section, name }: { machine: Machine; section: string
       return space && spaceWords(machine, space);
     }
     if (section === 'registers') {
-      const register = machine.registers.find((each) => each.name === name || each.array === name);
+      const register = machine.registers.find((each) => each.name === name);
       return register && registerWords(machine, register);
     }
     if (section === 'conditions') {

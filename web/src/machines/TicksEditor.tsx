@@ -25,7 +25,7 @@ const Frame = chakra('div', {
     bg: 'paper',
     '&:focus-within': { outline: '2px solid', outlineColor: 'focus' },
     '& .cm-editor': { fontFamily: 'mono', fontSize: '15px', bg: 'transparent' },
-    '& .cm-editor .cm-content': { pt: '5px', pb: '5px', lineHeight: '22px', fontFamily: 'mono' },
+    '& .cm-editor .cm-content': { padding: '5px 0', lineHeight: '22px', fontFamily: 'mono' },
     '& .cm-editor.cm-focused': { outline: 'none' },
   },
 });

@@ -147,9 +147,9 @@ export class Defining {
   private showChosen(): void {
     const { chosen, look } = this.state;
     const part = look?.outline?.flatMap((each) => each.parts).find((each) => samePath(each.path, chosen.slice(0, 2)));
+    const go = (): void => (part?.span ? this.editor.goToSpan(part.span.start, part.span.end) : this.editor.focus());
     // Once the editor stands there and has been measured.
-    if (part?.span) requestAnimationFrame(() => part.span && this.editor.goToSpan(part.span.start, part.span.end));
-    else requestAnimationFrame(() => this.editor.focus());
+    requestAnimationFrame(() => requestAnimationFrame(() => requestAnimationFrame(go)));
   }
 
   private chooseAtCursor(): void {

@@ -1,19 +1,24 @@
-/** A button that lets somebody choose a file of this computer. */
+/** A button that lets somebody choose a file of this computer, or several. */
 import { FileUpload } from '@chakra-ui/react';
 import { Button } from './Button';
 
-interface FileButtonProps {
+interface Common {
   readonly words: string;
   readonly label: string;
   /** Endings that are offered, as in `.json`; without it all are. */
   readonly accept?: string;
-  readonly take: (file: File) => void;
   readonly testId?: string;
 }
 
-export function FileButton({ words, label, accept, take, testId }: FileButtonProps) {
+type FileButtonProps = Common &
+  (
+    | { readonly several?: false; readonly take: (file: File) => void }
+    | { readonly several: true; readonly take: (files: readonly File[]) => void }
+  );
+
+export function FileButton({ words, label, accept, testId, ...rest }: FileButtonProps) {
   return (
-    <FileUpload.Root unstyled display="inline-flex" width="auto" maxFiles={1}>
+    <FileUpload.Root unstyled display="inline-flex" width="auto" maxFiles={rest.several ? 500 : 1}>
       <FileUpload.Context>
         {({ clearFiles }) => (
           <FileUpload.HiddenInput
@@ -21,8 +26,9 @@ export function FileButton({ words, label, accept, take, testId }: FileButtonPro
             data-testid={testId}
             {...(accept !== undefined && { accept })}
             onChange={(event) => {
-              const file = event.target.files?.[0];
-              if (file) take(file);
+              const files = [...(event.target.files ?? [])];
+              const [file] = files;
+              if (file) void (rest.several ? rest.take(files) : rest.take(file));
               // The same file can be chosen again.
               clearFiles();
               event.target.value = '';

@@ -347,3 +347,43 @@ function programOf({ name, store, memory }: Answers): string {
         ];
   return [`; A first program for ${name}: it counts down from 3.`, '', ...lines, ''].join('\n');
 }
+
+/** The document that an empty machine begins with: what every machine has, and nothing to do yet. */
+export const emptyMachine = (name: string): string => `# An empty machine: instructions come under their own heading.
+machine: ${name}
+title: a machine to begin with
+word: {bits: 8}
+
+spaces:
+  M: {title: memory, cells: 256}
+
+# PC says where the next instruction lies, IR holds it, MAR says which cell is meant.
+registers:
+  PC:  {title: program counter, role: program counter}
+  IR:  {title: instruction register, role: instruction, bits: 16}
+  MAR: {title: memory address register, role: memory address}
+
+# Fields from left to right, with their widths in bits.
+formats:
+  alone: opcode 8
+  value: opcode 8, value 8 either
+  place: opcode 8, address 8
+
+# What every instruction shares; IR.cell is where the cell that is being fetched belongs.
+cycle:
+  phases: [Fetch, Decode, Execute]
+  first:
+    phase: Fetch
+    ticks: |
+      MAR <- PC
+      IR.cell <- M[MAR], PC <- PC + 1
+  decode: {phase: Decode}
+  more:
+    phase: Fetch
+    ticks: |
+      MAR <- PC
+      IR.cell <- M[MAR], PC <- PC + 1
+  execute: {phase: Execute}
+
+instructions: {}
+`;

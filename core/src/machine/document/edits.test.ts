@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { parseDocument } from 'yaml';
 import { demoMachines, fixtures } from '../../testing/demo';
 import { applyChanges, editDocument, inverseOf, type Edited } from './edits';
-import { starter } from './starter';
+import { starter } from '../../testing/starter';
 import { editTree, treeOfNode, type DocumentEdit, type Plain, type Tree } from './tree';
 import type { Path } from './yaml';
 

@@ -1,6 +1,6 @@
 import { parse } from 'yaml';
 import { readWholeMachine } from '../../assembler/machines';
-import { starter } from './starter';
+import { starter } from '../../testing/starter';
 
 type Change = (text: string) => string;
 const put =

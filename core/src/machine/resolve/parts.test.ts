@@ -7,7 +7,7 @@ import { smallMachine, type Small } from '../../testing/small';
 import { decode, encode, type Refusal } from '../model/encode';
 import { documentSchema } from '../document/schema';
 import { cardAsMarkdown, cardOf } from '../model/card';
-import { starter } from '../document/starter';
+import { starter } from '../../testing/starter';
 import { decodeTree, mapAsText, opcodeMap, type DecodeTree } from '../model/opcodeMap';
 
 const problemsOf = (text: string) => readWholeMachine(text).problems;

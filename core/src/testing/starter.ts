@@ -1,4 +1,4 @@
-/** The document that a new machine begins with: small, complete, and explained in remarks. */
+/** A small machine of five instructions, complete and explained in remarks, for tests that change one thing about it. */
 export const starter = `# A new machine. Change anything: problems show beside the text as you type.
 machine: Starter
 title: a machine to begin with
