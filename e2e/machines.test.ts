@@ -15,6 +15,8 @@ async function saveVersion(page: Page, text: string): Promise<void> {
   await rewriteDocument(page, text);
   await until(page, byId('problem-count'), /none/);
   await page.click(byId('save-version'));
+  await page.waitForSelector(byId('keep-version'));
+  await page.click(byId('keep-version'));
   await until(page, byId('said'), /Saved as version \d+\./);
 }
 

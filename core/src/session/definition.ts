@@ -3,6 +3,7 @@
  * its instructions tried. Holds no text; a tree that was just read is not read again.
  */
 import { systemOf } from '../assembler/assemble';
+import { followNames, newNames, type NewNames } from '../assembler/assist/followRename';
 import { findCases, type Cases } from '../engine/sample/cases';
 import { MOST_TICKS, NOTHING_GIVEN, type Given } from '../engine/sample/bed';
 import { runOf, tryForm } from '../engine/sample/sample';
@@ -19,7 +20,7 @@ import type { Machine } from '../machine/model/machine';
 import { changesBetween, consequenceFor, unusedBy, type Consequence, type Coverage, type OfProgram } from './consequences';
 import { footprintOf, type Footprint } from './footprint';
 import type { Scheduler } from './drive';
-import type { DocumentChange, Look, PartRenamed, Trying, View } from './protocol';
+import type { DocumentChange, Look, MachineCheck, PartRenamed, Trying, View } from './protocol';
 import { viewOf } from './viewOf';
 import type { Texts } from './texts';
 
@@ -99,6 +100,12 @@ export class Definition {
   coverage(text: string, programs: readonly OfProgram[]): Coverage | undefined {
     const { machine } = this.texts.checkMachine(text, undefined, this.parse);
     return machine && unusedBy(machine, programs);
+  }
+
+  /** Which programs assemble on a document's machine. */
+  assembles(text: string, programs: readonly OfProgram[]): readonly boolean[] {
+    const { machine } = this.texts.checkMachine(text, undefined, this.parse);
+    return programs.map((each) => machine !== undefined && footprintOf(machine, each).problem === undefined);
   }
 
   /** How much room programs take on a kept version of their machine, and where. */
@@ -194,11 +201,23 @@ export class Definition {
     const { parse } = this;
     const made = renameEverywhere(text, path, name, parse);
     if ('refused' in made) return { refused: explainEdit(made.refused) };
-    const [before, after] = [text, applyChanges(text, made.changes)].map((each) =>
-      this.texts.checkMachine(each, undefined, parse).problems.find((problem) => problem.grade === 'error'),
-    );
-    if (!before && after) return { refused: `With that name line ${after.line} would be wrong: ${after.sentence}` };
-    return { changes: made.changes, path: [...path.slice(0, -1), name], places: made.places };
+    const [before, after] = [text, applyChanges(text, made.changes)].map((each) => this.texts.checkMachine(each, undefined, parse)) as [
+      MachineCheck,
+      MachineCheck,
+    ];
+    const wrong = before.machine && after.problems.find((problem) => problem.grade === 'error');
+    if (wrong) return { refused: `With that name line ${wrong.line} would be wrong: ${wrong.sentence}` };
+    const programs = before.machine && after.machine ? newNames(before.machine, after.machine) : { operations: [], names: [] };
+    return { changes: made.changes, path: [...path.slice(0, -1), name], places: made.places, programs };
+  }
+
+  /** Programs as they would be once parts of their machine have other names, renamed one after the other. */
+  follow(kept: Kept, renames: readonly NewNames[], sources: readonly string[]): readonly string[] {
+    const { machine } = this.texts.checkMachine(kept.text, kept.language);
+    if (!machine) return sources;
+    const all = { operations: renames.flatMap((each) => each.operations), names: renames.flatMap((each) => each.names) };
+    const chained = { operations: chainOf(all.operations), names: chainOf(all.names) };
+    return sources.map((source) => applyChanges(source, followNames(machine, source, chained)));
   }
 
   /** What a document inherits, from its base and from that one's; undefined where it is based on none that is known. */
@@ -211,6 +230,16 @@ export class Definition {
     const under = this.baseOf(tree, depth + 1);
     return under ? mergedTree(under, tree) : tree;
   }
+}
+
+/** Names that were changed one after the other: from the first that each had to the last. */
+function chainOf(pairs: NewNames['names']): NewNames['names'] {
+  const last = new Map<string, string>();
+  for (const [old, name] of pairs) {
+    const first = [...last].find(([, now]) => now === old)?.[0] ?? old;
+    last.set(first, name);
+  }
+  return [...last].filter(([old, name]) => old !== name);
 }
 
 /** A run that nobody drives. */

@@ -9,6 +9,7 @@ import type { TextChange } from '../machine/document/edits';
 import type { Path } from '../machine/document/yaml';
 import type { OutlineSection } from '../machine/document/outline';
 import type { Plain } from '../machine/document/tree';
+import type { NewNames } from '../assembler/assist/followRename';
 import type { Given } from '../engine/sample/bed';
 import type { Sampled } from '../engine/sample/sample';
 
@@ -257,9 +258,10 @@ export type Entry = { readonly values: readonly number[] } | { readonly refused:
 /** Changes of a machine's document, and where the part that they are about is then; or why there are none. */
 export type DocumentChange = { readonly changes: readonly TextChange[]; readonly path: Path } | { readonly refused: string };
 
-/** The same for another name: with the number of places, besides its own, that name it. */
+/** The same for another name: with the number of places, besides its own, that name it, and what programs call otherwise then. */
 export type PartRenamed =
-  { readonly changes: readonly TextChange[]; readonly path: Path; readonly places: number } | { readonly refused: string };
+  | { readonly changes: readonly TextChange[]; readonly path: Path; readonly places: number; readonly programs: NewNames }
+  | { readonly refused: string };
 
 /** A problem of a document with the part that it stands in; within a text, how many of its characters are before it. */
 export type PlacedProblem = Problem & { readonly path: Path; readonly inside?: number };

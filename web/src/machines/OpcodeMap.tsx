@@ -15,6 +15,7 @@ import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { Entry } from '../ui/Field';
 import { Hint } from '../ui/Panel';
+import { codeNumber } from './codeNumber';
 import { textAt, useDefined, useDefining } from './defining';
 
 const tone = (ground: string, edge: string) => ({ bg: ground, borderColor: edge });
@@ -232,7 +233,7 @@ function Take({ machine, own, cell }: { machine: Machine; own: Form | undefined;
   const formats = machine.formats.filter((each) => each.fields.some((field) => field.name === 'opcode')).map((each) => each.name);
   const [format, setFormat] = useState(own?.format.name ?? formats[0] ?? '');
   const { width } = programSpaceOf(machine);
-  const shown = (value: number): string => (machine.radix === 10 ? String(value) : `0x${value.toString(16).toUpperCase()}`);
+  const shown = (value: number): string => codeNumber(machine, value);
   const make = async (event: React.FormEvent): Promise<void> => {
     event.preventDefault();
     const found = machine.formats.find((each) => each.name === format);

@@ -7,7 +7,9 @@ import { SECTIONS, SINGLES, type Section } from '@zettak/core/machine/document/s
 import type { Plain } from '@zettak/core/machine/document/tree';
 import type { Path } from '@zettak/core/machine/document/yaml';
 import type { Machine } from '@zettak/core/machine/model/machine';
-import { patternText } from '@zettak/core/machine/model/opcodeMap';
+import { writeCode } from '@zettak/core/machine/document/codeText';
+import { fixedAt, freeOpcodes, patternText } from '@zettak/core/machine/model/opcodeMap';
+import { codeNumber } from './codeNumber';
 import type { DocumentAct } from '@zettak/core/session/definition';
 import type { PlacedProblem } from '@zettak/core/session/protocol';
 import { engine } from '../session/engine';
@@ -92,7 +94,7 @@ export function Outline() {
     const taken = Object.keys((plainAt(look?.document, [name]) as object | undefined) ?? {});
     const free =
       names.find((each) => !taken.some((other) => other.toLowerCase() === each.toLowerCase())) ?? freeName(names[0] ?? one, taken);
-    const value = name === 'instructions' ? freshInstruction(free, look?.document) : fresh(machine?.radix === 10);
+    const value = name === 'instructions' ? freshInstruction(free, look?.document, machine) : fresh(machine?.radix === 10);
     const made = await defining.act({ kind: 'insert', path: [name, free], value });
     if (made) {
       defining.choose(made);
@@ -117,6 +119,7 @@ export function Outline() {
     const made = await engine.definition.renamePart(now, part.path, name);
     if ('refused' in made) return defining.store.setState({ refused: made.refused });
     if (defining.state.text === now) defining.editor.applyEdits(made.changes);
+    defining.renames = [...defining.renames, made.programs];
     setRenaming(false);
     defining.choose(made.path);
     requestAnimationFrame(focusChosen);
@@ -237,19 +240,26 @@ export function Outline() {
 const isThere = (document: Parameters<typeof plainAt>[0], id: string, path: Path): boolean =>
   path.length === 0 || plainAt(document, id === 'entry' ? ['traps', 'enter'] : path) !== undefined;
 
-/** An instruction that is whole but for its opcode: of the first format, with nothing to do. */
+interface FreshInstruction {
+  readonly title: string;
+  readonly family: string;
+  readonly forms: readonly { readonly write: string; readonly code: string; readonly execute: string }[];
+}
+
+/** A whole instruction of the format without operands where there is one, with the first code that is free, and nothing to do. */
 function freshInstruction(
   name: string,
-  document: Parameters<typeof plainAt>[0],
-): { title: string; family: string; forms: { write: string; code: string; execute: string }[] } {
+  document: Plain | undefined,
+  machine: Machine | undefined,
+): FreshInstruction & { readonly [key: string]: Plain } {
   const formats = Object.keys((plainAt(document, ['formats']) as object | undefined) ?? {});
   const format = formats.find((each) => each === 'alone') ?? formats[0] ?? 'alone';
   const families = Object.values((plainAt(document, ['instructions']) as Record<string, { family?: string }> | undefined) ?? {});
-  return {
-    title: 'what it does',
-    family: families.at(-1)?.family ?? 'other',
-    forms: [{ write: name, code: `${format} opcode=0`, execute: '' }],
-  };
+  const [free = 0] = machine ? freeOpcodes(machine, 1) : [];
+  const found = machine?.formats.find((each) => each.name === format);
+  const fixed = machine && found ? fixedAt(machine, found, ['opcode'], free) : [{ field: 'opcode', value: free }];
+  const code = writeCode({ format, fixed: fixed.map(({ field, value }) => ({ field, value: codeNumber(machine, value) })) });
+  return { title: 'what it does', family: families.at(-1)?.family ?? 'other', forms: [{ write: name, code, execute: '' }] };
 }
 
 /** By mnemonic: the first cell of its first form. */

@@ -19,6 +19,8 @@ import { Card, Instruction } from './Instruction';
 import { MemoryMap } from './MemoryMap';
 import { SystemListing } from './SystemListing';
 import { useTyped } from './typed';
+import { Coverage } from './Coverage';
+import { Versions } from './Versions';
 
 export function PartEditor() {
   const chosen = useDefined((state) => state.chosen);
@@ -59,6 +61,12 @@ function SinglePart({ id }: { id: string }) {
         <Fields path={single.path} properties={single.properties} />
       </Card>
       {id === 'system' && <SystemListing />}
+      {id === 'machine' && (
+        <>
+          <Versions />
+          <Coverage />
+        </>
+      )}
     </>
   );
 }

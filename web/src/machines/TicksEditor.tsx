@@ -1,5 +1,6 @@
 /** Ticks, one a line: names are completed, the very word that is wrong is marked. What is typed is written into the document. */
 import {
+  acceptCompletion,
   autocompletion,
   completeFromList,
   completionKeymap,
@@ -24,8 +25,6 @@ const Frame = chakra('div', {
     borderRadius: '5px',
     bg: 'paper',
     '&:focus-within': { outline: '2px solid', outlineColor: 'focus' },
-    '& .cm-editor': { fontFamily: 'mono', fontSize: '15px', bg: 'transparent' },
-    '& .cm-editor .cm-content': { padding: '5px 0', lineHeight: '22px', fontFamily: 'mono' },
     '& .cm-editor.cm-focused': { outline: 'none' },
   },
 });
@@ -104,7 +103,9 @@ export function TicksEditor({ path, said, label, format }: Parts) {
       new Compartment().of([]),
       autocompletion({ override: [complete], icons: false, defaultKeymap: false, maxRenderedOptions: 40 }),
       keymap.of([
-        ...completionKeymap,
+        // Enter begins the next tick; what is offered is taken with Tab.
+        { key: 'Tab', run: acceptCompletion },
+        ...completionKeymap.filter((each) => each.key !== 'Enter'),
         { key: 'Escape', run: (editor) => (editor.contentDOM.blur(), true) },
         ...defaultKeymap.filter((each) => each.key !== 'Mod-Enter'),
       ]),
@@ -142,7 +143,7 @@ export function TicksEditor({ path, said, label, format }: Parts) {
   }, [look, path, value]);
   return (
     <>
-      <Frame ref={place} data-testid={`ticks-${String(path.at(-1))}`} onClick={() => view.current?.focus()} />
+      <Frame ref={place} className="ticks" data-testid={`ticks-${String(path.at(-1))}`} onClick={() => view.current?.focus()} />
       {problemsIn(look, path)
         .filter((each) => each.grade !== 'remark')
         .slice(0, 3)

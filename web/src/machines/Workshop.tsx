@@ -15,11 +15,12 @@ import { Boundary } from '../ui/Boundary';
 import { Button } from '../ui/Button';
 import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { Segments } from '../ui/Segments';
-import { Defining, DefiningContext, useDefined, useDefining } from './defining';
+import { Defining, DefiningContext, MachineContext, useDefined, useDefining } from './defining';
 import { DocumentEditor } from './DocumentEditor';
 import { Findings } from './Findings';
 import { Outline } from './Outline';
 import { PartEditor } from './PartEditor';
+import { meaningOf, SaveVersion, type Meaning } from './SaveVersion';
 
 /** `duplicate` makes another machine of the text, and goes there. */
 interface WorkshopProps {
@@ -75,17 +76,36 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
   const errors = useDefined((state) => state.look?.problems.filter((each) => each.grade === 'error').length ?? 0);
   useEffect(() => setSaid(''), [text]);
 
-  const save = useCallback(async (): Promise<void> => {
-    try {
+  const [meaning, setMeaning] = useState<Meaning>();
+  const keepVersion = useCallback(
+    async (follow: Meaning['programs']): Promise<void> => {
       await draft.flush();
       const kept = await client.keepVersion('machine', draft.id, draft.revision);
-      setSaid(kept.number === version ? `Nothing has changed since version ${version}.` : `Saved as version ${kept.number}.`);
+      for (const { program, followed } of follow) {
+        const { revision } = await client.saveDraft('program', program.id, { text: followed, revision: program.revision });
+        await client.keepVersion('program', program.id, revision);
+      }
+      defining.renames = [];
+      const also =
+        follow.length > 0 ? ` ${follow.length === 1 ? 'One program follows' : `${follow.length} programs follow`} its new names.` : '';
+      setSaid(`Saved as version ${kept.number}.${also}`);
       setVersion(kept.number);
       saved();
+    },
+    [draft, saved, defining],
+  );
+  /** The first version is kept at once; before a later one it is told what that means. */
+  const save = useCallback(async (): Promise<void> => {
+    try {
+      if (version === 0) return await keepVersion([]);
+      const found = await meaningOf(document.id, version, defining);
+      if (found === 'the same') setSaid(`Nothing has changed since version ${version}.`);
+      else if ('refused' in found) setSaid(`No version was made. ${found.refused}`);
+      else setMeaning(found);
     } catch (error) {
       setSaid(`No version was made. ${(error as Error).message}`);
     }
-  }, [draft, version, saved]);
+  }, [document.id, version, defining, keepVersion]);
 
   /** To a program of this machine: the one opened last, the first, or a new one. */
   const openBench = async (): Promise<void> => {
@@ -108,6 +128,13 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
     }
   };
   const key = (event: React.KeyboardEvent): void => {
+    // From a part back to the list of parts.
+    if (event.key === 'Escape' && (event.target as HTMLElement).closest('[data-part-editor]')) {
+      // Offered names are closed first.
+      if (globalThis.document.querySelector('.cm-tooltip-autocomplete')) return;
+      globalThis.document.querySelector<HTMLElement>('[data-part][aria-current=true]')?.focus();
+      return;
+    }
     if (!event.ctrlKey && !event.metaKey) return;
     const letter = event.key.toLowerCase();
     if (letter === 's') void save();
@@ -175,10 +202,13 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
             <DocumentEditor {...{ text, taken, save }} name={`machine.${document.id}`} />
           </Boundary>
         </Box>
+        {meaning && <SaveVersion meaning={meaning} save={keepVersion} close={() => setMeaning(undefined)} />}
         {face === 'parts' && (
           <Box flex="1" minHeight="0" overflow="auto" bg="sea" px="14px" py="12px" data-testid="part-editor">
             <Boundary what="The editor of this part">
-              <PartEditor />
+              <MachineContext value={{ id: document.id, version }}>
+                <PartEditor />
+              </MachineContext>
             </Boundary>
           </Box>
         )}

@@ -1,6 +1,7 @@
 /** A machine that is being defined: its text, what that amounts to, which part is chosen, and acts on it. One for each open machine. */
 import { createContext, useContext } from 'react';
 import { createStore, useStore, type StoreApi } from 'zustand';
+import type { NewNames } from '@zettak/core/assembler/assist/followRename';
 import { NOTHING_GIVEN, type Given } from '@zettak/core/engine/sample/bed';
 import type { DocumentAct } from '@zettak/core/session/definition';
 import type { Look, PlacedProblem } from '@zettak/core/session/protocol';
@@ -46,6 +47,8 @@ export class Defining {
   private closed = false;
   private acts: Promise<unknown> = Promise.resolve();
   /** What was typed and has not been begun to be written. */
+  /** What programs have to follow once a version is kept. */
+  renames: readonly NewNames[] = [];
   private waiting: { path: Path; value: Plain } | undefined;
   /** Told of every change of the text that an act makes or somebody types. */
   onText: (text: string) => void = () => undefined;
@@ -203,6 +206,10 @@ function chosenFor(path: Path): [path: Path, form: number] {
     return [[single[first] ?? first], 0];
   return [[first, second], forms === 'forms' && typeof form === 'number' ? form : 0];
 }
+
+/** Which machine it is, and its newest version; 0 while there is none. */
+export const MachineContext = createContext({ id: '', version: 0 });
+export const useMachineId = (): { readonly id: string; readonly version: number } => useContext(MachineContext);
 
 export const DefiningContext = createContext<Defining | undefined>(undefined);
 

@@ -10,14 +10,23 @@ interface WindowProps {
   readonly testId: string;
   readonly closes?: string;
   readonly wide?: boolean;
+  /** Has the focus first; else what comes first. */
+  readonly first?: React.RefObject<HTMLElement | null>;
   readonly children: ReactNode;
 }
 
 /** The focus stays in it; Escape, its button and a press beside it close it. */
-export function Window({ title, open, close, testId, closes = 'Close', wide = false, children }: WindowProps) {
+export function Window({ title, open, close, testId, closes = 'Close', wide = false, first, children }: WindowProps) {
   const size = { size: wide ? 'wide' : 'usual' } as object;
   return (
-    <Dialog.Root open={open} onOpenChange={({ open: now }) => !now && close()} lazyMount unmountOnExit {...size}>
+    <Dialog.Root
+      open={open}
+      onOpenChange={({ open: now }) => !now && close()}
+      lazyMount
+      unmountOnExit
+      {...size}
+      {...(first && { initialFocusEl: () => first.current })}
+    >
       <Portal>
         <Dialog.Backdrop />
         <Dialog.Positioner>

@@ -53,7 +53,7 @@ function shapeOf({ word, width, memory, store }: Answers): Shape {
   const number = store === 'named' || store === 'numbered' ? (decimal ? 1 : store === 'named' ? 2 : 3) : 0;
   const bank = memory === 'banks' ? (decimal ? 1 : 2) : 0;
   const address = decimal ? 2 : 8;
-  const long = decimal ? width < 2 + number + bank + address : width < 4 + number + bank + address;
+  const long = decimal ? width < 1 + number + bank + address : width < 4 + number + bank + address;
   return {
     unit: decimal ? 'digits' : 'bits',
     ...{ word: width, address, long, number, bank, cells: decimal ? 100 : 256 },
