@@ -58,7 +58,13 @@ export function CodeEditor({ text, taken, name, label, extensions, onChange, onV
         ...searchKeymap,
         ...lintKeymap,
       ]),
-      EditorView.contentAttributes.of({ 'aria-label': label, spellcheck: 'false', autocorrect: 'off', autocapitalize: 'off' }),
+      EditorView.contentAttributes.of({
+        'aria-label': label,
+        tabindex: '0',
+        spellcheck: 'false',
+        autocorrect: 'off',
+        autocapitalize: 'off',
+      }),
       listener,
     ];
     const view = new EditorView({ state: startState(text, name, [basics, extensions]), parent: place.current! });

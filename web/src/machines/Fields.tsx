@@ -274,7 +274,7 @@ function RowsField({ path, property, value }: { path: Path; property: RowsProper
           </Button>
         </Flex>
       ))}
-      <Button look="tag" onClick={add} aria-label={`Add: ${property.says}`}>
+      <Button look="tag" onClick={add} aria-label={`${property.name.toLowerCase()}: one more of “${property.says}”`}>
         <Plus size={13} aria-hidden /> {property.name.toLowerCase()}
       </Button>
     </Box>

@@ -7,7 +7,7 @@ import type { Path } from '@zettak/core/machine/document/yaml';
 import { unitOf } from '@zettak/core/text/number';
 import { Button } from '../ui/Button';
 import { Entry } from '../ui/Field';
-import { Hint } from '../ui/Panel';
+import { Hidden, Hint } from '../ui/Panel';
 import { useDefined, useDefining } from './defining';
 import { useTyped } from './typed';
 
@@ -94,9 +94,9 @@ export function FormatRuler({ path, text, digits, cell, radix }: RulerProps) {
               kind={item.name === 'zero' || item.name === 'any' ? 'unused' : digits?.has(item.name) ? 'code' : 'operand'}
               aria-pressed={chosen === at}
               onClick={() => setChosen(chosen === at ? undefined : at)}
-              aria-label={`${item.name}, ${item.width} ${unit}`}
               title={`${item.name}, ${item.width} ${unit}`}
             >
+              {digits?.has(item.name) && <Hidden>{`${item.name}: `}</Hidden>}
               {digits?.get(item.name) ?? (item.range ? `${item.name}[${item.range.high}:${item.range.low}]` : item.name)}
               <chakra.span display="block" fontSize="11px" color="ink3">
                 {item.width}

@@ -46,6 +46,7 @@ const Map = chakra('div', {
       borderWidth: '0 0 3px',
       lineHeight: '15px',
       cursor: 'pointer',
+      '&::before': { content: 'attr(data-sign)' },
       '&[aria-current=true]': { outline: '2px solid', outlineColor: 'ink' },
     },
     '& .free': { bg: 'sea', borderColor: 'sea', _hover: { borderColor: 'edge' } },
@@ -181,9 +182,8 @@ function CellButton({ machine, cell, index, step, width, own, tab, press, point 
       onClick={press}
       onMouseEnter={point}
       data-cell={index}
-    >
-      {sign}
-    </chakra.button>
+      data-sign={sign}
+    />
   );
 }
 

@@ -227,7 +227,7 @@ export function Outline() {
         })}
         {missing.length > 0 && !broken && look && (
           <Box px="12px" pt="8px">
-            <ActionMenu label="Add what this machine has not yet" look="plain" actions={missing} testId="add-other">
+            <ActionMenu label="More parts: what this machine has not yet" look="plain" actions={missing} testId="add-other">
               <Plus size={14} aria-hidden /> More parts
             </ActionMenu>
           </Box>

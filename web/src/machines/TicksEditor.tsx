@@ -109,7 +109,13 @@ export function TicksEditor({ path, said, label, format }: Parts) {
         { key: 'Escape', run: (editor) => (editor.contentDOM.blur(), true) },
         ...defaultKeymap.filter((each) => each.key !== 'Mod-Enter'),
       ]),
-      EditorView.contentAttributes.of({ 'aria-label': label, spellcheck: 'false', autocorrect: 'off', autocapitalize: 'off' }),
+      EditorView.contentAttributes.of({
+        'aria-label': label,
+        tabindex: '0',
+        spellcheck: 'false',
+        autocorrect: 'off',
+        autocapitalize: 'off',
+      }),
       EditorView.updateListener.of((update) => {
         if (
           update.docChanged &&

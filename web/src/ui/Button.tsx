@@ -9,6 +9,7 @@ export interface ButtonProps extends Omit<ChakraButtonProps, 'variant' | 'size'>
   readonly tip?: string | undefined;
   /** After a press with the mouse the keys belong to the bench again. */
   readonly 'data-bench'?: boolean;
+  readonly ref?: React.Ref<HTMLButtonElement>;
   readonly 'data-testid'?: string | undefined;
 }
 

@@ -1,0 +1,58 @@
+/** Screens as people find them who cannot see them, or see them badly: nothing serious is found on any, by day and by night. */
+import { readFileSync } from 'node:fs';
+import type { AxeResults, RunOptions } from 'axe-core';
+import type { Page } from 'puppeteer-core';
+import { byId, sharedHarness } from './support';
+
+const harness = sharedHarness();
+const axe = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
+
+interface Axe {
+  run(where: Document, options: RunOptions): Promise<AxeResults>;
+}
+
+/** By night the colours are others, and all else is the same. */
+async function serious(page: Page, night: boolean): Promise<string[]> {
+  const options: RunOptions = night ? { runOnly: ['color-contrast'] } : {};
+  const { violations } = await page.evaluate((wanted) => (globalThis as unknown as { axe: Axe }).axe.run(document, wanted), options);
+  return violations
+    .filter((each) => each.impact === 'serious' || each.impact === 'critical')
+    .map((each) => `${each.id}: ${each.nodes.map((node) => node.html.slice(0, 140)).join(' | ')}`);
+}
+
+async function opened(path: string, waitFor: string, night: boolean): Promise<Page> {
+  const page = await harness.open('/api/health');
+  await page.setBypassCSP(true);
+  await page.goto(harness.address + path);
+  await page.waitForSelector(waitFor);
+  await page.evaluate((dark) => document.documentElement.classList.toggle('dark', dark), night);
+  await page.evaluate(axe);
+  return page;
+}
+
+describe.each([false, true])('by night: %s', (night) => {
+  test.each<[string, string]>([
+    ['/machines', '[data-card=dunlin] svg'],
+    ['/programs', '[data-card="gauge-table"] svg'],
+    ['/machines/new', byId('make')],
+    ['/machines/gannet/card', byId('card')],
+  ])('%s', async (path, waitFor) => {
+    expect(await serious(await opened(path, waitFor, night), night)).toEqual([]);
+  });
+
+  test('every editor of a part, and the text', async () => {
+    const page = await opened('/machines/gannet', '[data-part="instructions / ADD"]', night);
+    const parts = ['machine', 'cycle', 'entry', 'system', 'spaces / M', 'registers / R', 'registers / SR', 'flags / V', 'conditions / Z'];
+    const found: string[] = [];
+    for (const part of [...parts, 'formats / branch', 'instructions / ADD', 'traps / 1', 'devices / lamps']) {
+      await page.click(`[data-part="${part}"]`);
+      await page.waitForSelector(`[data-part-editor="${part}"]`);
+      if (part === 'instructions / ADD') await page.waitForSelector(byId('try-it'));
+      for (const each of await serious(page, night)) found.push(`${part}: ${each}`);
+    }
+    await page.click('[data-testid=face] label:nth-of-type(2)');
+    await page.waitForFunction(() => document.querySelector('[data-testid=part-editor]') === null);
+    for (const each of await serious(page, night)) found.push(`text: ${each}`);
+    expect(found).toEqual([]);
+  });
+});
