@@ -5,7 +5,7 @@ import { RESERVED } from '../notation/syntax';
 import { makeSource, placeAt, type Source } from '../text/source';
 import { hasErrors, toProblems, type Problem } from '../text/diagnostic';
 import { checkMachine } from './resolve/checks';
-import { machineSchema } from './document/schema';
+import { machineSchema, type MachineDocument } from './document/schema';
 import { resolveFormats } from './resolve/formats';
 import { resolveCycle, resolveEntry, resolveForms, resolveShortForms, type Ground } from './resolve/instructions';
 import {
@@ -18,6 +18,7 @@ import {
   type Machine,
   type Register,
   type Role,
+  type ScheduledTick,
   type Space,
 } from './model/machine';
 import { casesOf, resolveConditions } from './resolve/conditions';
@@ -60,6 +61,8 @@ export interface ReadOptions {
   /** Looks the finished machine over once more, as for its system program. */
   readonly review?: (machine: Machine) => readonly MachineProblem[];
   readonly parse?: ParseYaml;
+  /** Ticks of documents that were read before; filled and used. */
+  readonly ticks?: Map<string, readonly ScheduledTick[]>;
 }
 
 /** Places that may be the cause are looked for with so many problems at most. */
@@ -84,7 +87,7 @@ function withoutConsequences(source: Source, problems: readonly MachineProblem[]
 /** Never throws over `text`. */
 export function readMachine(
   text: string,
-  { name = 'machine.yaml', base, review, language = LANGUAGE, parse }: ReadOptions = {},
+  { name = 'machine.yaml', base, review, language = LANGUAGE, parse, ticks }: ReadOptions = {},
 ): MachineReading {
   const source = makeSource(name, text);
   const own = readYaml(source, parse);
@@ -122,10 +125,26 @@ export function readMachine(
     return finish();
   }
   const radix = parsed.data.word.digits === undefined ? 2 : 10;
-  const reading: DocumentReading = { source, yaml, document: parsed.data, problems, radix, language: said ?? language };
+  const reading: DocumentReading = {
+    source,
+    yaml,
+    document: parsed.data,
+    problems,
+    radix,
+    language: said ?? language,
+    ...(ticks && { memo: { ticks, ground: groundOf(parsed.data, said ?? language) } }),
+  };
   const machine = resolve(reading);
   if (machine && !hasErrors(problems)) review?.(machine).forEach((each) => addProblem(reading, each));
   return finish(machine);
+}
+
+/** Everything of a document that a tick can depend on besides the instruction that it belongs to. */
+function groundOf(
+  { word, spaces, registers, flags, ports, devices, stacks, conditions, formats, cycle, traps }: MachineDocument,
+  language: number,
+): string {
+  return JSON.stringify([language, word, spaces, registers, flags, ports, devices, stacks, conditions, formats, cycle, traps]);
 }
 
 /** The language that a document says it is written in. */

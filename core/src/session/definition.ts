@@ -11,12 +11,13 @@ import type { Runner } from '../engine/control/runner';
 import { applyChanges, editDocument, type TextChange } from '../machine/document/edits';
 import { duplicateOf, outlineOf } from '../machine/document/outline';
 import { mergedTree, overridden } from '../machine/document/overriding';
+import { incrementalParser } from '../machine/document/incremental';
 import { placeInDocument, rememberingParser, rootOf } from '../machine/document/parsed';
 import { renameEverywhere } from '../machine/document/renaming';
 import { explainEdit, plainOf, treeOfNode, withParents, type DocumentEdit, type EditProblem, type Tree } from '../machine/document/tree';
 import type { Path } from '../machine/document/yaml';
 import type { Row } from '../image/program';
-import type { Machine } from '../machine/model/machine';
+import type { Machine, ScheduledTick } from '../machine/model/machine';
 import { changesBetween, consequenceFor, unusedBy, type Consequence, type Coverage, type OfProgram } from './consequences';
 import { footprintOf, type Footprint } from './footprint';
 import type { Scheduler } from './drive';
@@ -45,7 +46,11 @@ const SLICE = 12;
 const DEEPEST = 8;
 
 export class Definition {
-  private readonly parse = rememberingParser(4);
+  /** Of the document itself; of those that it is based on another, so that they do not take turns. */
+  private readonly parse = incrementalParser();
+  private readonly parseBase = rememberingParser();
+  /** What is known of texts from before: most of a text is as it was at the last key press. */
+  private readonly again = { parse: this.parse, ticks: new Map<string, readonly ScheduledTick[]>() };
   /** The machine of the last document without errors. */
   private sound: Machine | undefined;
   private searches = 0;
@@ -58,7 +63,7 @@ export class Definition {
   /** What a document amounts to, and what an instruction of it does. */
   look(text: string, trying?: Trying): Look {
     const { parse } = this;
-    const { machine, problems, clashing } = this.texts.checkMachine(text, undefined, parse);
+    const { machine, problems, clashing } = this.texts.checkMachine(text, undefined, this.again);
     if (machine) this.sound = machine;
     const placed = problems.map((each) => ({ ...each, ...placeInDocument(text, each.start, parse) }));
     const root = rootOf(text, parse);
@@ -90,7 +95,7 @@ export class Definition {
   /** What a document means beside a version that was kept: its changes in words, and what becomes of programs. */
   consequences(kept: Kept, text: string, programs: readonly OfProgram[]): Consequences | { readonly refused: string } {
     const before = this.texts.checkMachine(kept.text, kept.language).machine;
-    const after = this.texts.checkMachine(text, undefined, this.parse).machine;
+    const after = this.texts.checkMachine(text, undefined, this.again).machine;
     if (!after) return { refused: 'The document has errors; what it means can be told when it has none.' };
     if (!before) return { refused: 'The version that was kept cannot be read any more.' };
     return { changes: changesBetween(before, after), programs: programs.map((each) => consequenceFor(before, after, each)) };
@@ -98,13 +103,13 @@ export class Definition {
 
   /** What no program of a course uses of a document's machine; undefined while it has errors. */
   coverage(text: string, programs: readonly OfProgram[]): Coverage | undefined {
-    const { machine } = this.texts.checkMachine(text, undefined, this.parse);
+    const { machine } = this.texts.checkMachine(text, undefined, this.again);
     return machine && unusedBy(machine, programs);
   }
 
   /** Which programs assemble on a document's machine. */
   assembles(text: string, programs: readonly OfProgram[]): readonly boolean[] {
-    const { machine } = this.texts.checkMachine(text, undefined, this.parse);
+    const { machine } = this.texts.checkMachine(text, undefined, this.again);
     return programs.map((each) => machine !== undefined && footprintOf(machine, each).problem === undefined);
   }
 
@@ -201,10 +206,9 @@ export class Definition {
     const { parse } = this;
     const made = renameEverywhere(text, path, name, parse);
     if ('refused' in made) return { refused: explainEdit(made.refused) };
-    const [before, after] = [text, applyChanges(text, made.changes)].map((each) => this.texts.checkMachine(each, undefined, parse)) as [
-      MachineCheck,
-      MachineCheck,
-    ];
+    const [before, after] = [text, applyChanges(text, made.changes)].map((each) =>
+      this.texts.checkMachine(each, undefined, this.again),
+    ) as [MachineCheck, MachineCheck];
     const wrong = before.machine && after.problems.find((problem) => problem.grade === 'error');
     if (wrong) return { refused: `With that name line ${wrong.line} would be wrong: ${wrong.sentence}` };
     const programs = before.machine && after.machine ? newNames(before.machine, after.machine) : { operations: [], names: [] };
@@ -224,7 +228,7 @@ export class Definition {
   private baseOf(own: Tree, depth = 0): Tree | undefined {
     const name = typeof own !== 'string' && 'map' in own ? own.map.find(([key]) => key === 'based on')?.[1] : undefined;
     const text = typeof name === 'string' && depth < DEEPEST ? this.texts.baseText(name) : undefined;
-    const root = text === undefined ? undefined : rootOf(text, this.parse);
+    const root = text === undefined ? undefined : rootOf(text, this.parseBase);
     if (!root) return undefined;
     const tree = treeOfNode(root);
     const under = this.baseOf(tree, depth + 1);

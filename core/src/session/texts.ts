@@ -10,7 +10,7 @@ import { helpOf, type LanguageHelp } from '../assembler/assist/help';
 import { explainRename, occurrencesAt, renameAt, type Occurrences } from '../assembler/assist/occurrences';
 import { cleanListing, type Cleaned } from '../assembler/assist/paste';
 import { readWholeMachine } from '../assembler/machines';
-import type { ParseYaml } from '../machine/document/parsed';
+import type { ReadOptions } from '../machine/read';
 import { readCellsCsv, writeCellsCsv } from '../formats/cellsCsv';
 import { readIntelHex, writeIntelHex } from '../formats/intelHex';
 import { listingText, symbolsText } from '../formats/listing';
@@ -45,13 +45,9 @@ export class Texts {
   }
 
   /** What is wrong with a document, and the machine where nothing is; the one that is there stays. */
-  checkMachine(text: string, language?: number, parse?: ParseYaml): MachineCheck {
+  checkMachine(text: string, language?: number, again: Pick<ReadOptions, 'parse' | 'ticks'> = {}): MachineCheck {
     const base = (name: string): string | undefined => this.baseText(name);
-    const { machine, problems, clashing } = readWholeMachine(text, {
-      base,
-      ...(language !== undefined && { language }),
-      ...(parse && { parse }),
-    });
+    const { machine, problems, clashing } = readWholeMachine(text, { base, ...(language !== undefined && { language }), ...again });
     return { problems, ...(machine && { machine }), ...(clashing && { clashing }) };
   }
 

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { parseDocument } from 'yaml';
 import { demoMachines, fixtures } from '../../testing/demo';
 import { applyChanges, editDocument, inverseOf, type Edited } from './edits';
+import { incrementalParser } from './incremental';
 import { starter } from '../../testing/starter';
 import { editTree, treeOfNode, type DocumentEdit, type Plain, type Tree } from './tree';
 import type { Path } from './yaml';
@@ -205,12 +206,14 @@ test.each(documents.map(({ name: own, text }) => [own, text] as const))(
     fc.assert(
       fc.property(fc.array(fc.nat(), { minLength: 1, maxLength: 6 }), (seeds) => {
         const texts = [text];
+        // As where somebody edits: one parser for all the texts.
+        const parse = incrementalParser();
         const inverses: ReturnType<typeof inverseOf>[] = [];
         for (const seed of seeds) {
           const now = texts.at(-1)!;
           const before = treeIn(now);
           const [edit] = fc.sample(editFor(before), { numRuns: 1, seed });
-          const result = editDocument(now, edit!);
+          const result = editDocument(now, edit!, parse);
           if ('refused' in result) {
             expect(() => editTree(before, edit!)).toThrow();
             continue;

@@ -31,7 +31,7 @@ export function editDocument(text: string, edit: DocumentEdit, parse: ParseYaml 
   if (!root) return { refused: { code: 'no-document' } };
   try {
     const wanted = editTree(treeOfNode(root), edit);
-    return changed({ text, root, parse }, edit, wanted);
+    return changed({ text, parse }, edit, wanted);
   } catch (error) {
     if (error instanceof EditRefused) return { refused: error.problem };
     throw error;
@@ -55,20 +55,24 @@ const same = (one: Tree, other: Tree): boolean => JSON.stringify(one) === JSON.s
 
 interface Before {
   readonly text: string;
-  readonly root: Node;
+  /** What it gives is good until the next text: the tree is asked for again before each use. */
   readonly parse: ParseYaml;
 }
 
 /** The small change where it does what is wanted; else the parts around it, from the inside out. */
-function changed({ text, root, parse }: Before, edit: DocumentEdit, wanted: Tree): Edited {
-  const small = new Writer(text, root).changesFor(edit);
+function changed({ text, parse }: Before, edit: DocumentEdit, wanted: Tree): Edited {
+  const writer = (): Writer | undefined => {
+    const root = rootOf(text, parse);
+    return root && new Writer(text, root);
+  };
+  const small = writer()?.changesFor(edit);
   const after = small && applyChanges(text, small);
   const read = after === undefined ? undefined : rootOf(after, parse);
   if (small && read && same(treeOfNode(read), wanted)) return { text: after ?? text, changes: small };
   for (let length = edit.path.length - 1; length > 0; length--) {
     const path = edit.path.slice(0, length);
     const value = partAt(wanted, path);
-    const changes = value === undefined ? undefined : new Writer(text, root).setTo(path, value);
+    const changes = value === undefined ? undefined : writer()?.setTo(path, value);
     const result = changes && applyChanges(text, changes);
     const again = result === undefined ? undefined : rootOf(result, parse);
     if (changes && again && same(treeOfNode(again), wanted)) return { text: result ?? text, changes, rewritten: path };

@@ -1,5 +1,5 @@
 /** Reads YAML 1.2 text and remembers where each value stands. Knows no machine. */
-import { isAlias, isMap, isScalar, isSeq, type Document, type Node } from 'yaml';
+import { isAlias, isMap, isScalar, isSeq, type Document, type Node, type Pair, type YAMLMap } from 'yaml';
 import { makeSource, type Source, type Span } from '../../text/source';
 import type { DocumentProblem } from './problems';
 import { itemAt } from '../../text/itemAt';
@@ -154,7 +154,17 @@ function inspect(document: Document): DocumentProblem[] {
 }
 
 function places(source: Source, document: Document, whole: Span): Pick<YamlText, 'spanOf' | 'keySpanOf' | 'linesOf' | 'blockLinesOf'> {
-  const nodeAt = (path: Path): unknown => (path.length === 0 ? document.contents : document.getIn(path, true));
+  const indices = new WeakMap<object, ReadonlyMap<unknown, Pair>>();
+  const pairIn = (map: YAMLMap, key: unknown): Pair | undefined => {
+    let index = indices.get(map);
+    if (!index) indices.set(map, (index = new Map(map.items.map((each) => [isScalar(each.key) ? each.key.value : undefined, each]))));
+    return index.get(key);
+  };
+  const nodeAt = (path: Path): unknown =>
+    path.reduce<unknown>(
+      (node, key) => (isMap(node) ? pairIn(node, String(key))?.value : isSeq(node) ? node.items[Number(key)] : undefined),
+      document.contents,
+    );
   const spanOf = (path: Path): Span => {
     for (let length = path.length; length > 0; length--) {
       const node = nodeAt(path.slice(0, length));
@@ -167,7 +177,7 @@ function places(source: Source, document: Document, whole: Span): Pick<YamlText,
   const keySpanOf = (path: Path): Span => {
     const parent = nodeAt(path.slice(0, -1));
     const key = path.at(-1);
-    const pair = isMap(parent) ? parent.items.find((each) => isScalar(each.key) && each.key.value === key) : undefined;
+    const pair = isMap(parent) ? pairIn(parent, key === undefined ? key : String(key)) : undefined;
     return (pair && rangeOf(pair.key)) ?? (path.length > 0 ? trimmed(source, rangeOf(nodeAt(path)) ?? whole) : whole);
   };
   const linesOf = (path: Path): { text: string; offset: number }[] => {

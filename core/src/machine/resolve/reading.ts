@@ -6,6 +6,7 @@ import type { Mend } from '../../text/diagnostic';
 import type { Source } from '../../text/source';
 import type { MachineDocument } from '../document/schema';
 import type { MachineProblem } from '../document/problems';
+import type { ScheduledTick } from '../model/machine';
 import type { Path, YamlText } from '../document/yaml';
 
 export interface DocumentReading {
@@ -16,7 +17,18 @@ export interface DocumentReading {
   readonly radix: Radix;
   /** The language that the document is read in. */
   readonly language: number;
+  /** Ticks of forms that were read without a problem before, by all that they depend on; for documents that are read again and again. */
+  readonly memo?: TickMemo;
 }
+
+export interface TickMemo {
+  readonly ticks: Map<string, readonly ScheduledTick[]>;
+  /** What forms share: everything that a tick can name. */
+  readonly ground: string;
+}
+
+/** Ticks that are remembered at most; then all are forgotten. */
+export const MOST_REMEMBERED = 4000;
 
 type Without<T> = T extends unknown ? Omit<T, 'span' | 'grade' | 'mend'> : never;
 
