@@ -1,4 +1,4 @@
-/** node scripts/tool.mjs NAME …: builds and runs measurements (engine, runs, page, house) or makes docs/screenshots (screenshots). */
+/** node scripts/tool.mjs NAME …: builds and runs measurements (engine, runs, page, defining, house) or makes docs/screenshots (screenshots). */
 import { chromium } from './browser.mjs';
 import { build, checkNode, install, root, run, stop } from './setup.mjs';
 

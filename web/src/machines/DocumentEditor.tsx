@@ -9,17 +9,17 @@ import { colours, toEditorDiagnostics } from '../editor/programParts';
 import { useDefined, useDefining } from './defining';
 
 interface EditorParts {
-  readonly text: string;
-  readonly taken: number;
   readonly name: string;
   readonly save: () => Promise<void>;
 }
 
-export function DocumentEditor({ text, taken, name, save }: EditorParts) {
+export function DocumentEditor({ name, save }: EditorParts) {
   const defining = useDefining();
-  const look = useDefined((state) => state.look);
+  // Marks are shown where the text is.
+  const look = useDefined((state) => (state.face === 'text' ? state.look : undefined));
   const face = useDefined((state) => state.face);
   const [view, setView] = useState<EditorView>();
+  const [text] = useState(defining.state.text);
   const saving = useRef(save);
   saving.current = save;
   const attach = (now: EditorView | undefined): void => {
@@ -35,6 +35,12 @@ export function DocumentEditor({ text, taken, name, save }: EditorParts) {
       view.dispatch(setDiagnostics(view.state, toEditorDiagnostics(look.problems, look.text.length)));
   }, [view, look, face]);
   return (
-    <CodeEditor {...{ text, taken, name, extensions }} label="Machine document" onChange={(now) => defining.changed(now)} onView={attach} />
+    <CodeEditor
+      {...{ text, name, extensions }}
+      taken={0}
+      label="Machine document"
+      onChange={(now) => defining.changed(now)}
+      onView={attach}
+    />
   );
 }

@@ -11,7 +11,7 @@ import { Choice } from '../ui/Choice';
 import { Entry, TextEntry } from '../ui/Field';
 import { Fold } from '../ui/Fold';
 import { Hint } from '../ui/Panel';
-import { plainAt, problemsIn, textAt, useDefined, useDefining } from './defining';
+import { plainAt, problemsIn, textAt, useDefined, useDefinedSame, useDefining } from './defining';
 import { TicksEditor } from './TicksEditor';
 import { useTyped } from './typed';
 
@@ -80,9 +80,10 @@ function PropertyField({ path: part, property }: { path: Path; property: Propert
 
 /** What is wrong with a value, right below it. */
 export function Wrong({ path }: { path: Path }) {
-  const look = useDefined((state) => state.look);
   const defining = useDefining();
-  const found = problemsIn(look, path).filter((each) => each.grade !== 'remark' && each.path.length === path.length);
+  const found = useDefinedSame((state) =>
+    problemsIn(state.look, path).filter((each) => each.grade !== 'remark' && each.path.length === path.length),
+  );
   return found.slice(0, 3).map((each) => (
     <Box key={`${each.code} ${each.start}`} fontSize="13px" color={each.grade === 'error' ? 'problem' : 'ink2'} pt="2px">
       {each.sentence}{' '}

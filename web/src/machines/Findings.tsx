@@ -1,19 +1,21 @@
 /** Beside a machine that is being defined: its opcode map and what is wrong with it, whichever face is open. */
 import { Box, Flex } from '@chakra-ui/react';
+import { memo } from 'react';
 import { ProblemList } from '../editor/ProblemList';
 import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { useDefined, useDefining } from './defining';
 import { OpcodeMap } from './OpcodeMap';
 
-export function Findings() {
+export const Findings = memo(function Findings() {
   const defining = useDefining();
   const look = useDefined((state) => state.look);
   const sound = useDefined((state) => state.sound);
+  const busy = useDefined((state) => state.typing || state.look?.text !== state.text);
   const machine = sound?.machine ?? sound?.clashing;
   const problems = look?.problems ?? [];
   const errors = problems.filter((each) => each.grade === 'error').length;
   return (
-    <Panel label="Opcode map and problems" as="aside" data-testid="findings" aria-busy={look === undefined}>
+    <Panel label="Opcode map and problems" as="aside" data-testid="findings" aria-busy={busy}>
       <Box flex="1" minHeight="0" overflow="auto">
         {machine && <OpcodeMap machine={machine} old={sound !== look} />}
       </Box>
@@ -42,4 +44,4 @@ export function Findings() {
       )}
     </Panel>
   );
-}
+});

@@ -8,7 +8,7 @@ import { unitOf } from '@zettak/core/text/number';
 import { Button } from '../ui/Button';
 import { Entry } from '../ui/Field';
 import { Hidden, Hint } from '../ui/Panel';
-import { useDefined, useDefining } from './defining';
+import { useDefinedSame, useDefining } from './defining';
 import { useTyped } from './typed';
 
 const Field = chakra('button', {
@@ -249,7 +249,7 @@ function ItemEditor({ format, at, item, unit, write, choose }: ItemProps) {
 
 /** Where a format's list of fields stands in the document, and what it says. */
 export function useFormat(name: string): { readonly path: Path; readonly text: string } {
-  const said = useDefined((state) => {
+  const said = useDefinedSame((state) => {
     const formats = state.look?.document;
     const all = typeof formats === 'object' && !Array.isArray(formats) && 'formats' in formats ? formats.formats : undefined;
     return typeof all === 'object' && !Array.isArray(all) ? (all as Record<string, unknown>)[name] : undefined;

@@ -1,7 +1,7 @@
 /** One instruction whole: how it is written, how it is encoded, what it does tick by tick; and what it does with values. */
 import { Box, chakra, Flex, Table } from '@chakra-ui/react';
 import { ArrowDown, ArrowUp, Plus, Trash2 } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { memo, useMemo, useState } from 'react';
 import { readCode, readFormat, writeCode } from '@zettak/core/machine/document/codeText';
 import type { Plain } from '@zettak/core/machine/document/tree';
 import { flagsSetBy } from '@zettak/core/machine/model/card';
@@ -12,7 +12,7 @@ import { Choice } from '../ui/Choice';
 import { Entry } from '../ui/Field';
 import { Hint } from '../ui/Panel';
 import { Cases } from './Cases';
-import { plainAt, textAt, useDefined, useDefining } from './defining';
+import { plainAt, textAt, useDefined, useDefinedSame, useDefining } from './defining';
 import { Wrong } from './Fields';
 import { FormatRuler, useFormat } from './FormatRuler';
 import { TicksEditor } from './TicksEditor';
@@ -41,52 +41,69 @@ const formsIn = (document: Plain | undefined, name: string): readonly Plain[] =>
 };
 
 export function Instruction({ name }: { name: string }) {
-  const document = useDefined((state) => state.look?.document);
   const at = useDefined((state) => state.form);
-  const sound = useDefined((state) => state.sound);
-  const newest = useDefined((state) => state.look);
-  const machine = sound?.machine ?? sound?.clashing;
-  const forms = formsIn(document, name);
+  const forms = useDefinedSame((state) => formsIn(state.look?.document, name).map((each) => textAt(each, ['write'])));
   const chosen = Math.min(at, forms.length - 1);
-  const form = machine?.forms.filter((each) => each.mnemonic === name)[chosen];
-  const old = newest !== sound;
   return (
     <>
       <Head name={name} />
       <Forms {...{ name, forms, chosen }} />
       {chosen >= 0 && (
         <Box key={`${name} ${chosen}`}>
-          <Written {...{ name, chosen, machine, form }} />
-          <Encoded {...{ name, chosen, machine }} />
-          <DoneInTicks {...{ name, chosen, form }} machine={machine} />
-          {machine && form && sound?.machine ? (
-            <>
-              <TryIt {...{ name, at: chosen, form, machine, old }} />
-              <Cases {...{ name, at: chosen, machine, form, old }} text={sound.text} />
-            </>
-          ) : (
-            <Card>
-              <header>
-                <h3>Try it now</h3>
-              </header>
-              <Hint>
-                {sound?.clashing
-                  ? 'Its encoding means two things: give it one of its own, and it runs here.'
-                  : 'It runs here as soon as the machine has no errors.'}
-              </Hint>
-            </Card>
-          )}
+          <Written {...{ name, chosen }} />
+          <Encoded {...{ name, chosen }} />
+          <DoneInTicks {...{ name, chosen }} />
+          <Working {...{ name, chosen }} />
         </Box>
       )}
     </>
   );
 }
 
-function Head({ name }: { name: string }) {
-  const document = useDefined((state) => state.look?.document);
+/** The form that is chosen, of the newest machine that could be drawn. */
+function useForm(name: string, chosen: number): { readonly machine: Machine | undefined; readonly form: Form | undefined } {
+  const machine = useDefined((state) => state.sound?.machine ?? state.sound?.clashing);
+  const form = useMemo(() => machine?.forms.filter((each) => each.mnemonic === name)[chosen], [machine, name, chosen]);
+  return { machine, form };
+}
+
+/** What it does with values; where the machine has errors, as it did when it had none. */
+function Working({ name, chosen }: FormProps) {
+  const { machine, form } = useForm(name, chosen);
+  const old = useDefined((state) => state.sound !== state.look);
+  const clashing = useDefined((state) => state.sound?.clashing !== undefined);
+  const text = useDefined((state) => state.sound?.text ?? '');
+  if (machine && form && !clashing)
+    return (
+      <>
+        <TryIt {...{ name, at: chosen, form, machine, old }} />
+        <Cases {...{ name, at: chosen, machine, form, old, text }} />
+      </>
+    );
+  return (
+    <Card>
+      <header>
+        <h3>Try it now</h3>
+      </header>
+      <Hint>
+        {clashing
+          ? 'Its encoding means two things: give it one of its own, and it runs here.'
+          : 'It runs here as soon as the machine has no errors.'}
+      </Hint>
+    </Card>
+  );
+}
+
+const Head = memo(function Head({ name }: { name: string }) {
   const path = ['instructions', name];
-  const title = useTyped([...path, 'title'], textAt(document, [...path, 'title']));
-  const family = useTyped([...path, 'family'], textAt(document, [...path, 'family']));
+  const title = useTyped(
+    [...path, 'title'],
+    useDefined((state) => textAt(state.look?.document, [...path, 'title'])),
+  );
+  const family = useTyped(
+    [...path, 'family'],
+    useDefined((state) => textAt(state.look?.document, [...path, 'family'])),
+  );
   const families = useDefined((state) => familiesOf(state.look?.document));
   return (
     <Flex gap="12px" align="baseline" mb="10px" wrap="wrap">
@@ -120,7 +137,7 @@ function Head({ name }: { name: string }) {
       </datalist>
     </Flex>
   );
-}
+});
 
 /** One a line, so that it is equal as long as they are. */
 const familiesOf = (document: Plain | undefined): string => {
@@ -129,12 +146,12 @@ const familiesOf = (document: Plain | undefined): string => {
   return [...new Set(list.map((each) => textAt(each as Plain, ['family'])).filter((each) => each !== ''))].join('\n');
 };
 
-function Forms({ name, forms, chosen }: { name: string; forms: readonly Plain[]; chosen: number }) {
+const Forms = memo(function Forms({ name, forms, chosen }: { name: string; forms: readonly string[]; chosen: number }) {
   const defining = useDefining();
   const path = ['instructions', name, 'forms'];
   const go = (made: unknown, at: number): void => void (made && defining.choose(['instructions', name], at));
   const add = async (): Promise<void> => {
-    const last = forms.at(chosen);
+    const last = formsIn(defining.state.look?.document, name).at(chosen);
     const value: Plain =
       typeof last === 'object' && !Array.isArray(last) ? { ...last, write: `${name} ` } : { write: name, code: '', execute: '' };
     go(await defining.act({ kind: 'insert', path: [...path, chosen + 1], value }), chosen + 1);
@@ -152,7 +169,7 @@ function Forms({ name, forms, chosen }: { name: string; forms: readonly Plain[];
           onClick={() => defining.choose(['instructions', name], at)}
           data-form={at}
         >
-          {textAt(each, ['write']).replace(/[{}]/g, '') || '(not written yet)'}
+          {each.replace(/[{}]/g, '') || '(not written yet)'}
         </Button>
       ))}
       <Button look="tag" onClick={() => void add()} aria-label="Another written form" data-testid="add-form">
@@ -173,27 +190,25 @@ function Forms({ name, forms, chosen }: { name: string; forms: readonly Plain[];
       )}
     </Flex>
   );
-}
+});
 
 interface FormProps {
   readonly name: string;
   readonly chosen: number;
-  readonly machine: Machine | undefined;
-  readonly form?: Form | undefined;
 }
 
-function Written({ name, chosen, form }: FormProps) {
+const Written = memo(function Written({ name, chosen }: FormProps) {
   const path = ['instructions', name, 'forms', chosen, 'write'];
   const said = useDefined((state) => textAt(state.look?.document, path));
-  const tried = useDefined((state) => state.look?.tried?.[chosen] ?? state.sound?.tried?.[chosen]);
+  const line = useDefined((state) => (state.look?.tried?.[chosen] ?? state.sound?.tried?.[chosen])?.line);
   const { value, type, leave } = useTyped(path, said, { optional: false });
   return (
     <Card>
       <header>
         <h3>Written as</h3>
-        {form && tried && (
+        {line && (
           <Hint>
-            for example <chakra.b fontFamily="mono">{tried.line}</chakra.b>
+            for example <chakra.b fontFamily="mono">{line}</chakra.b>
           </Hint>
         )}
       </header>
@@ -211,30 +226,30 @@ function Written({ name, chosen, form }: FormProps) {
       <Wrong path={path} />
     </Card>
   );
-}
+});
 
-function Encoded({ name, chosen, machine }: FormProps) {
+const Encoded = memo(function Encoded({ name, chosen }: FormProps) {
   const defining = useDefining();
-  const document = useDefined((state) => state.look?.document);
+  const decimal = useDefined((state) => (state.sound?.machine ?? state.sound?.clashing)?.radix === 10);
+  const cell = useDefined((state) => cellOf(state.sound?.machine ?? state.sound?.clashing, state.look?.document));
   const path = ['instructions', name, 'forms', chosen, 'code'];
-  const said = textAt(document, path);
+  const said = useDefined((state) => textAt(state.look?.document, path));
   const code = readCode(said) ?? { format: '', fixed: [] };
   const { path: formatPath, text } = useFormat(code.format);
   const format = readFormat(text);
-  const decimal = machine?.radix === 10;
-  const written = textAt(document, ['instructions', name, 'forms', chosen, 'write']);
+  const written = useDefined((state) => textAt(state.look?.document, ['instructions', name, 'forms', chosen, 'write']));
   const names = [...new Set((format?.items ?? []).map((each) => each.name))].filter(
     (each) => each !== 'zero' && each !== 'any' && !written.includes(`{${each}}`),
   );
   const digits = useMemo(() => fixedDigits(said, text, decimal), [said, text, decimal]);
-  const formats = Object.keys((plainAt(document, ['formats']) as object | undefined) ?? {});
-  const users = usersOf(document, code.format);
-  const cell = machine
-    ? programSpaceOf(machine).width
-    : Number(textAt(document, ['word', 'bits']) || textAt(document, ['word', 'digits'])) || 8;
-  const tried = useDefined((state) => state.look?.tried?.[chosen] ?? state.sound?.tried?.[chosen]);
+  const formats = useDefinedSame((state) => Object.keys((plainAt(state.look?.document, ['formats']) as object | undefined) ?? {}));
+  const users = useDefined((state) => usersOf(state.look?.document, code.format));
+  const example = useDefinedSame((state) => {
+    const tried = state.look?.tried?.[chosen] ?? state.sound?.tried?.[chosen];
+    return tried && { line: tried.line, cells: tried.cells };
+  });
   const choose = (to: string): void => {
-    const items = new Set(readFormat(formatText(document, to))?.items.map((each) => each.name) ?? []);
+    const items = new Set(readFormat(formatText(defining.state.look?.document, to))?.items.map((each) => each.name) ?? []);
     const kept = code.fixed.filter(({ field }) => items.has(field));
     const fixed = kept.length > 0 || !items.has('opcode') ? kept : [{ field: 'opcode', value: code.fixed[0]?.value ?? '0' }];
     void defining.act({ kind: 'set', path, value: writeCode({ format: to, fixed }) });
@@ -265,11 +280,11 @@ function Encoded({ name, chosen, machine }: FormProps) {
             fix={(value) => fix(each, value)}
           />
         ))}
-        {tried && (
+        {example && (
           <Hint>
-            <chakra.b fontFamily="mono">{tried.line}</chakra.b> is{' '}
+            <chakra.b fontFamily="mono">{example.line}</chakra.b> is{' '}
             <chakra.b fontFamily="mono" color="data" data-testid="example-cells">
-              {tried.cells.join(' ')}
+              {example.cells.join(' ')}
             </chakra.b>
           </Hint>
         )}
@@ -282,6 +297,12 @@ function Encoded({ name, chosen, machine }: FormProps) {
       <Wrong path={formatPath} />
     </Card>
   );
+});
+
+/** Digits of a cell of the memory that programs run in. */
+function cellOf(machine: Machine | undefined, document: Plain | undefined): number {
+  if (machine) return programSpaceOf(machine).width;
+  return Number(textAt(document, ['word', 'bits']) || textAt(document, ['word', 'digits'])) || 8;
 }
 
 const optionsWith = (names: readonly string[], present: string) =>
@@ -344,28 +365,41 @@ function fixedDigits(code: string, format: string, decimal: boolean): ReadonlyMa
   );
 }
 
-function DoneInTicks({ name, chosen, machine, form }: FormProps) {
+/** How many ticks a form has, and which flags they set. */
+function factsOf(
+  machine: Machine | undefined,
+  name: string,
+  at: number,
+): { readonly ticks: number; readonly flags: readonly string[] } | undefined {
+  const form = machine?.forms.filter((each) => each.mnemonic === name)[at];
+  return machine && form && { ticks: form.schedule.length, flags: flagsSetBy(form).map((flag) => machine.flags[flag]?.name ?? '') };
+}
+
+const DoneInTicks = memo(function DoneInTicks({ name, chosen }: FormProps) {
   const defining = useDefining();
   const path = ['instructions', name, 'forms', chosen, 'execute'];
-  const document = useDefined((state) => state.look?.document);
-  const said = textAt(document, path);
-  const tried = useDefined((state) => state.look?.tried?.[chosen] ?? state.sound?.tried?.[chosen]);
+  const said = useDefined((state) => textAt(state.look?.document, path));
+  const ticks = useDefinedSame((state) => (state.look?.tried?.[chosen] ?? state.sound?.tried?.[chosen])?.ticks);
+  const inline = useDefined((state) => textAt(state.look?.document, ['instructions', name, 'forms', chosen, 'inline']));
+  const facts = useDefinedSame((state) => factsOf(state.sound?.machine ?? state.sound?.clashing, name, chosen));
   const [whole, setWhole] = useState(false);
-  const own = tried?.ticks.findIndex((each) => each.part === 'execute' || each.part === 'enter') ?? 0;
-  const shared = tried?.ticks.slice(0, Math.max(0, own)) ?? [];
-  const flags = form && machine ? flagsSetBy(form).map((flag) => machine.flags[flag]?.name ?? '') : [];
+  const own = ticks?.findIndex((each) => each.part === 'execute' || each.part === 'enter') ?? 0;
+  const shared = ticks?.slice(0, Math.max(0, own)) ?? [];
   const sentence = ['words', 'instructions', name];
-  const reworded = useTyped(sentence, textAt(document, sentence));
+  const reworded = useTyped(
+    sentence,
+    useDefined((state) => textAt(state.look?.document, sentence)),
+  );
   return (
     <Card>
       <header>
         <h3>What it does, tick by tick</h3>
-        {form && (
-          <Hint data-testid="tick-count">{`${form.schedule.length} ticks in all · ${flags.length > 0 ? `sets ${flags.join(' ')}` : 'leaves the flags alone'}`}</Hint>
+        {facts && (
+          <Hint data-testid="tick-count">{`${facts.ticks} ticks in all · ${facts.flags.length > 0 ? `sets ${facts.flags.join(' ')}` : 'leaves the flags alone'}`}</Hint>
         )}
       </header>
-      <TicksEditor path={path} said={said} label={`Ticks of ${name}`} format={form?.format} />
-      {tried && (
+      <TicksEditor path={path} said={said} label={`Ticks of ${name}`} form={{ name, at: chosen }} />
+      {ticks && (
         <Table.Root mt="8px" data-testid="tick-sentences">
           <Table.Body>
             {shared.length > 0 && !whole && (
@@ -378,7 +412,7 @@ function DoneInTicks({ name, chosen, machine, form }: FormProps) {
                 </Table.Cell>
               </Table.Row>
             )}
-            {tried.ticks.map((each, at) =>
+            {ticks.map((each, at) =>
               at < shared.length && !whole ? null : (
                 <Table.Row key={at} color={each.part === 'execute' || each.part === 'enter' ? 'ink' : 'ink3'}>
                   <Table.Cell width="26px">{at + 1}</Table.Cell>
@@ -406,10 +440,9 @@ function DoneInTicks({ name, chosen, machine, form }: FormProps) {
         />
       </chakra.label>
       <Wrong path={sentence} />
-      {textAt(document, ['instructions', name, 'forms', chosen, 'inline']) !== '' && (
+      {inline !== '' && (
         <Hint as="p" pt="4px">
-          Behind it in memory follow{' '}
-          {textAt(document, ['instructions', name, 'forms', chosen, 'inline']) === 'string' ? 'a text' : 'values'}.{' '}
+          Behind it in memory follow {inline === 'string' ? 'a text' : 'values'}.{' '}
           <Button
             look="link"
             onClick={() => void defining.act({ kind: 'remove', path: ['instructions', name, 'forms', chosen, 'inline'] })}
@@ -420,4 +453,4 @@ function DoneInTicks({ name, chosen, machine, form }: FormProps) {
       )}
     </Card>
   );
-}
+});

@@ -3,7 +3,7 @@
  * a free code takes a new instruction, or the one that is chosen; cells that mean two things show both.
  */
 import { Box, chakra, Flex } from '@chakra-ui/react';
-import { Fragment, useMemo, useRef, useState } from 'react';
+import { Fragment, memo, useMemo, useRef, useState } from 'react';
 import { readCode, writeCode } from '@zettak/core/machine/document/codeText';
 import { spelledBy } from '@zettak/core/machine/model/encode';
 import type { Form, Machine, Tone } from '@zettak/core/machine/model/machine';
@@ -57,7 +57,7 @@ const Map = chakra('div', {
   },
 });
 
-export function OpcodeMap({ machine, old }: { machine: Machine; old: boolean }) {
+export const OpcodeMap = memo(function OpcodeMap({ machine, old }: { machine: Machine; old: boolean }) {
   const defining = useDefining();
   const chosen = useDefined((state) => state.chosen);
   const formAt = useDefined((state) => state.form);
@@ -72,7 +72,8 @@ export function OpcodeMap({ machine, old }: { machine: Machine; old: boolean }) 
     const forms = machine.forms.filter((each) => each.mnemonic === form.mnemonic);
     defining.choose(['instructions', form.mnemonic], forms.indexOf(form));
   };
-  const press = (index: number): void => {
+  const press = (index: number | undefined): void => {
+    if (index === undefined) return;
     setAt(index);
     const { forms, clash } = itemAt(cells, index);
     if (forms[0] && !clash) go(forms[0]);
@@ -100,6 +101,8 @@ export function OpcodeMap({ machine, old }: { machine: Machine; old: boolean }) 
         style={{ gridTemplateColumns: `max-content repeat(${columns}, 1fr)` }}
         onKeyDown={key}
         onMouseLeave={() => setPointed(undefined)}
+        onMouseOver={(event) => setPointed(cellAt(event.target))}
+        onClick={(event) => press(cellAt(event.target))}
       >
         <span />
         {Array.from({ length: columns }, (_, column) => (
@@ -115,11 +118,9 @@ export function OpcodeMap({ machine, old }: { machine: Machine; old: boolean }) 
               return (
                 <CellButton
                   key={index}
-                  {...{ machine, cell, index, step, width }}
+                  {...{ index, ...looksOf(machine, cell, step), says: saysOf(machine, cell, step, width) }}
                   own={own !== undefined && cell.forms.includes(own)}
                   tab={index === Math.max(0, first)}
-                  press={() => press(index)}
-                  point={() => setPointed(index)}
                 />
               );
             })}
@@ -150,41 +151,48 @@ export function OpcodeMap({ machine, old }: { machine: Machine; old: boolean }) 
       </p>
     </Map>
   );
+});
+
+/** The cell that an event is about. */
+function cellAt(target: EventTarget): number | undefined {
+  const { cell } = (target as HTMLElement).dataset;
+  return cell === undefined ? undefined : Number(cell);
 }
 
 const columnWidth = (columns: number, { radix }: Machine): number => Math.ceil(Math.log(columns) / Math.log(radix));
 
 interface CellProps {
-  readonly machine: Machine;
-  readonly cell: MapCell;
   readonly index: number;
-  readonly step: number;
-  readonly width: number;
+  readonly says: string;
+  readonly sign: string;
+  readonly look: string;
   readonly own: boolean;
   readonly tab: boolean;
-  readonly press: () => void;
-  readonly point: () => void;
 }
 
-function CellButton({ machine, cell, index, step, width, own, tab, press, point }: CellProps) {
-  const { forms, clash } = cell;
-  const [form] = forms;
-  const family = form && machine.families.find((each) => each.name === form.family);
-  const several = step > 1 && new Set(forms.map((each) => each.mnemonic)).size > 1;
-  const sign = clash ? '2' : !form ? '' : several ? String(Math.min(9, forms.length)) : family?.sign;
+/** As bare as can be, and drawn anew only where something about it is another: there are 256, and somebody is typing. */
+const CellButton = memo(function CellButton({ index, says, sign, look, own, tab }: CellProps) {
   return (
-    <chakra.button
+    <button
       type="button"
       tabIndex={tab ? 0 : -1}
-      className={clash ? 'clash' : (family?.tone ?? 'free')}
+      className={look}
       aria-current={own}
-      aria-label={saysOf(machine, cell, step, width)}
-      onClick={press}
-      onMouseEnter={point}
+      aria-label={says}
       data-cell={index}
       data-sign={sign}
     />
   );
+});
+
+/** How a cell is shown: a sign and the colour of its family; of several operations their number. */
+function looksOf(machine: Machine, { forms, clash }: MapCell, step: number): { readonly sign: string; readonly look: string } {
+  const [form] = forms;
+  if (clash) return { sign: '2', look: 'clash' };
+  const family = form && machine.families.find((each) => each.name === form.family);
+  if (!family) return { sign: '', look: 'free' };
+  const several = step > 1 && new Set(forms.map((each) => each.mnemonic)).size > 1;
+  return { sign: several ? String(Math.min(9, forms.length)) : family.sign, look: family.tone };
 }
 
 /** “0x12: LOAD address, bring …”; what is free is called so. */

@@ -1,7 +1,7 @@
 /** The parts of a machine: chosen, added, moved, written once more, removed, renamed. Each act is a change of the text, and undone there. */
 import { Box, chakra } from '@chakra-ui/react';
 import { ArrowDown, ArrowUp, Copy, Pencil, Plus, Trash2 } from 'lucide-react';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import { freeName, type OutlinePart } from '@zettak/core/machine/document/outline';
 import { SECTIONS, SINGLES, type Section } from '@zettak/core/machine/document/shape';
 import type { Plain } from '@zettak/core/machine/document/tree';
@@ -61,7 +61,7 @@ interface Row {
   readonly says: string;
 }
 
-export function Outline() {
+export const Outline = memo(function Outline() {
   const defining = useDefining();
   const look = useDefined((state) => state.look);
   const sound = useDefined((state) => state.sound);
@@ -148,20 +148,36 @@ export function Outline() {
     event.preventDefault();
   };
   const codes = useMemo(() => codesOf(machine), [machine]);
-  const option = (each: Row | OutlinePart): React.ReactNode => (
-    <Option
-      key={keyOf(each.path)}
-      {...{ row: each, code: each.path[0] === 'instructions' ? codes.get(String(each.path[1])) : undefined }}
-      selected={each === row}
-      first={row === undefined && each === all[0]}
-      wrong={wrongIn(look?.problems, each.path)}
-      choose={() => {
-        setRenaming(false);
-        defining.choose(each.path);
-      }}
-      move={(from) => broken || void act({ kind: 'move', path: from, to: 'at' in each ? each.at : 0 })}
-    />
-  );
+  const wrong = useMemo(() => wrongParts(look?.problems ?? []), [look]);
+  const option = (each: Row | OutlinePart): React.ReactNode => {
+    const own = 'at' in each ? each : undefined;
+    const inherited = own !== undefined && own.span === undefined;
+    return (
+      <Option
+        key={keyOf(each.path)}
+        name={each.name}
+        says={`${each.says}${inherited ? ' (inherited)' : own?.overrides ? ' (changed here)' : ''}`}
+        at={keyOf(each.path)}
+        code={each.path[0] === 'instructions' ? codes.get(String(each.path[1])) : undefined}
+        selected={each === row}
+        tab={each === row || (row === undefined && each === all[0])}
+        wrong={wrong.has(keyOf(each.path.slice(0, 2)))}
+        single={own === undefined}
+        inherited={inherited}
+      />
+    );
+  };
+  /** The part that an event is about. */
+  const rowAt = (event: React.SyntheticEvent): Row | OutlinePart | undefined => {
+    const at = (event.target as HTMLElement).closest<HTMLElement>('[data-part]')?.dataset.part;
+    return all.find((each) => keyOf(each.path) === at);
+  };
+  const drop = (event: React.DragEvent): void => {
+    const goal = rowAt(event);
+    const from = JSON.parse(event.dataTransfer.getData(DRAGGED) || '[]') as Path;
+    if (goal && 'at' in goal && from[0] === goal.path[0] && from.length === 2 && !broken)
+      void act({ kind: 'move', path: from, to: goal.at });
+  };
   const missing = [
     ...SECTIONS.filter((each) => !sections.some(({ name }) => name === each.name)).map((each) => ({
       ...{ id: each.name.replace(' ', '-'), says: `A ${each.one}`, act: () => void add(each) },
@@ -198,7 +214,21 @@ export function Outline() {
           }}
         />
       )}
-      <Parts ref={list}>
+      <Parts
+        ref={list}
+        onClick={(event) => {
+          const chosenRow = rowAt(event);
+          if (!chosenRow) return;
+          setRenaming(false);
+          defining.choose(chosenRow.path);
+        }}
+        onDragStart={(event) => {
+          const dragged = rowAt(event);
+          if (dragged) event.dataTransfer.setData(DRAGGED, JSON.stringify(dragged.path));
+        }}
+        onDragOver={(event) => rowAt(event) && event.dataTransfer.types.includes(DRAGGED) && event.preventDefault()}
+        onDrop={drop}
+      >
         <Box role="group" aria-label="The whole" pt="4px">
           {singles.map(option)}
         </Box>
@@ -235,7 +265,7 @@ export function Outline() {
       </Parts>
     </Panel>
   );
-}
+});
 
 const isThere = (document: Parameters<typeof plainAt>[0], id: string, path: Path): boolean =>
   path.length === 0 || plainAt(document, id === 'entry' ? ['traps', 'enter'] : path) !== undefined;
@@ -266,51 +296,45 @@ function freshInstruction(
 const codesOf = (machine: Machine | undefined): ReadonlyMap<string, string> =>
   new Map((machine?.forms ?? []).toReversed().map((form) => [form.mnemonic, patternText(machine!, form)]));
 
-const wrongIn = (problems: readonly PlacedProblem[] | undefined, path: Path): boolean =>
-  (problems ?? []).some((each) => each.grade === 'error' && path.every((key, at) => each.path[at] === key));
+/** Parts in which something is wrong, by their paths. */
+const wrongParts = (problems: readonly PlacedProblem[]): ReadonlySet<string> =>
+  new Set(problems.flatMap((each) => (each.grade === 'error' ? [keyOf(each.path.slice(0, 1)), keyOf(each.path.slice(0, 2))] : [])));
 
 interface OptionProps {
-  readonly row: Row | OutlinePart;
+  readonly name: string;
+  readonly says: string;
+  /** The path as one text. */
+  readonly at: string;
   readonly code: string | undefined;
   readonly selected: boolean;
-  readonly first: boolean;
+  readonly tab: boolean;
   readonly wrong: boolean;
-  readonly choose: () => void;
-  readonly move: (from: Path) => void;
+  readonly single: boolean;
+  readonly inherited: boolean;
 }
 
 const DRAGGED = 'application/x-zettak-part';
 
-/** Dragged onto a sibling it takes that one's place. */
-function Option({ row, code, selected, first, wrong, choose, move }: OptionProps) {
-  const part = 'at' in row ? row : undefined;
-  const inherited = part !== undefined && part.span === undefined;
-  const says = `${row.says}${inherited ? ' (inherited)' : part?.overrides ? ' (changed here)' : ''}`;
+/** Dragged onto a sibling it takes that one's place. Drawn anew only where something about it is another. */
+const Option = memo(function Option({ name, says, at, code, selected, tab, wrong, single, inherited }: OptionProps) {
   return (
-    <chakra.button
+    <button
       type="button"
-      tabIndex={selected || first ? 0 : -1}
+      tabIndex={tab ? 0 : -1}
       aria-current={selected}
-      draggable={part !== undefined}
-      onClick={choose}
-      onDragStart={(event) => event.dataTransfer.setData(DRAGGED, JSON.stringify(row.path))}
-      onDragOver={(event) => part && event.dataTransfer.types.includes(DRAGGED) && event.preventDefault()}
-      onDrop={(event) => {
-        const from = JSON.parse(event.dataTransfer.getData(DRAGGED) || '[]') as Path;
-        if (from[0] === row.path[0] && from.length === 2) move(from);
-      }}
+      draggable={!single}
       title={says}
-      data-part={keyOf(row.path)}
+      data-part={at}
       {...(inherited && { 'data-inherited': '' })}
-      {...(!part && { 'data-single': '' })}
+      {...(single && { 'data-single': '' })}
     >
-      <b>{row.name === '' ? '(none)' : row.name}</b>
+      <b>{name === '' ? '(none)' : name}</b>
       <span>{says}</span>
       {wrong && <em aria-label="has an error">!</em>}
       {code && <i>{code}</i>}
-    </chakra.button>
+    </button>
   );
-}
+});
 
 interface NewNameProps {
   readonly part: OutlinePart;

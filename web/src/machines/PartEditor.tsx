@@ -1,6 +1,7 @@
 /** The editor of the part that is chosen. */
 import { Box, chakra, Flex, Table } from '@chakra-ui/react';
 import { Plus, Trash2 } from 'lucide-react';
+import { memo } from 'react';
 import { exampleOfRule } from '@zettak/core/engine/tell/why';
 import { sectionOf, SINGLES, type Property } from '@zettak/core/machine/document/shape';
 import type { Plain } from '@zettak/core/machine/document/tree';
@@ -22,13 +23,13 @@ import { useTyped } from './typed';
 import { Coverage } from './Coverage';
 import { Versions } from './Versions';
 
-export function PartEditor() {
+export const PartEditor = memo(function PartEditor() {
   const chosen = useDefined((state) => state.chosen);
-  const document = useDefined((state) => state.look?.document ?? state.sound?.document);
+  const has = useDefined((state) => plainAt(state.look?.document ?? state.sound?.document, state.chosen.slice(0, 2)) !== undefined);
   const broken = useDefined((state) => state.look !== undefined && state.look.document === undefined);
   const [section, name] = chosen;
   const single = SINGLES.find((each) => each.id === section);
-  const there = single !== undefined || plainAt(document, chosen.slice(0, 2)) !== undefined;
+  const there = single !== undefined || has;
   if (!there || (single === undefined && name === undefined))
     return (
       <Box p="20px">
@@ -46,7 +47,7 @@ export function PartEditor() {
       )}
     </chakra.fieldset>
   );
-}
+});
 
 function SinglePart({ id }: { id: string }) {
   const single = SINGLES.find((each) => each.id === id);

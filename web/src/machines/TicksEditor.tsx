@@ -14,8 +14,7 @@ import { EditorView, keymap } from '@codemirror/view';
 import { chakra } from '@chakra-ui/react';
 import { useEffect, useRef } from 'react';
 import type { Path } from '@zettak/core/machine/document/yaml';
-import type { Format, Machine } from '@zettak/core/machine/model/machine';
-import { problemsIn, useDefined, useDefining } from './defining';
+import { problemsIn, useDefinedSame, useDefining, type DefiningState } from './defining';
 import { useTyped } from './typed';
 
 const Frame = chakra('div', {
@@ -55,7 +54,9 @@ const WORDS: readonly (readonly [word: string, does: string])[] = [
 ];
 
 /** What can stand in a tick on this machine; fields of the format too. */
-function offers(machine: Machine | undefined, format: Format | undefined) {
+function offers({ sound }: DefiningState, form: Parts['form']) {
+  const machine = sound?.machine ?? sound?.clashing;
+  const format = form && machine?.forms.filter((each) => each.mnemonic === form.name)[form.at]?.format;
   const option = (label: string, detail: string) => ({ label, detail: detail.slice(0, 40) });
   return [
     ...(machine?.registers ?? []).filter((each) => each.array === undefined).map((each) => option(each.name, each.title || 'register')),
@@ -77,13 +78,13 @@ interface Parts {
   readonly path: Path;
   readonly said: string;
   readonly label: string;
-  readonly format?: Format | undefined;
+  /** Whose fields can be named: a form of an instruction. */
+  readonly form?: { readonly name: string; readonly at: number };
 }
 
-export function TicksEditor({ path, said, label, format }: Parts) {
+export function TicksEditor({ path, said, label, form }: Parts) {
   const defining = useDefining();
-  const look = useDefined((state) => state.look);
-  const machine = useDefined((state) => state.sound?.machine ?? state.sound?.clashing);
+  const problems = useDefinedSame((state) => problemsIn(state.look, path));
   const { value, type, leave } = useTyped(path, said.replace(/\n$/, ''), {
     optional: false,
     // Ticks stand under “|”, one a line.
@@ -93,11 +94,11 @@ export function TicksEditor({ path, said, label, format }: Parts) {
   const view = useRef<EditorView>(undefined);
   const acts = useRef({ type, leave });
   acts.current = { type, leave };
-  const known = useRef({ machine, format });
-  known.current = { machine, format };
+  const fields = useRef(form);
+  fields.current = form;
   useEffect(() => {
     const complete = (context: CompletionContext): CompletionResult | null | Promise<CompletionResult | null> =>
-      completeFromList(offers(known.current.machine, known.current.format))(context);
+      completeFromList(offers(defining.state, fields.current))(context);
     const own: Extension = [
       EditorView.lineWrapping,
       new Compartment().of([]),
@@ -140,17 +141,17 @@ export function TicksEditor({ path, said, label, format }: Parts) {
     const held = view.current;
     if (!held) return;
     const { length } = held.state.doc;
-    const marks = problemsIn(look, path).map((each) => {
+    const marks = problems.map((each) => {
       const from = Math.min(length, each.inside ?? 0);
       const to = Math.min(length, from + Math.max(1, each.end - each.start));
       return { from, to, severity: each.grade === 'error' ? ('error' as const) : ('warning' as const), message: each.sentence };
     });
     held.dispatch(setDiagnostics(held.state, marks));
-  }, [look, path, value]);
+  }, [problems, value]);
   return (
     <>
       <Frame ref={place} className="ticks" data-testid={`ticks-${String(path.at(-1))}`} onClick={() => view.current?.focus()} />
-      {problemsIn(look, path)
+      {problems
         .filter((each) => each.grade !== 'remark')
         .slice(0, 3)
         .map((each) => (

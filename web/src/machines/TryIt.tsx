@@ -10,7 +10,7 @@ import { Button } from '../ui/Button';
 import { Check } from '../ui/Check';
 import { Entry } from '../ui/Field';
 import { Hint } from '../ui/Panel';
-import { useDefined, useDefining } from './defining';
+import { useDefined, useDefinedSame, useDefining } from './defining';
 import { Drawn } from './Drawn';
 import { Card } from './Instruction';
 
@@ -47,7 +47,7 @@ interface TryProps {
 
 export function TryIt({ name, at, form, machine, old }: TryProps) {
   const defining = useDefining();
-  const tried = useDefined((state) => state.sound?.tried?.[at]);
+  const tried = useDefinedSame((state) => state.sound?.tried?.[at]);
   const given = useDefined((state) => state.given[name]?.[at]) ?? NOTHING_GIVEN;
   const [inner, setInner] = useState(false);
   const [drawn, setDrawn] = useState(false);

@@ -72,9 +72,10 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
   const [taken, setTaken] = useState(0);
   const [version, setVersion] = useState(document.versions.at(-1)?.number ?? 0);
   const [said, setSaid] = useState('');
-  const text = useDefined((state) => state.text);
+  const name = useDefined((state) => documentName(state.text));
   const errors = useDefined((state) => state.look?.problems.filter((each) => each.grade === 'error').length ?? 0);
-  useEffect(() => setSaid(''), [text]);
+  // What was said is of the text as it was.
+  useEffect(() => defining.store.subscribe((now, before) => now.text !== before.text && setSaid('')), [defining]);
 
   const [meaning, setMeaning] = useState<Meaning>();
   const keepVersion = useCallback(
@@ -153,7 +154,7 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
       </Boundary>
       <Panel label={face === 'parts' ? 'Part' : 'Machine document'} borderRight="1px solid" borderColor="line">
         <PanelHead minHeight="40px" gap="6px" flexWrap="wrap" py="3px">
-          <PanelTitle data-testid="machine-name">{documentName(text) ?? document.name}</PanelTitle>
+          <PanelTitle data-testid="machine-name">{name ?? document.name}</PanelTitle>
           <Hint data-testid="version">{version > 0 ? `version ${version}` : 'no version yet'}</Hint>
           <SaveMark state={saveState} />
           <Segments label="Face" value={face} choose={(to) => defining.show(to)} options={['parts', 'text']} testId="face" />
@@ -171,7 +172,7 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
             >
               Card
             </Button>
-            <Button onClick={() => void duplicate(text)}>Duplicate</Button>
+            <Button onClick={() => void duplicate(defining.state.text)}>Duplicate</Button>
             <Button
               look="strong"
               onClick={() => void save()}
@@ -199,7 +200,7 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
         />
         <Box flex="1" minHeight="0" display={face === 'text' ? 'flex' : 'none'} flexDirection="column" className="document">
           <Boundary what="The document">
-            <DocumentEditor {...{ text, taken, save }} name={`machine.${document.id}`} />
+            <DocumentEditor key={taken} save={save} name={`machine.${document.id}`} />
           </Boundary>
         </Box>
         {meaning && <SaveVersion meaning={meaning} save={keepVersion} close={() => setMeaning(undefined)} />}

@@ -1,5 +1,5 @@
 /** A machine that is being defined: its text, what that amounts to, which part is chosen, and acts on it. One for each open machine. */
-import { createContext, useContext } from 'react';
+import { createContext, useContext, useState } from 'react';
 import { createStore, useStore, type StoreApi } from 'zustand';
 import type { NewNames } from '@zettak/core/assembler/assist/followRename';
 import { NOTHING_GIVEN, type Given } from '@zettak/core/engine/sample/bed';
@@ -34,6 +34,8 @@ export interface DefiningState {
   readonly refused: string;
   /** Counts up when the text has changed otherwise than by what is being typed: fields show what it says. */
   readonly turned: number;
+  /** Something that was typed is on its way into the text. */
+  readonly typing: boolean;
 }
 
 const key = (path: Path): string => JSON.stringify(path);
@@ -59,7 +61,7 @@ export class Defining {
   ) {
     this.store = createStore<DefiningState>(() => ({
       ...{ text, look: undefined, sound: undefined, outline: [], face: 'parts', chosen: ['machine'], form: 0 },
-      ...{ moving: undefined, given: {}, refused: '', turned: 0 },
+      ...{ moving: undefined, given: {}, refused: '', turned: 0, typing: false },
     }));
     this.look();
   }
@@ -81,23 +83,25 @@ export class Defining {
   }
 
   /** An act on the document; resolves when its text has changed, with the path of the part then, or undefined where it was refused. */
-  act(act: DocumentAct, { typed = false } = {}): Promise<Path | undefined> {
-    const done = this.acts.then(async () => {
-      const { editor } = this;
-      const now = editor.view?.state.doc.toString() ?? this.state.text;
-      const made = await engine.definition.edit(now, act);
-      if ('refused' in made) {
-        this.store.setState({ refused: made.refused });
-        return undefined;
-      }
-      // Somebody has typed into the text meanwhile: the act is tried on what is there now.
-      if (editor.view?.state.doc.toString() !== now) return undefined;
-      editor.applyEdits(made.changes, { typed });
-      this.store.setState((state) => ({ refused: '', ...(!typed && { turned: state.turned + 1 }) }));
-      return made.path;
-    });
+  act(act: DocumentAct): Promise<Path | undefined> {
+    const done = this.acts.then(() => this.perform(act, false));
     this.acts = done.catch(() => undefined);
     return done;
+  }
+
+  private async perform(act: DocumentAct, typed: boolean): Promise<Path | undefined> {
+    const { editor } = this;
+    const now = editor.view?.state.doc.toString() ?? this.state.text;
+    const made = await engine.definition.edit(now, act);
+    if ('refused' in made) {
+      this.store.setState({ refused: made.refused });
+      return undefined;
+    }
+    // Somebody has typed into the text meanwhile: that counts, and the act is not done.
+    if (editor.view?.state.doc.toString() !== now) return undefined;
+    editor.applyEdits(made.changes, { typed });
+    this.store.setState((state) => ({ refused: '', ...(!typed && { turned: state.turned + 1 }) }));
+    return made.path;
   }
 
   /** A value that is being typed: only the newest is written, and all of it is one step of undo. */
@@ -108,10 +112,12 @@ export class Defining {
     }
     const own = { path, value };
     this.waiting = own;
-    this.acts = this.acts.then(() => {
+    this.store.setState({ typing: true });
+    this.acts = this.acts.then(async () => {
       const newest = this.waiting && samePath(this.waiting.path, path) ? this.waiting : own;
       if (this.waiting === newest) this.waiting = undefined;
-      void this.act({ kind: 'set', path, value: newest.value }, { typed: true });
+      await this.perform({ kind: 'set', path, value: newest.value }, true).catch(() => undefined);
+      if (!this.waiting) this.store.setState({ typing: false });
     });
   }
 
@@ -220,6 +226,25 @@ export function useDefining(): Defining {
 }
 
 export const useDefined = <T>(select: (state: DefiningState) => T): T => useStore(useDefining().store, select);
+
+/** The same, as what it was as long as it says the same: each look at a text makes all of it anew. */
+export function useDefinedSame<T>(select: (state: DefiningState) => T): T {
+  const { store } = useDefining();
+  const [keep] = useState(() => keeper<T>());
+  return useStore(store, (state) => keep(select(state)));
+}
+
+/** Gives back the last value for one that says the same. */
+function keeper<T>(): (value: T) => T {
+  let last: { readonly value: T; readonly said: string } | undefined;
+  return (value) => {
+    if (last && last.value === value) return value;
+    const said = JSON.stringify(value) ?? '';
+    if (last?.said === said) return last.value;
+    last = { value, said };
+    return value;
+  };
+}
 
 /** The value at a path; undefined where there is none. */
 export const plainAt = (value: Plain | undefined, path: Path): Plain | undefined =>
