@@ -192,19 +192,29 @@ export function firstCells(machine: Machine): FirstCells {
   const leading = Math.min(width, MOST_DIGITS[radix]);
   const step = power(radix, width - leading);
   const { byFirst } = decoderOf(machine);
-  const wanted = machine.forms.map((form) => leadingDigits(form, width, leading, radix));
+  const entries = power(radix, leading);
+  const meant = Array.from({ length: entries }, (): Form[] => []);
+  if (step > 1)
+    for (const form of machine.forms) for (const at of entriesOf(leadingDigits(form, width, leading, radix), radix)) meant[at]?.push(form);
   const clashes = clashesIn(machine);
-  const cells = Array.from({ length: power(radix, leading) }, (_, at): MapCell => {
-    const forms =
-      step === 1
-        ? byFirst(at)
-        : machine.forms.filter((_form, index) =>
-            itemAt(wanted, index).every((digit, place) => digit === -1 || digit === digitsAt(at, leading - 1 - place, 1, radix)),
-          );
-    return { first: at * step, forms, clash: forms.some((each) => forms.some((other) => clashes.has(`${each.index} ${other.index}`))) };
+  const cells = meant.map((several, at): MapCell => {
+    const forms = step === 1 ? byFirst(at) : several;
+    return {
+      first: at * step,
+      forms,
+      clash: clashes.size > 0 && forms.some((each) => forms.some((other) => clashes.has(`${each.index} ${other.index}`))),
+    };
   });
   return { columns: mapColumns(machine, cells.length), step, cells };
 }
+
+/** All numbers with those digits, high to low; −1 stands for each. */
+const entriesOf = (digits: readonly number[], radix: number): number[] =>
+  digits.reduce<number[]>(
+    (all, digit) =>
+      all.flatMap((each) => (digit === -1 ? Array.from({ length: radix }, (_, any) => each * radix + any) : [each * radix + digit])),
+    [0],
+  );
 
 /** The first digits of a form's first cell, high to low; −1 where any may stand. */
 function leadingDigits(form: Form, width: number, leading: number, radix: number): number[] {
@@ -222,15 +232,18 @@ function clashesIn(machine: Machine): ReadonlySet<string> {
   const { width } = programSpaceOf(machine);
   const claims = forms.map((form) => claimsOf(form, width, radix));
   const found = new Set<string>();
-  const leading = forms.map((form) => leadingDigits(form, width, width > 8 ? Math.min(width, 4) : width, radix));
-  for (const [at, form] of forms.entries())
-    for (const [before, other] of forms.slice(0, at).entries()) {
-      if (
-        itemAt(leading, at).some(
-          (digit, place) => digit !== -1 && (leading[before]?.[place] ?? -1) !== -1 && digit !== leading[before]?.[place],
-        )
-      )
-        continue;
+  const leading = forms.map((form) => leadingDigits(form, width, Math.min(width, MOST_DIGITS[radix]), radix));
+  // Only forms that begin alike can mean the same: those without a free digit there are compared with few.
+  const alike = new Map<number, Form[]>();
+  for (const [at, form] of forms.entries()) {
+    const rivals = new Set<Form>();
+    for (const entry of entriesOf(itemAt(leading, at), radix)) {
+      const own = alike.get(entry) ?? [];
+      own.forEach((each) => rivals.add(each));
+      alike.set(entry, [...own, form]);
+    }
+    for (const other of rivals) {
+      const before = other.index;
       const [one, two] = [itemAt(claims, at), itemAt(claims, before)];
       const same = form.format.cells === other.format.cells;
       const cells = same ? commonCells(one, two, form.format.cells, radix) : commonCells(firstCellOf(one), firstCellOf(two), 1, radix);
@@ -238,6 +251,7 @@ function clashesIn(machine: Machine): ReadonlySet<string> {
       found.add(`${form.index} ${other.index}`);
       found.add(`${other.index} ${form.index}`);
     }
+  }
   return found;
 }
 
