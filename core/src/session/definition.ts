@@ -6,6 +6,7 @@ import { systemOf } from '../assembler/assemble';
 import { followNames, newNames, type NewNames } from '../assembler/assist/followRename';
 import { findCases, type Cases } from '../engine/sample/cases';
 import { MOST_TICKS, NOTHING_GIVEN, type Given } from '../engine/sample/bed';
+import { pinnedState } from '../engine/sample/pinned';
 import { runOf, tryForm } from '../engine/sample/sample';
 import type { Runner } from '../engine/control/runner';
 import { applyChanges, editDocument, type TextChange } from '../machine/document/edits';
@@ -21,7 +22,7 @@ import type { Machine, ScheduledTick } from '../machine/model/machine';
 import { changesBetween, consequenceFor, unusedBy, type Consequence, type Coverage, type OfProgram } from './consequences';
 import { footprintOf, type Footprint } from './footprint';
 import type { Scheduler } from './drive';
-import type { DocumentChange, Look, MachineCheck, PartRenamed, Trying, View } from './protocol';
+import type { DocumentChange, Look, MachineCheck, PartRenamed, Pinned, Trying, View } from './protocol';
 import { viewOf } from './viewOf';
 import type { Texts } from './texts';
 
@@ -67,12 +68,12 @@ export class Definition {
     if (machine) this.sound = machine;
     const placed = problems.map((each) => ({ ...each, ...placeInDocument(text, each.start, parse) }));
     const root = rootOf(text, parse);
-    if (!root) return { text, problems: placed, ...(machine && { machine }) };
+    if (!root) return { text, problems: placed, pinned: [] };
     const own = treeOfNode(root);
     const base = this.baseOf(own);
     const tried = trying && this.try(trying);
     return {
-      ...{ text, problems: placed },
+      ...{ text, problems: placed, pinned: machine ? this.pinned(machine) : [] },
       ...(machine && { machine }),
       ...(clashing && { clashing }),
       outline: outlineOf(text, base, parse) ?? [],
@@ -80,6 +81,18 @@ export class Definition {
       ...(base && { own: plainOf(own) }),
       ...(tried && { tried }),
     };
+  }
+
+  /** How the examples fare that are pinned to a machine's instructions. */
+  private pinned(machine: Machine): Pinned[] {
+    const system = systemOf(machine)?.program;
+    const counts = new Map<string, number>();
+    return machine.forms.flatMap((form) => {
+      const { mnemonic } = form;
+      const own = counts.get(mnemonic) ?? 0;
+      counts.set(mnemonic, own + 1);
+      return form.examples.map((each, at): Pinned => ({ mnemonic, form: own, at, ...pinnedState(machine, form, each, system) }));
+    });
   }
 
   /** An instruction of the last sound machine, form by form. */

@@ -11,6 +11,7 @@ import type { OutlineSection } from '../machine/document/outline';
 import type { Plain } from '../machine/document/tree';
 import type { NewNames } from '../assembler/assist/followRename';
 import type { Given } from '../engine/sample/bed';
+import type { PinnedState } from '../engine/sample/pinned';
 import type { Sampled } from '../engine/sample/sample';
 
 export type Command =
@@ -282,6 +283,15 @@ export interface Look {
   readonly own?: Plain;
   /** The instruction that is looked at, one entry a form; undefined where a form cannot be tried. */
   readonly tried?: readonly (Sampled | undefined)[];
+  /** Examples that are pinned to instructions, of a machine without errors. */
+  readonly pinned: readonly Pinned[];
+}
+
+/** An example with its place: the how-manieth of which form. */
+export interface Pinned extends PinnedState {
+  readonly mnemonic: string;
+  readonly form: number;
+  readonly at: number;
 }
 
 /** An instruction that is tried at every change, and what is given to each of its forms. */

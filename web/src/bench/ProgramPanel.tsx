@@ -1,7 +1,9 @@
 /** The program: source with its listing in the same rows, problems in place, and what the assembly amounts to. */
 import { Badge } from '@chakra-ui/react';
 import { Eye, PencilLine } from 'lucide-react';
+import { useState } from 'react';
 import { ConflictBar } from '../documents/SaveMark';
+import { Difference, type Differing } from '../editor/Difference';
 import { Button } from '../ui/Button';
 import { Hidden, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { PartLines, SystemLines } from './FoldedLines';
@@ -20,10 +22,12 @@ export function ProgramPanel() {
   const saveState = useDocument((state) => state.saveState);
   const draft = useDocument((state) => state.draft);
   const writing = useLooks((state) => state.writing);
+  const [differing, setDiffering] = useState<Differing>();
   return (
     <Panel label="Program" className="program" flex="1">
       <Head writing={writing} />
-      <ConflictBar state={saveState} draft={draft} take={takeText} />
+      <ConflictBar state={saveState} draft={draft} take={takeText} compare={(mine, theirs) => setDiffering({ mine, theirs })} />
+      <Difference texts={differing} close={() => setDiffering(undefined)} />
       {machine && writing && <Settings machine={machine} />}
       {machine && program && <SourceEditor machine={machine} programId={program.id} />}
       {machine && <PartLines machine={machine} />}

@@ -22,8 +22,16 @@ export function SaveMark({ state }: { state: SaveState }) {
   );
 }
 
-/** `take` gets the other text where that is chosen. */
-export function ConflictBar({ state, draft, take }: { state: SaveState; draft: Draft | undefined; take: (text: string) => void }) {
+interface ConflictProps {
+  readonly state: SaveState;
+  readonly draft: Draft | undefined;
+  /** Gets the other text where that is chosen. */
+  readonly take: (text: string) => void;
+  /** Shows the two beside each other. */
+  readonly compare: (mine: string, theirs: string) => void;
+}
+
+export function ConflictBar({ state, draft, take, compare }: ConflictProps) {
   if (state.kind === 'refused') return <Bar>{state.sentence}</Bar>;
   if (state.kind !== 'conflict' || !draft) return null;
   const settle = async (choice: 'mine' | 'theirs') => {
@@ -36,6 +44,9 @@ export function ConflictBar({ state, draft, take }: { state: SaveState; draft: D
         This text was saved from another page too: there {state.theirs.split('\n').length} lines, here {draft.text.split('\n').length}.
         Nothing is overwritten until you choose.
       </span>
+      <Button onClick={() => compare(draft.text, state.theirs)} data-testid="show-difference">
+        Show the difference
+      </Button>
       <Button onClick={() => void settle('mine')}>Keep this one</Button>
       <Button onClick={() => void settle('theirs')}>Take the other</Button>
     </Bar>

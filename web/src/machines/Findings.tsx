@@ -2,8 +2,9 @@
 import { Box, Flex } from '@chakra-ui/react';
 import { memo } from 'react';
 import { ProblemList } from '../editor/ProblemList';
+import { Button } from '../ui/Button';
 import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
-import { useDefined, useDefining } from './defining';
+import { useDefined, useDefinedSame, useDefining } from './defining';
 import { OpcodeMap } from './OpcodeMap';
 
 export const Findings = memo(function Findings() {
@@ -35,6 +36,7 @@ export const Findings = memo(function Findings() {
               testId="machine-problems"
             />
           </Box>
+          <BrokenExamples />
           {errors > 0 && (
             <Hint as="p" px="12px" py="8px">
               The bench keeps the last version without errors. This draft is kept too, errors and all.
@@ -45,3 +47,27 @@ export const Findings = memo(function Findings() {
     </Panel>
   );
 });
+
+/** Examples that no longer hold, wherever they are pinned. */
+function BrokenExamples() {
+  const defining = useDefining();
+  const pinned = useDefinedSame((state) => state.sound?.pinned ?? []);
+  const broken = pinned.filter((each) => !each.holds);
+  if (pinned.length === 0) return null;
+  return (
+    <Box px="12px" py="6px" fontSize="13px" borderTop="1px solid" borderColor="line" data-testid="broken-examples">
+      <Hint>{`${pinned.length} pinned ${pinned.length === 1 ? 'example' : 'examples'}, ${broken.length === 0 ? 'all hold' : `${broken.length} no longer ${broken.length === 1 ? 'holds' : 'hold'}`}`}</Hint>
+      {broken.slice(0, 8).map((each) => (
+        <Button
+          key={`${each.mnemonic} ${each.form} ${each.at}`}
+          look="row"
+          onClick={() => defining.choose(['instructions', each.mnemonic], each.form)}
+        >
+          <span>
+            <b>{each.mnemonic}</b> {each.says}
+          </span>
+        </Button>
+      ))}
+    </Box>
+  );
+}

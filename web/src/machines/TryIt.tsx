@@ -12,6 +12,7 @@ import { Entry } from '../ui/Field';
 import { Hint } from '../ui/Panel';
 import { useDefined, useDefinedSame, useDefining } from './defining';
 import { Drawn } from './Drawn';
+import { Examples } from './Examples';
 import { Card } from './Instruction';
 
 const Values = chakra('div', {
@@ -118,6 +119,7 @@ export function TryIt({ name, at, form, machine, old }: TryProps) {
         </Flex>
       )}
       <Ended tried={tried} />
+      <Examples {...{ name, at, machine }} />
       {drawn && <Drawn {...{ name, at, given, machine }} close={() => setDrawn(false)} />}
     </Card>
   );

@@ -10,6 +10,7 @@ import { kept } from '../app/preferences';
 import { client } from '../documents/client';
 import { Draft, type SaveState } from '../documents/drafts';
 import { ConflictBar, SaveMark } from '../documents/SaveMark';
+import { Difference, type Differing } from '../editor/Difference';
 import { EditorHandle } from '../editor/handle';
 import { Boundary } from '../ui/Boundary';
 import { Button } from '../ui/Button';
@@ -19,6 +20,7 @@ import { Defining, DefiningContext, MachineContext, useDefined, useDefining } fr
 import { DocumentEditor } from './DocumentEditor';
 import { Findings } from './Findings';
 import { Outline } from './Outline';
+import { KeyList } from './KeyList';
 import { PartEditor } from './PartEditor';
 import { meaningOf, SaveVersion, type Meaning } from './SaveVersion';
 
@@ -77,6 +79,8 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
   // What was said is of the text as it was.
   useEffect(() => defining.store.subscribe((now, before) => now.text !== before.text && setSaid('')), [defining]);
 
+  const [differing, setDiffering] = useState<Differing>();
+  const [help, setHelp] = useState(false);
   const [meaning, setMeaning] = useState<Meaning>();
   const keepVersion = useCallback(
     async (follow: Meaning['programs']): Promise<void> => {
@@ -136,6 +140,7 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
       globalThis.document.querySelector<HTMLElement>('[data-part][aria-current=true]')?.focus();
       return;
     }
+    if (event.key === '?' && !(event.target as HTMLElement).matches('input, textarea, select, [contenteditable=true]')) setHelp(true);
     if (!event.ctrlKey && !event.metaKey) return;
     const letter = event.key.toLowerCase();
     if (letter === 's') void save();
@@ -163,6 +168,9 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
           </Button>
           <Button look="tag" onClick={() => defining.turn('redo')} aria-label="Redo (Ctrl Y)" tip="Redo (Ctrl Y)" data-testid="redo">
             <Redo2 size={15} aria-hidden />
+          </Button>
+          <Button look="tag" onClick={() => setHelp(true)} aria-label="Keys (?)" tip="Keys (?)" data-testid="keys-help">
+            ?
           </Button>
           <Flex ms="auto" gap="6px" align="center">
             <Button
@@ -193,6 +201,7 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
         <ConflictBar
           state={saveState}
           draft={draft}
+          compare={(mine, theirs) => setDiffering({ mine, theirs })}
           take={(theirs) => {
             defining.changed(theirs);
             setTaken((each) => each + 1);
@@ -203,6 +212,7 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
             <DocumentEditor key={taken} save={save} name={`machine.${document.id}`} />
           </Boundary>
         </Box>
+        <Difference texts={differing} close={() => setDiffering(undefined)} />
         {meaning && <SaveVersion meaning={meaning} save={keepVersion} close={() => setMeaning(undefined)} />}
         {face === 'parts' && (
           <Box flex="1" minHeight="0" overflow="auto" bg="sea" px="14px" py="12px" data-testid="part-editor">
@@ -214,6 +224,7 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
           </Box>
         )}
       </Panel>
+      <KeyList open={help} close={() => setHelp(false)} />
       <Boundary what="What the machine amounts to">
         <Findings />
       </Boundary>

@@ -147,6 +147,11 @@ const form = z.strictObject({
   code: text.min(1, said('the encoding is missing')),
   execute: ticks.default(''),
   inline: oneOf(['cells', 'string']).optional().describe('values or a text that follow the instruction in memory'),
+  examples: z
+    .array(z.strictObject({ before: text, after: text }), said('a list of examples is expected here, each with before and after'))
+    .max(20)
+    .optional()
+    .describe('values before and after, that have to hold'),
 });
 
 const formsOf = <T extends z.ZodType>(each: T) =>

@@ -289,6 +289,8 @@ export interface Form {
   readonly schedule: readonly ScheduledTick[];
   /** Values, or a text with the machine's mark, that follow the instruction's cells as part of its line. */
   readonly inline?: 'cells' | 'string';
+  /** What has to come of what, as written; tried whenever the machine is being defined. */
+  readonly examples: readonly { readonly before: string; readonly after: string }[];
   /** Digits of later cells are fixed too, so the first cell alone does not tell it. */
   readonly settledLate: boolean;
   readonly guard?: Guard;

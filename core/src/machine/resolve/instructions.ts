@@ -172,6 +172,7 @@ function resolveForm(
     index,
     schedule,
     settledLate: [...demands, ...choicesOf({ format, fixed, operands }, context.cellWidth, reading.radix)].some((each) => each.cell > 0),
+    examples: entry.examples ?? [],
     ...(guard && { guard }),
     ...(entry.inline && { inline: entry.inline }),
   };
