@@ -253,6 +253,7 @@ test('texts of the course are kept for a machine, changed, and taken out; a part
 test('what is removed leaves the shelf, comes back, and is gone only when it is deleted for good', async () => {
   const machine = (await call('POST', '/api/machines', { name: 'Stint', text: 'machine: Stint\n' })).body;
   const program = (await call('POST', '/api/programs', { name: 'ebb', text: '; ebb', machine: machine.id })).body;
+  await call('POST', '/api/parts', { name: 'ebbing', text: '', machine: machine.id });
   await call('POST', `/api/programs/${program.id}/versions`, { revision: 1 });
   expect(await call('DELETE', `/api/machines/${machine.id}`)).toMatchObject({
     status: 422,
@@ -273,6 +274,8 @@ test('what is removed leaves the shelf, comes back, and is gone only when it is 
   expect(await call('DELETE', `/api/programs/${program.id}?for=good`)).toMatchObject({ status: 204 });
   expect(await call('DELETE', `/api/machines/${machine.id}?for=good`)).toMatchObject({ status: 204 });
   expect(await call('GET', `/api/machines/${machine.id}`)).toMatchObject({ status: 404 });
+  // What the course kept for it is gone with it.
+  expect(await call('GET', '/api/parts/ebbing')).toMatchObject({ status: 404 });
 });
 
 test('a backup holds everything; put back it adds what is missing, and overwrites nothing', async () => {

@@ -34,7 +34,10 @@ export interface DocumentStore {
   remove(kind: Kind, id: string): void;
   /** Back on the shelf. */
   bringBack(kind: Kind, id: string): DocumentDetail;
-  /** Deleted for good, its versions with it; refused for a machine that anything is for, and for what is on the shelf (texts of the course aside). */
+  /**
+   * Deleted for good, its versions with it, and with a machine the texts that the course keeps for it. Refused for a machine
+   * that programs are for, removed ones too, and for what is on the shelf (texts of the course aside).
+   */
   destroy(kind: Kind, id: string): void;
   /** Everything on the shelf and off it, with all versions. */
   backup(): BackupDocument[];
@@ -83,7 +86,7 @@ export function createDocumentStore({ queries, write }: Database, now: Clock): D
     const users = queries
       .select({ name: documents.name })
       .from(documents)
-      .where(and(eq(documents.machine, id), onShelf ? isNull(documents.removedAt) : undefined))
+      .where(and(eq(documents.machine, id), eq(documents.kind, 'program'), onShelf ? isNull(documents.removedAt) : undefined))
       .all();
     const [first, ...more] = users;
     if (!first) return;
@@ -92,6 +95,11 @@ export function createDocumentStore({ queries, write }: Database, now: Clock): D
       'refused',
       `“${first.name}”${others} ${more.length === 0 ? 'is' : 'are'} for this machine. Remove what is for it first.`,
     );
+  };
+
+  const drop = (id: string): void => {
+    queries.delete(versions).where(eq(versions.document, id)).run();
+    queries.delete(documents).where(eq(documents.id, id)).run();
   };
 
   /** Programs take parts in by name. */
@@ -200,9 +208,12 @@ export function createDocumentStore({ queries, write }: Database, now: Clock): D
         const ofCourse = (courseKinds as readonly Kind[]).includes(kind);
         if (removedAt === null && !ofCourse)
           throw new StoreProblem('refused', `“${name}” is on the shelf. Remove it first; then it can be deleted for good.`);
-        if (kind === 'machine') refuseUsed(id, false);
-        queries.delete(versions).where(eq(versions.document, id)).run();
-        queries.delete(documents).where(eq(documents.id, id)).run();
+        if (kind === 'machine') {
+          refuseUsed(id, false);
+          const ofIt = queries.select({ id: documents.id }).from(documents).where(eq(documents.machine, id)).all();
+          for (const text of ofIt) drop(text.id);
+        }
+        drop(id);
       }),
 
     backup: () => backupOf(queries),

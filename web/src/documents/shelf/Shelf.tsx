@@ -93,9 +93,13 @@ export function Shelf({ kind, documents, reload, linkTo, body, actions, rename, 
   };
   const remove = (document: DocumentSummary): void => {
     setSaid('');
-    tell(client.remove(kind, document.id).then(() => setGone(document)));
-    // The card is gone: the focus goes to where one goes on.
-    search.current?.focus();
+    tell(
+      client.remove(kind, document.id).then(() => {
+        setGone(document);
+        // The card goes away: the focus goes to where one goes on.
+        search.current?.focus();
+      }),
+    );
   };
   return (
     <Flex
