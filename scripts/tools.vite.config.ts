@@ -11,9 +11,14 @@ export default defineConfig({
     emptyOutDir: true,
     target: 'node20',
     rollupOptions: {
-      input: ['benchmarks/engine.ts', 'benchmarks/runs.ts', 'benchmarks/page.ts', 'benchmarks/defining.ts', 'benchmarks/house.ts', 'e2e/screenshots.ts'].map(
-        (each) => `${root}/${each}`,
-      ),
+      input: [
+        'benchmarks/engine.ts',
+        'benchmarks/runs.ts',
+        'benchmarks/page.ts',
+        'benchmarks/defining.ts',
+        'benchmarks/house.ts',
+        'e2e/screenshots.ts',
+      ].map((each) => `${root}/${each}`),
     },
   },
   ssr: { noExternal: [/^@zettak\//] },

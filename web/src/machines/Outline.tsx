@@ -2,6 +2,8 @@
 import { Box, chakra } from '@chakra-ui/react';
 import { ArrowDown, ArrowUp, Copy, Pencil, Plus, Trash2 } from 'lucide-react';
 import { memo, useEffect, useMemo, useRef, useState } from 'react';
+import type { VersionDetail } from '@zettak/api/documents';
+import type { NewNames } from '@zettak/core/assembler/assist/followRename';
 import { freeName, type OutlinePart } from '@zettak/core/machine/document/outline';
 import { SECTIONS, SINGLES, type Section } from '@zettak/core/machine/document/shape';
 import type { Plain } from '@zettak/core/machine/document/tree';
@@ -17,7 +19,8 @@ import { ActionMenu } from '../ui/ActionMenu';
 import { Button } from '../ui/Button';
 import { Entry } from '../ui/Field';
 import { Hint, Panel, PanelHead, PanelTitle, Refusal } from '../ui/Panel';
-import { plainAt, samePath, useDefined, useDefining } from './defining';
+import { client } from '../documents/client';
+import { plainAt, samePath, useDefined, useDefining, useMachineId } from './defining';
 
 const keyOf = (path: Path): string => path.join(' / ');
 
@@ -343,23 +346,50 @@ interface NewNameProps {
   readonly cancel: () => void;
 }
 
+interface CoursePrograms {
+  /** The version of the machine that they are for. */
+  readonly kept: VersionDetail;
+  readonly programs: readonly { readonly name: string; readonly draft: string }[];
+}
+
+/** Programs of the course; undefined while there is no version that they could be for. */
+async function programsOf(machine: string): Promise<CoursePrograms | undefined> {
+  const newest = (await client.get('machine', machine)).versions.at(-1);
+  if (!newest) return undefined;
+  const kept = await client.version('machine', machine, newest.number);
+  const own = (await client.list('program')).filter((each) => each.machine === machine);
+  return { kept, programs: await Promise.all(own.map(async ({ id, name }) => ({ name, draft: (await client.get('program', id)).draft }))) };
+}
+
+/** Those that call something otherwise then, by their names. */
+async function followers(course: CoursePrograms | undefined, names: NewNames): Promise<string[]> {
+  if (!course) return [];
+  const drafts = course.programs.map((each) => each.draft);
+  const followed = await engine.definition.follow(course.kept, [names], drafts);
+  return course.programs.filter((_, at) => followed[at] !== drafts[at]).map((each) => each.name);
+}
+
 /** Another name for a part, with what it would touch before it is taken. */
 function NewName({ part, text, rename, cancel }: NewNameProps) {
   const [name, setName] = useState(part.name);
   const [touches, setTouches] = useState('');
+  const { id } = useMachineId();
+  const [course] = useState(() => programsOf(id));
   useEffect(() => {
     let live = true;
     if (name === part.name) return setTouches('');
-    void engine.definition.renamePart(text, part.path, name).then((made) => {
-      if (live)
-        setTouches(
-          'refused' in made ? made.refused : `${made.places === 1 ? 'one place names' : `${made.places} places name`} it, and follow`,
-        );
+    void engine.definition.renamePart(text, part.path, name).then(async (made) => {
+      if (!live) return;
+      if ('refused' in made) return setTouches(made.refused);
+      const places = `${made.places === 1 ? 'one place names' : `${made.places} places name`} it, and follow`;
+      setTouches(places);
+      const programs = await course.then((found) => followers(found, made.programs)).catch(() => []);
+      if (live && programs.length > 0) setTouches(`${places}; so do, with the next version, ${programs.join(', ')}`);
     });
     return () => {
       live = false;
     };
-  }, [name, part, text]);
+  }, [name, part, text, course]);
   return (
     <Box
       as="form"

@@ -1,7 +1,7 @@
 /** One machine that is being defined: its parts and its text, checked and tried at every change, saved as versions, which the bench then offers. */
 import { Box, Flex, Grid } from '@chakra-ui/react';
 import { Redo2, Undo2 } from 'lucide-react';
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { DocumentDetail } from '@zettak/api/documents';
 import { firstProgram } from '@zettak/core/assembler/assist/firstProgram';
@@ -152,82 +152,83 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
     event.preventDefault();
     event.stopPropagation();
   };
+  const identity = useMemo(() => ({ id: document.id, version }), [document.id, version]);
   return (
-    <Grid templateColumns="232px minmax(0, 1fr) minmax(300px, 26vw)" height="100%" onKeyDownCapture={key}>
-      <Boundary what="The list of parts">
-        <Outline />
-      </Boundary>
-      <Panel label={face === 'parts' ? 'Part' : 'Machine document'} borderRight="1px solid" borderColor="line">
-        <PanelHead minHeight="40px" gap="6px" flexWrap="wrap" py="3px">
-          <PanelTitle data-testid="machine-name">{name ?? document.name}</PanelTitle>
-          <Hint data-testid="version">{version > 0 ? `version ${version}` : 'no version yet'}</Hint>
-          <SaveMark state={saveState} />
-          <Segments label="Face" value={face} choose={(to) => defining.show(to)} options={['parts', 'text']} testId="face" />
-          <Button look="tag" onClick={() => defining.turn('undo')} aria-label="Undo (Ctrl Z)" tip="Undo (Ctrl Z)" data-testid="undo">
-            <Undo2 size={15} aria-hidden />
-          </Button>
-          <Button look="tag" onClick={() => defining.turn('redo')} aria-label="Redo (Ctrl Y)" tip="Redo (Ctrl Y)" data-testid="redo">
-            <Redo2 size={15} aria-hidden />
-          </Button>
-          <Button look="tag" onClick={() => setHelp(true)} aria-label="Keys (?)" tip="Keys (?)" data-testid="keys-help">
-            ?
-          </Button>
-          <Flex ms="auto" gap="6px" align="center">
-            <Button
-              onClick={() => void navigate(`/machines/${document.id}/card`)}
-              disabled={version === 0 && errors > 0}
-              data-testid="open-card"
-            >
-              Card
+    <MachineContext value={identity}>
+      <Grid templateColumns="232px minmax(0, 1fr) minmax(300px, 26vw)" height="100%" onKeyDownCapture={key}>
+        <Boundary what="The list of parts">
+          <Outline />
+        </Boundary>
+        <Panel label={face === 'parts' ? 'Part' : 'Machine document'} borderRight="1px solid" borderColor="line">
+          <PanelHead minHeight="40px" gap="6px" flexWrap="wrap" py="3px">
+            <PanelTitle data-testid="machine-name">{name ?? document.name}</PanelTitle>
+            <Hint data-testid="version">{version > 0 ? `version ${version}` : 'no version yet'}</Hint>
+            <SaveMark state={saveState} />
+            <Segments label="Face" value={face} choose={(to) => defining.show(to)} options={['parts', 'text']} testId="face" />
+            <Button look="tag" onClick={() => defining.turn('undo')} aria-label="Undo (Ctrl Z)" tip="Undo (Ctrl Z)" data-testid="undo">
+              <Undo2 size={15} aria-hidden />
             </Button>
-            <Button onClick={() => void duplicate(defining.state.text)}>Duplicate</Button>
-            <Button
-              look="strong"
-              onClick={() => void save()}
-              disabled={errors > 0}
-              title={errors > 0 ? 'A version needs a document without errors; the draft is kept.' : 'Save a version (Ctrl S)'}
-              data-testid="save-version"
-            >
-              Save a version
+            <Button look="tag" onClick={() => defining.turn('redo')} aria-label="Redo (Ctrl Y)" tip="Redo (Ctrl Y)" data-testid="redo">
+              <Redo2 size={15} aria-hidden />
             </Button>
-            <Button onClick={() => void openBench()} data-testid="open-bench">
-              Open the bench
+            <Button look="tag" onClick={() => setHelp(true)} aria-label="Keys (?)" tip="Keys (?)" data-testid="keys-help">
+              ?
             </Button>
-          </Flex>
-          <Box as="span" width="100%" fontWeight="600" fontSize="13px" role="status" data-testid="said" _empty={{ display: 'none' }}>
-            {said}
-          </Box>
-        </PanelHead>
-        <ConflictBar
-          state={saveState}
-          draft={draft}
-          compare={(mine, theirs) => setDiffering({ mine, theirs })}
-          take={(theirs) => {
-            defining.changed(theirs);
-            setTaken((each) => each + 1);
-          }}
-        />
-        <Box flex="1" minHeight="0" display={face === 'text' ? 'flex' : 'none'} flexDirection="column" className="document">
-          <Boundary what="The document">
-            <DocumentEditor key={taken} save={save} name={`machine.${document.id}`} />
-          </Boundary>
-        </Box>
-        <Difference texts={differing} close={() => setDiffering(undefined)} />
-        {meaning && <SaveVersion meaning={meaning} save={keepVersion} close={() => setMeaning(undefined)} />}
-        {face === 'parts' && (
-          <Box flex="1" minHeight="0" overflow="auto" bg="sea" px="14px" py="12px" data-testid="part-editor">
-            <Boundary what="The editor of this part">
-              <MachineContext value={{ id: document.id, version }}>
-                <PartEditor />
-              </MachineContext>
+            <Flex ms="auto" gap="6px" align="center">
+              <Button
+                onClick={() => void navigate(`/machines/${document.id}/card`)}
+                disabled={version === 0 && errors > 0}
+                data-testid="open-card"
+              >
+                Card
+              </Button>
+              <Button onClick={() => void duplicate(defining.state.text)}>Duplicate</Button>
+              <Button
+                look="strong"
+                onClick={() => void save()}
+                disabled={errors > 0}
+                title={errors > 0 ? 'A version needs a document without errors; the draft is kept.' : 'Save a version (Ctrl S)'}
+                data-testid="save-version"
+              >
+                Save a version
+              </Button>
+              <Button onClick={() => void openBench()} title="To a program of this machine" data-testid="open-bench">
+                Bench
+              </Button>
+            </Flex>
+            <Box as="span" width="100%" fontWeight="600" fontSize="13px" role="status" data-testid="said" _empty={{ display: 'none' }}>
+              {said}
+            </Box>
+          </PanelHead>
+          <ConflictBar
+            state={saveState}
+            draft={draft}
+            compare={(mine, theirs) => setDiffering({ mine, theirs })}
+            take={(theirs) => {
+              defining.changed(theirs);
+              setTaken((each) => each + 1);
+            }}
+          />
+          <Box flex="1" minHeight="0" display={face === 'text' ? 'flex' : 'none'} flexDirection="column" className="document">
+            <Boundary what="The document">
+              <DocumentEditor key={taken} save={save} name={`machine.${document.id}`} />
             </Boundary>
           </Box>
-        )}
-      </Panel>
-      <KeyList open={help} close={() => setHelp(false)} />
-      <Boundary what="What the machine amounts to">
-        <Findings />
-      </Boundary>
-    </Grid>
+          <Difference texts={differing} close={() => setDiffering(undefined)} />
+          {meaning && <SaveVersion meaning={meaning} save={keepVersion} close={() => setMeaning(undefined)} />}
+          {face === 'parts' && (
+            <Box flex="1" minHeight="0" overflow="auto" bg="sea" px="14px" py="12px" data-testid="part-editor">
+              <Boundary what="The editor of this part">
+                <PartEditor />
+              </Boundary>
+            </Box>
+          )}
+        </Panel>
+        <KeyList open={help} close={() => setHelp(false)} />
+        <Boundary what="What the machine amounts to">
+          <Findings />
+        </Boundary>
+      </Grid>
+    </MachineContext>
   );
 }
