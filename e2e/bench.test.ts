@@ -291,7 +291,7 @@ test('two pages with one program: the later save asks instead of overwriting', a
   await rewrite(two, 'HALT ; from page two\n');
   await until(two, '[role=alert]', /saved from another page too/);
   const choices = await two.$$('[role=alert] button');
-  await choices[1]!.click();
+  await choices[2]!.click();
   await until(two, '.cm-content', /from page one/);
 });
 

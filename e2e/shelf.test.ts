@@ -27,7 +27,8 @@ async function act(page: Page, id: string, action: string): Promise<void> {
   await page.waitForSelector(byId(`actions-${id}`));
   await page.click(byId(`actions-${id}`));
   await page.waitForSelector(byId(`actions-${id}-${action}`), { visible: true });
-  await page.click(byId(`actions-${id}-${action}`));
+  // It may be on its way to its place still.
+  await page.$eval(byId(`actions-${id}-${action}`), (each) => (each as HTMLElement).click());
 }
 
 const cards = (page: Page): Promise<string[]> =>

@@ -10,7 +10,7 @@ import { engine } from '../session/engine';
 import { Button } from '../ui/Button';
 import { Hint } from '../ui/Panel';
 import { useDefined, useDefining } from './defining';
-import { Card } from './Instruction';
+import { Card } from './Card';
 
 interface CasesProps {
   readonly name: string;

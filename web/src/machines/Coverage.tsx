@@ -6,7 +6,7 @@ import { client } from '../documents/client';
 import { engine } from '../session/engine';
 import { Hint } from '../ui/Panel';
 import { useDefined, useMachineId } from './defining';
-import { Card } from './Instruction';
+import { Card } from './Card';
 
 export function Coverage() {
   const { id } = useMachineId();

@@ -2,7 +2,7 @@
 import { chakra, Flex } from '@chakra-ui/react';
 import { Hint } from '../ui/Panel';
 import { textAt, useDefined } from './defining';
-import { Card } from './Instruction';
+import { Card } from './Card';
 
 const Stage = chakra('li', {
   base: {

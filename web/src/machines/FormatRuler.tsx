@@ -113,7 +113,9 @@ export function FormatRuler({ path, text, digits, cell, radix }: RulerProps) {
                   dragged.current = { at, x: event.clientX, from: format };
                 }}
                 onPointerMove={drag}
-                onPointerUp={() => {
+                onPointerUp={(event) => {
+                  // Where it is let go counts, however fast it came there.
+                  drag(event);
                   dragged.current = undefined;
                 }}
                 data-edge={at}

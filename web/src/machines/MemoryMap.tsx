@@ -4,7 +4,7 @@ import type { Machine } from '@zettak/core/machine/model/machine';
 import { shownNumber } from '@zettak/core/text/number';
 import { spaceWords } from '@zettak/core/machine/model/describe';
 import { Hint } from '../ui/Panel';
-import { Card } from './Instruction';
+import { Card } from './Card';
 
 interface Region {
   readonly name: string;

@@ -2,25 +2,21 @@
 import { Box, chakra } from '@chakra-ui/react';
 import { ArrowDown, ArrowUp, Copy, Pencil, Plus, Trash2 } from 'lucide-react';
 import { memo, useEffect, useMemo, useRef, useState } from 'react';
-import type { VersionDetail } from '@zettak/api/documents';
-import type { NewNames } from '@zettak/core/assembler/assist/followRename';
 import { freeName, type OutlinePart } from '@zettak/core/machine/document/outline';
 import { SECTIONS, SINGLES, type Section } from '@zettak/core/machine/document/shape';
 import type { Plain } from '@zettak/core/machine/document/tree';
 import type { Path } from '@zettak/core/machine/document/yaml';
 import type { Machine } from '@zettak/core/machine/model/machine';
-import { writeCode } from '@zettak/core/machine/document/codeText';
-import { fixedAt, freeOpcodes, patternText } from '@zettak/core/machine/model/opcodeMap';
-import { codeNumber } from './codeNumber';
+import { patternText } from '@zettak/core/machine/model/opcodeMap';
 import type { DocumentAct } from '@zettak/core/session/definition';
 import type { PlacedProblem } from '@zettak/core/session/protocol';
 import { engine } from '../session/engine';
 import { ActionMenu } from '../ui/ActionMenu';
 import { Button } from '../ui/Button';
-import { Entry } from '../ui/Field';
 import { Hint, Panel, PanelHead, PanelTitle, Refusal } from '../ui/Panel';
-import { client } from '../documents/client';
-import { plainAt, samePath, useDefined, useDefining, useMachineId } from './defining';
+import { plainAt, samePath, useDefined, useDefining } from './defining';
+import { freshInstruction } from './freshInstruction';
+import { NewName } from './NewName';
 
 const keyOf = (path: Path): string => path.join(' / ');
 
@@ -273,28 +269,6 @@ export const Outline = memo(function Outline() {
 const isThere = (document: Parameters<typeof plainAt>[0], id: string, path: Path): boolean =>
   path.length === 0 || plainAt(document, id === 'entry' ? ['traps', 'enter'] : path) !== undefined;
 
-interface FreshInstruction {
-  readonly title: string;
-  readonly family: string;
-  readonly forms: readonly { readonly write: string; readonly code: string; readonly execute: string }[];
-}
-
-/** A whole instruction of the format without operands where there is one, with the first code that is free, and nothing to do. */
-function freshInstruction(
-  name: string,
-  document: Plain | undefined,
-  machine: Machine | undefined,
-): FreshInstruction & { readonly [key: string]: Plain } {
-  const formats = Object.keys((plainAt(document, ['formats']) as object | undefined) ?? {});
-  const format = formats.find((each) => each === 'alone') ?? formats[0] ?? 'alone';
-  const families = Object.values((plainAt(document, ['instructions']) as Record<string, { family?: string }> | undefined) ?? {});
-  const [free = 0] = machine ? freeOpcodes(machine, 1) : [];
-  const found = machine?.formats.find((each) => each.name === format);
-  const fixed = machine && found ? fixedAt(machine, found, ['opcode'], free) : [{ field: 'opcode', value: free }];
-  const code = writeCode({ format, fixed: fixed.map(({ field, value }) => ({ field, value: codeNumber(machine, value) })) });
-  return { title: 'what it does', family: families.at(-1)?.family ?? 'other', forms: [{ write: name, code, execute: '' }] };
-}
-
 /** By mnemonic: the first cell of its first form. */
 const codesOf = (machine: Machine | undefined): ReadonlyMap<string, string> =>
   new Map((machine?.forms ?? []).toReversed().map((form) => [form.mnemonic, patternText(machine!, form)]));
@@ -338,87 +312,6 @@ const Option = memo(function Option({ name, says, at, code, selected, tab, wrong
     </button>
   );
 });
-
-interface NewNameProps {
-  readonly part: OutlinePart;
-  readonly text: string;
-  readonly rename: (name: string) => Promise<void>;
-  readonly cancel: () => void;
-}
-
-interface CoursePrograms {
-  /** The version of the machine that they are for. */
-  readonly kept: VersionDetail;
-  readonly programs: readonly { readonly name: string; readonly draft: string }[];
-}
-
-/** Programs of the course; undefined while there is no version that they could be for. */
-async function programsOf(machine: string): Promise<CoursePrograms | undefined> {
-  const newest = (await client.get('machine', machine)).versions.at(-1);
-  if (!newest) return undefined;
-  const kept = await client.version('machine', machine, newest.number);
-  const own = (await client.list('program')).filter((each) => each.machine === machine);
-  return { kept, programs: await Promise.all(own.map(async ({ id, name }) => ({ name, draft: (await client.get('program', id)).draft }))) };
-}
-
-/** Those that call something otherwise then, by their names. */
-async function followers(course: CoursePrograms | undefined, names: NewNames): Promise<string[]> {
-  if (!course) return [];
-  const drafts = course.programs.map((each) => each.draft);
-  const followed = await engine.definition.follow(course.kept, [names], drafts);
-  return course.programs.filter((_, at) => followed[at] !== drafts[at]).map((each) => each.name);
-}
-
-/** Another name for a part, with what it would touch before it is taken. */
-function NewName({ part, text, rename, cancel }: NewNameProps) {
-  const [name, setName] = useState(part.name);
-  const [touches, setTouches] = useState('');
-  const { id } = useMachineId();
-  const [course] = useState(() => programsOf(id));
-  useEffect(() => {
-    let live = true;
-    if (name === part.name) return setTouches('');
-    void engine.definition.renamePart(text, part.path, name).then(async (made) => {
-      if (!live) return;
-      if ('refused' in made) return setTouches(made.refused);
-      const places = `${made.places === 1 ? 'one place names' : `${made.places} places name`} it, and follow`;
-      setTouches(places);
-      const programs = await course.then((found) => followers(found, made.programs)).catch(() => []);
-      if (live && programs.length > 0) setTouches(`${places}; so do, with the next version, ${programs.join(', ')}`);
-    });
-    return () => {
-      live = false;
-    };
-  }, [name, part, text, course]);
-  return (
-    <Box
-      as="form"
-      px="12px"
-      py="6px"
-      onSubmit={(event: React.FormEvent) => {
-        event.preventDefault();
-        if (name === part.name) cancel();
-        else void rename(name);
-      }}
-    >
-      <Entry
-        autoFocus
-        width="100%"
-        fontFamily="mono"
-        aria-label={`Another name for ${part.name}`}
-        value={name}
-        maxLength={40}
-        onFocus={(event) => event.currentTarget.select()}
-        onChange={(event) => setName(event.target.value)}
-        onKeyDown={(event) => event.key === 'Escape' && cancel()}
-        data-testid="new-name"
-      />
-      <Hint as="output" display="block" pt="4px" data-testid="touches">
-        {touches}
-      </Hint>
-    </Box>
-  );
-}
 
 /** What can be done with the chosen part. */
 function Acts({ part, act, rename }: { part: OutlinePart | undefined; act: (edit: DocumentAct) => Promise<void>; rename: () => void }) {

@@ -6,7 +6,7 @@ import { programSpaceOf } from '@zettak/core/machine/model/machine';
 import { engine } from '../session/engine';
 import { Plain } from '../ui/Panel';
 import { useDefined } from './defining';
-import { Card } from './Instruction';
+import { Card } from './Card';
 
 export function SystemListing() {
   const sound = useDefined((state) => state.sound);

@@ -13,7 +13,7 @@ import { Hint } from '../ui/Panel';
 import { useDefined, useDefinedSame, useDefining } from './defining';
 import { Drawn } from './Drawn';
 import { Examples } from './Examples';
-import { Card } from './Instruction';
+import { Card } from './Card';
 
 const Values = chakra('div', {
   base: {

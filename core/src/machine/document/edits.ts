@@ -6,7 +6,7 @@
 import { isMap, isScalar, isSeq, type Node, type Pair, type YAMLMap, type YAMLSeq } from 'yaml';
 import type { Span } from '../../text/source';
 import { itemAt } from '../../text/itemAt';
-import { renderBehind, renderBlock, renderFlow, renderItem, renderScalar } from './render';
+import { renderBehind, renderBlock, renderFlow, renderItem, renderScalar, renderText } from './render';
 import { editTree, EditRefused, treeOf, treeOfNode, type DocumentEdit, type EditProblem, type Tree } from './tree';
 import { partAt } from './overriding';
 import { parseYaml, rootOf, type ParseYaml } from './parsed';
@@ -127,7 +127,7 @@ class Writer {
       !value.includes('\n') &&
       span.end > span.start
     )
-      return [{ span, text: renderScalar(value) }];
+      return [{ span, text: renderText(value) }];
     if (isMap(parent)) {
       const pair = this.pairAt(path);
       const key = rangeOf(pair?.key);

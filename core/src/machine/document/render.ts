@@ -4,6 +4,9 @@ import type { Tree } from './tree';
 /** Signs that mean nothing to YAML wherever they stand in a text that begins with a letter or digit. */
 const PLAIN = /^[A-Za-z0-9_](?:[A-Za-z0-9_ .+*/%<>=()^~;!?-]*[A-Za-z0-9_.+*/%<>=()^~;!?-])?$/;
 
+/** The same outside braces and brackets, where commas and those mean nothing inside a text either. */
+const PLAIN_OUTSIDE = /^[A-Za-z0-9_](?:[A-Za-z0-9_ .,{}[\]+*/%<>=()^~;!?-]*[A-Za-z0-9_.}\]+*/%<>=()^~;!?-])?$/;
+
 /** The longest part that stands in braces. */
 const MOST_IN_BRACES = 110;
 
@@ -13,6 +16,9 @@ export function renderScalar(text: string): string {
   // A text with line ends, or signs that no quotes of that sort hold, is written with escapes.
   return /[\n\r\t\p{Cc}\u2028\u2029\ufeff]/u.test(text) ? JSON.stringify(text) : `'${text.replaceAll("'", "''")}'`;
 }
+
+/** A text behind a name or a dash that stands on a line of its own. */
+export const renderText = (text: string): string => (PLAIN_OUTSIDE.test(text) ? text : renderScalar(text));
 
 /** On one line, whatever it is. */
 export function renderFlow(tree: Tree): string {
@@ -46,7 +52,7 @@ const depthOf = (tree: Tree): number =>
 
 /** What stands behind a name and its colon, with the blank or line end before it; parts one a line begin at `indent`. */
 export function renderBehind(tree: Tree, indent: number): string {
-  if (typeof tree === 'string') return ` ${renderLines(tree, indent) ?? renderScalar(tree)}`;
+  if (typeof tree === 'string') return ` ${renderLines(tree, indent) ?? renderText(tree)}`;
   if (isShort(tree)) return ` ${renderFlow(tree)}`;
   return `\n${renderBlock(tree, indent)}`;
 }
@@ -61,6 +67,6 @@ export function renderBlock(tree: Tree, indent: number): string {
 
 /** What stands behind the dash of an item. */
 export function renderItem(tree: Tree, indent: number): string {
-  if (typeof tree === 'string') return renderLines(tree, indent) ?? renderScalar(tree);
+  if (typeof tree === 'string') return renderLines(tree, indent) ?? renderText(tree);
   return isShort(tree) ? renderFlow(tree) : renderBlock(tree, indent).slice(indent);
 }

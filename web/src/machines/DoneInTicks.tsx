@@ -1,0 +1,104 @@
+/** What a form does, tick by tick, in an editor and in words. */
+import { chakra, Table } from '@chakra-ui/react';
+import { memo, useState } from 'react';
+import { flagsSetBy } from '@zettak/core/machine/model/card';
+import type { Machine } from '@zettak/core/machine/model/machine';
+import { Button } from '../ui/Button';
+import { Entry } from '../ui/Field';
+import { Hint } from '../ui/Panel';
+import { Card } from './Card';
+import { textAt, useDefined, useDefinedSame, useDefining } from './defining';
+import { Wrong } from './Fields';
+import type { FormProps } from './forms';
+import { TicksEditor } from './TicksEditor';
+import { useTyped } from './typed';
+
+/** How many ticks a form has, and which flags they set. */
+function factsOf(
+  machine: Machine | undefined,
+  name: string,
+  at: number,
+): { readonly ticks: number; readonly flags: readonly string[] } | undefined {
+  const form = machine?.forms.filter((each) => each.mnemonic === name)[at];
+  return machine && form && { ticks: form.schedule.length, flags: flagsSetBy(form).map((flag) => machine.flags[flag]?.name ?? '') };
+}
+
+export const DoneInTicks = memo(function DoneInTicks({ name, chosen }: FormProps) {
+  const defining = useDefining();
+  const path = ['instructions', name, 'forms', chosen, 'execute'];
+  const said = useDefined((state) => textAt(state.look?.document, path));
+  const ticks = useDefinedSame((state) => (state.look?.tried?.[chosen] ?? state.sound?.tried?.[chosen])?.ticks);
+  const inline = useDefined((state) => textAt(state.look?.document, ['instructions', name, 'forms', chosen, 'inline']));
+  const facts = useDefinedSame((state) => factsOf(state.sound?.machine ?? state.sound?.clashing, name, chosen));
+  const [whole, setWhole] = useState(false);
+  const own = ticks?.findIndex((each) => each.part === 'execute' || each.part === 'enter') ?? 0;
+  const shared = ticks?.slice(0, Math.max(0, own)) ?? [];
+  const sentence = ['words', 'instructions', name];
+  const reworded = useTyped(
+    sentence,
+    useDefined((state) => textAt(state.look?.document, sentence)),
+  );
+  return (
+    <Card>
+      <header>
+        <h3>What it does, tick by tick</h3>
+        {facts && (
+          <Hint data-testid="tick-count">{`${facts.ticks} ticks in all · ${facts.flags.length > 0 ? `sets ${facts.flags.join(' ')}` : 'leaves the flags alone'}`}</Hint>
+        )}
+      </header>
+      <TicksEditor path={path} said={said} label={`Ticks of ${name}`} form={{ name, at: chosen }} />
+      {ticks && (
+        <Table.Root mt="8px" data-testid="tick-sentences">
+          <Table.Body>
+            {shared.length > 0 && !whole && (
+              <Table.Row color="ink3">
+                <Table.Cell colSpan={4}>
+                  {`1–${shared.length} ${[...new Set(shared.map((each) => each.phase))].join(' and ')}, shared by all. `}
+                  <Button look="link" onClick={() => setWhole(true)}>
+                    show them
+                  </Button>
+                </Table.Cell>
+              </Table.Row>
+            )}
+            {ticks.map((each, at) =>
+              at < shared.length && !whole ? null : (
+                <Table.Row key={at} color={each.part === 'execute' || each.part === 'enter' ? 'ink' : 'ink3'}>
+                  <Table.Cell width="26px">{at + 1}</Table.Cell>
+                  <Table.Cell width="76px">{each.phase}</Table.Cell>
+                  <Table.Cell fontFamily="mono" whiteSpace="pre-wrap" width="40%">
+                    {each.text.replaceAll('<-', '←')}
+                  </Table.Cell>
+                  <Table.Cell>{each.sentence}</Table.Cell>
+                </Table.Row>
+              ),
+            )}
+          </Table.Body>
+        </Table.Root>
+      )}
+      <chakra.label display="flex" gap="8px" alignItems="baseline" fontSize="13px" color="ink2" mt="8px">
+        Reworded
+        <Entry
+          flex="1"
+          placeholder="{ACC} now lies in the cell {address} too."
+          value={reworded.value}
+          onChange={(event) => reworded.type(event.target.value)}
+          onBlur={reworded.leave}
+          aria-label="The sentence of its last tick, reworded; places in braces"
+          data-field="reworded"
+        />
+      </chakra.label>
+      <Wrong path={sentence} />
+      {inline !== '' && (
+        <Hint as="p" pt="4px">
+          Behind it in memory follow {inline === 'string' ? 'a text' : 'values'}.{' '}
+          <Button
+            look="link"
+            onClick={() => void defining.act({ kind: 'remove', path: ['instructions', name, 'forms', chosen, 'inline'] })}
+          >
+            Let nothing follow
+          </Button>
+        </Hint>
+      )}
+    </Card>
+  );
+});
