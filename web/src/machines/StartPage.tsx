@@ -125,7 +125,7 @@ const STORE: Question<'store'> = {
       value: 'accumulator',
       says: 'One accumulator',
       more: 'every result goes there',
-      picture: <Boxes list={[[36, 15, 48, 24, 'water', 'ACC']]} />,
+      picture: <Boxes list={[[36, 15, 48, 24, 'water', 'acc']]} />,
     },
     {
       value: 'named',
