@@ -49,7 +49,6 @@ test.each<[string, string, string, string, string]>([
   ['curlew', 'registers / SP', 'start', '0xE8', '  SP:  {title: stack pointer, role: stack pointer, bits: 8, start: 0xE8}'],
   ['curlew', 'stacks / S', 'from', '0xC0', '  S: {title: stack, pointer: SP, space: M, from: 0xC0, to: 0xEF, grows: down}'],
   ['dunlin', 'ports', 'count', '12', 'ports: {name: PORT, title: ports, count: 12}'],
-  ['plover', 'machine', 'title', 'a first machine', 'title: a first machine'],
 ])('%s, %s: %s typed as %s', async (id, part, key, value, line) => {
   const page = await opened(id, part);
   const field = `[data-part-editor] [data-field="${key}"]`;
@@ -71,7 +70,6 @@ test.each<[string, string, string, string, string]>([
 
 test.each<[string, string, string, string, string]>([
   ['curlew', 'flags / C', 'subtract', 'no borrow', '  C: {title: carry or borrow, rule: carry, subtract: no borrow}'],
-  ['curlew', 'registers / X', 'role', 'general', '  X:   {title: index register, role: general, bits: 8}'],
   ['plover', 'traps / 2', 'service', 'write signed', '  2: {name: showNumber, service: write signed, argument: ACC}'],
 ])('%s, %s: %s chosen as %s', async (id, part, key, value, line) => {
   const page = await opened(id, part);
