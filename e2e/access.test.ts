@@ -14,7 +14,14 @@ interface Axe {
 /** By night the colours are others, and all else is the same. */
 async function serious(page: Page, night: boolean): Promise<string[]> {
   const options: RunOptions = night ? { runOnly: ['color-contrast'] } : {};
-  const { violations } = await page.evaluate((wanted) => (globalThis as unknown as { axe: Axe }).axe.run(document, wanted), options);
+  const look = (): Promise<AxeResults> =>
+    page.evaluate((wanted) => (globalThis as unknown as { axe: Axe }).axe.run(document, wanted), options);
+  // What is looked at stands still; where it moved all the same it is looked at once more.
+  await page.waitForFunction(() => !document.querySelector('[aria-busy=true]'));
+  const { violations } = await look().catch(async () => {
+    await new Promise((resolve) => setTimeout(resolve, 1000));
+    return look();
+  });
   return violations
     .filter((each) => each.impact === 'serious' || each.impact === 'critical')
     .map((each) => `${each.id}: ${each.nodes.map((node) => node.html.slice(0, 140)).join(' | ')}`);
