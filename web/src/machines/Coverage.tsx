@@ -3,6 +3,7 @@ import { chakra } from '@chakra-ui/react';
 import { useEffect, useState } from 'react';
 import type { Coverage as Found } from '@zettak/core/session/consequences';
 import { client } from '../documents/client';
+import { partTexts } from '../documents/partTexts';
 import { engine } from '../session/engine';
 import { Hint } from '../ui/Panel';
 import { useDefined, useMachineId } from './defining';
@@ -17,10 +18,7 @@ export function Coverage() {
     if (text === undefined) return;
     void (async () => {
       const own = (await client.list('program')).filter((each) => each.machine === id);
-      const parts = (await client.list('part')).filter((each) => each.machine === id);
-      const texts = Object.fromEntries(
-        await Promise.all(parts.map(async (each) => [each.name, (await client.get('part', each.id)).draft] as const)),
-      );
+      const texts = await partTexts(id);
       const programs = await Promise.all(own.map(async (each) => ({ source: (await client.get('program', each.id)).draft, parts: texts })));
       const made = await engine.definition.coverage(text, programs);
       if (live) setFound(made);

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { DocumentDetail } from '@zettak/api/documents';
 import type { Consequence } from '@zettak/core/session/consequences';
 import { client } from '../documents/client';
+import { partTexts } from '../documents/partTexts';
 import { engine } from '../session/engine';
 import { Button } from '../ui/Button';
 import { Check } from '../ui/Check';
@@ -36,10 +37,7 @@ export async function meaningOf(
   if (kept.text === text) return 'the same';
   const own = (await client.list('program')).filter((each) => each.machine === machine);
   const programs = await Promise.all(own.map((each) => client.get('program', each.id)));
-  const parts = (await client.list('part')).filter((each) => each.machine === machine);
-  const texts = Object.fromEntries(
-    await Promise.all(parts.map(async (each) => [each.name, (await client.get('part', each.id)).draft] as const)),
-  );
+  const texts = await partTexts(machine);
   const followed = await engine.definition.follow(
     kept,
     defining.renames,

@@ -3,7 +3,9 @@ import { chakra } from '@chakra-ui/react';
 import { useEffect, useState } from 'react';
 import type { DocumentSummary } from '@zettak/api/documents';
 import type { Consequences } from '@zettak/core/session/definition';
+import { baseTexts } from '../documents/baseTexts';
 import { client } from '../documents/client';
+import { partTexts } from '../documents/partTexts';
 import { engine } from '../session/engine';
 import { Button } from '../ui/Button';
 import { Hint, Refusal } from '../ui/Panel';
@@ -28,7 +30,9 @@ export function Move({ moving: { program, machine, from }, close }: { moving: Mo
         client.version('machine', machine.id, to),
         client.get('program', program.id),
       ]);
-      const made = await engine.definition.consequences(before, after.text, [{ source: own.draft }]);
+      const parts = await partTexts(machine.id);
+      await engine.texts.setBases(await baseTexts(after.text));
+      const made = await engine.definition.consequences(before, after.text, [{ source: own.draft, parts }]);
       if (!live) return;
       if ('refused' in made) setRefused(made.refused);
       else setFound(made);

@@ -10,6 +10,7 @@ import { Shell } from '../app/Shell';
 import { kept, keptValue } from '../app/preferences';
 import { baseTexts } from '../documents/baseTexts';
 import { client } from '../documents/client';
+import { partTexts } from '../documents/partTexts';
 import { Backup } from '../documents/shelf/Backup';
 import { besides, isMachineFile, plainName, readFiles, zipOf, type Taken } from '../documents/shelf/files';
 import { Shelf } from '../documents/shelf/Shelf';
@@ -32,11 +33,6 @@ async function machineText(machine: DocumentSummary): Promise<{ text: string; la
   const newest = machine.versions.at(-1);
   if (newest) return client.version('machine', machine.id, newest.number);
   return { text: (await client.get('machine', machine.id)).draft };
-}
-
-async function partsOf(machine: string): Promise<Record<string, string>> {
-  const parts = (await client.list('part')).filter((each) => each.machine === machine);
-  return Object.fromEntries(await Promise.all(parts.map(async (each) => [each.name, (await client.get('part', each.id)).draft] as const)));
 }
 
 export function ProgramsPage() {
@@ -65,7 +61,7 @@ export function ProgramsPage() {
         if (own.length === 0) continue;
         const version = await machineText(machine);
         await engine.texts.setBases(await baseTexts(version.text));
-        const parts = await partsOf(machine.id);
+        const parts = await partTexts(machine.id);
         const details = await Promise.all(own.map((each) => client.get('program', each.id)));
         const footprints = await engine.definition.footprints(
           version,
