@@ -21,8 +21,9 @@ import type { Row } from '../image/program';
 import type { Machine, ScheduledTick } from '../machine/model/machine';
 import { changesBetween, consequenceFor, unusedBy, type Consequence, type Coverage, type OfProgram } from './consequences';
 import { footprintOf, type Footprint } from './footprint';
+import { patchBetween } from '../text/patch';
 import type { Scheduler } from './drive';
-import type { DocumentChange, Look, MachineCheck, PartRenamed, Pinned, Trying, View } from './protocol';
+import type { DocumentChange, Look, LookChange, MachineCheck, PartRenamed, Pinned, Trying, View } from './protocol';
 import { viewOf } from './viewOf';
 import type { Texts } from './texts';
 
@@ -55,6 +56,11 @@ export class Definition {
   /** The machine of the last document without errors. */
   private sound: Machine | undefined;
   private searches = 0;
+  /** The last look that was told, with what ones before it had and it has not: a machine without errors comes back. */
+  private held: Look | undefined;
+  private looks = 0;
+  /** What the last act made of its text. */
+  private edited = '';
 
   constructor(
     private readonly texts: Texts,
@@ -81,6 +87,17 @@ export class Definition {
       ...(base && { own: plainOf(own) }),
       ...(tried && { tried }),
     };
+  }
+
+  /**
+   * The same as what has changed since the look that the asker has got last, by its number; most of it is as it was.
+   * Without a text it is of what the last act makes of its.
+   */
+  lookAgain(text: string | undefined, trying: Trying | undefined, has: number): LookChange {
+    const look = this.look(text ?? this.edited, trying);
+    const patch = patchBetween(has === this.looks ? this.held : undefined, look);
+    this.held = { ...this.held, ...look };
+    return { number: ++this.looks, patch };
   }
 
   /** How the examples fare that are pinned to a machine's instructions. */
@@ -181,6 +198,12 @@ export class Definition {
 
   /** An act on a document as changes of its text, or why it cannot be. What is inherited is written over, here. */
   edit(text: string, act: DocumentAct): DocumentChange {
+    const made = this.changeFor(text, act);
+    this.edited = 'refused' in made ? text : applyChanges(text, made.changes);
+    return made;
+  }
+
+  private changeFor(text: string, act: DocumentAct): DocumentChange {
     const meant = act.kind === 'duplicate' ? this.duplicated(text, act.path) : act;
     if ('refused' in meant) return { refused: explainEdit(meant.refused) };
     const root = rootOf(text, this.parse);

@@ -7,6 +7,7 @@ import type { Machine } from '../machine/model/machine';
 import type { Problem } from '../text/diagnostic';
 import type { TextChange } from '../machine/document/edits';
 import type { Path } from '../machine/document/yaml';
+import type { Patch } from '../text/patch';
 import type { OutlineSection } from '../machine/document/outline';
 import type { Plain } from '../machine/document/tree';
 import type { NewNames } from '../assembler/assist/followRename';
@@ -285,6 +286,12 @@ export interface Look {
   readonly tried?: readonly (Sampled | undefined)[];
   /** Examples that are pinned to instructions, of a machine without errors. */
   readonly pinned: readonly Pinned[];
+}
+
+/** A look as what has changed since another. */
+export interface LookChange {
+  readonly number: number;
+  readonly patch: Patch;
 }
 
 /** An example with its place: the how-manieth of which form. */

@@ -1,55 +1,62 @@
 /** Values that make each flag of an instruction once 0 and once 1, found by trying; they can be tried by a press. */
 import { chakra, Table } from '@chakra-ui/react';
-import { useEffect, useState } from 'react';
+import { memo, useEffect, useState } from 'react';
 import { NOTHING_GIVEN, placeKey } from '@zettak/core/engine/sample/bed';
 import type { CaseInput, CaseRow, Cases as Found } from '@zettak/core/engine/sample/cases';
-import type { Form, Machine } from '@zettak/core/machine/model/machine';
-import { flagsSetBy } from '@zettak/core/machine/model/card';
+import { patchBetween, patched } from '@zettak/core/text/patch';
 import { shownDigits, signedReading } from '@zettak/core/text/number';
 import { engine } from '../session/engine';
 import { Button } from '../ui/Button';
 import { Hint } from '../ui/Panel';
-import { useDefined, useDefining } from './defining';
+import { machineIn, useDefined, useDefining, useNotation, type Notation } from './defining';
 import { Card } from './Card';
 
 interface CasesProps {
   readonly name: string;
   readonly at: number;
-  readonly machine: Machine;
-  readonly form: Form;
-  /** Of the document that the machine was read from. */
-  readonly text: string;
+  /** It sets flags. */
+  readonly sets: boolean;
   readonly old: boolean;
 }
 
 /** Searched anew when nothing has been typed for so long. */
 const PAUSE = 350;
 
-export function Cases({ name, at, machine, form, text, old }: CasesProps) {
+export const Cases = memo(function Cases({ name, at, sets, old }: CasesProps) {
+  const notation = useNotation();
   const defining = useDefining();
   const [found, setFound] = useState<Found>();
   const [searching, setSearching] = useState(false);
   const given = useDefined((state) => state.given[name]?.[at]) ?? NOTHING_GIVEN;
-  const sets = flagsSetBy(form).length > 0;
   useEffect(() => {
     if (!sets) return setFound(undefined);
     let live = true;
-    setSearching(true);
-    const timer = setTimeout(() => {
-      void engine.definition.cases(name, at).then((cases) => {
-        if (!live) return;
-        setFound(cases);
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    let asked = 0;
+    const search = (): void => {
+      clearTimeout(timer);
+      setSearching(true);
+      const own = ++asked;
+      timer = setTimeout(async () => {
+        const cases = await engine.definition.cases(name, at);
+        if (!live || own !== asked) return;
+        setFound((before) => patched(before, patchBetween(before, cases)));
         setSearching(false);
-      });
-    }, PAUSE);
+      }, PAUSE);
+    };
+    search();
+    // Of each text that gives a machine, without being drawn anew at each.
+    const stop = defining.store.subscribe((now, before) => now.sound?.text !== before.sound?.text && search());
     return () => {
       live = false;
       clearTimeout(timer);
+      stop();
     };
-  }, [name, at, text, sets]);
+  }, [name, at, sets, defining]);
   if (!sets) return null;
   const tryRow = ({ values }: CaseRow): void => {
-    if (!found) return;
+    const machine = machineIn(defining.state);
+    if (!found || !machine) return;
     const pairs = found.inputs.map((each, index) => [each, values[index] ?? 0] as const);
     const places = Object.fromEntries(pairs.flatMap(([each, value]) => ('place' in each ? [[placeKey(machine, each.place), value]] : [])));
     const operands = Object.fromEntries(
@@ -88,12 +95,12 @@ export function Cases({ name, at, machine, form, text, old }: CasesProps) {
               <Table.Row key={index} borderTop="1px solid" borderColor="line">
                 {inputs.map((each, column) => (
                   <Table.Cell key={each.name}>
-                    <Number machine={machine} value={row.values[column] ?? 0} width={each.width} radix={each.radix} />
+                    <Number notation={notation} value={row.values[column] ?? 0} width={each.width} radix={each.radix} />
                   </Table.Cell>
                 ))}
                 {found.result && (
                   <Table.Cell>
-                    <Number machine={machine} value={row.result ?? 0} width={found.result.width} radix={machine.radix} />
+                    <Number notation={notation} value={row.result ?? 0} width={found.result.width} radix={notation.radix} />
                   </Table.Cell>
                 )}
                 {row.flags.map((flag, column) => (
@@ -120,7 +127,7 @@ export function Cases({ name, at, machine, form, text, old }: CasesProps) {
       )}
     </Card>
   );
-}
+});
 
 const saysHow = ({ tried, exhaustive, never }: Found, old: boolean): string =>
   `${never.length === 0 ? 'each flag once 0 and once 1' : exhaustive ? 'all values tried' : 'many values tried'}, ${tried.toLocaleString('en-US')} tried${
@@ -131,11 +138,11 @@ const valueOf = (input: CaseInput, value: number): number =>
   'operand' in input && input.signed ? signedReading(value, input.width, input.radix) : value;
 
 /** In the machine's base; with its sign where that reads otherwise. */
-function Number({ machine, value, width, radix }: { machine: Machine; value: number; width: number; radix: number }) {
+function Number({ notation, value, width, radix }: { notation: Notation; value: number; width: number; radix: number }) {
   const signed = signedReading(value, width, radix);
   return (
     <>
-      {shownDigits(value, width, { radix: radix === 10 ? 10 : 2, base: machine.base })}
+      {shownDigits(value, width, { radix: radix === 10 ? 10 : 2, base: notation.base })}
       {width > 1 && signed !== value && (
         <chakra.span color="ink3" fontSize="12px" ms="5px">{`(${String(signed).replace('-', '−')})`}</chakra.span>
       )}

@@ -2,6 +2,7 @@
 import { yaml } from '@codemirror/lang-yaml';
 import { syntaxHighlighting } from '@codemirror/language';
 import { setDiagnostics } from '@codemirror/lint';
+import { Compartment } from '@codemirror/state';
 import { keymap, lineNumbers, type EditorView } from '@codemirror/view';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { CodeEditor } from '../editor/CodeEditor';
@@ -26,10 +27,16 @@ export function DocumentEditor({ name, save }: EditorParts) {
     defining.editor.attach(now);
     setView(now);
   };
+  // What nobody sees is not read for its colours at every key press.
+  const language = useMemo(() => new Compartment(), []);
   const extensions = useMemo(
-    () => [lineNumbers(), yaml(), syntaxHighlighting(colours), keymap.of([{ key: 'Mod-s', run: () => (void saving.current(), true) }])],
-    [],
+    () => [
+      ...[lineNumbers(), language.of([]), syntaxHighlighting(colours)],
+      keymap.of([{ key: 'Mod-s', run: () => (void saving.current(), true) }]),
+    ],
+    [language],
   );
+  useEffect(() => view?.dispatch({ effects: language.reconfigure(face === 'text' ? yaml() : []) }), [view, face, language]);
   useEffect(() => {
     if (face === 'text' && view && look && view.state.doc.toString() === look.text)
       view.dispatch(setDiagnostics(view.state, toEditorDiagnostics(look.problems, look.text.length)));

@@ -1,13 +1,14 @@
 /** What a form does, tick by tick, in an editor and in words. */
 import { chakra, Table } from '@chakra-ui/react';
-import { memo, useState } from 'react';
+import { memo, useMemo, useState } from 'react';
+import type { SampleTick } from '@zettak/core/engine/sample/sample';
 import { flagsSetBy } from '@zettak/core/machine/model/card';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { Button } from '../ui/Button';
 import { Entry } from '../ui/Field';
 import { Hint } from '../ui/Panel';
 import { Card } from './Card';
-import { textAt, useDefined, useDefinedSame, useDefining } from './defining';
+import { machineIn, textAt, useDefined, useDefinedSame, useDefining } from './defining';
 import { Wrong } from './Fields';
 import type { FormProps } from './forms';
 import { TicksEditor } from './TicksEditor';
@@ -24,20 +25,7 @@ function factsOf(
 }
 
 export const DoneInTicks = memo(function DoneInTicks({ name, chosen }: FormProps) {
-  const defining = useDefining();
-  const path = ['instructions', name, 'forms', chosen, 'execute'];
-  const said = useDefined((state) => textAt(state.look?.document, path));
-  const ticks = useDefinedSame((state) => (state.look?.tried?.[chosen] ?? state.sound?.tried?.[chosen])?.ticks);
-  const inline = useDefined((state) => textAt(state.look?.document, ['instructions', name, 'forms', chosen, 'inline']));
-  const facts = useDefinedSame((state) => factsOf(state.sound?.machine ?? state.sound?.clashing, name, chosen));
-  const [whole, setWhole] = useState(false);
-  const own = ticks?.findIndex((each) => each.part === 'execute' || each.part === 'enter') ?? 0;
-  const shared = ticks?.slice(0, Math.max(0, own)) ?? [];
-  const sentence = ['words', 'instructions', name];
-  const reworded = useTyped(
-    sentence,
-    useDefined((state) => textAt(state.look?.document, sentence)),
-  );
+  const facts = useDefinedSame((state) => factsOf(machineIn(state), name, chosen));
   return (
     <Card>
       <header>
@@ -46,35 +34,70 @@ export const DoneInTicks = memo(function DoneInTicks({ name, chosen }: FormProps
           <Hint data-testid="tick-count">{`${facts.ticks} ticks in all · ${facts.flags.length > 0 ? `sets ${facts.flags.join(' ')}` : 'leaves the flags alone'}`}</Hint>
         )}
       </header>
-      <TicksEditor path={path} said={said} label={`Ticks of ${name}`} form={{ name, at: chosen }} />
-      {ticks && (
-        <Table.Root mt="8px" data-testid="tick-sentences">
-          <Table.Body>
-            {shared.length > 0 && !whole && (
-              <Table.Row color="ink3">
-                <Table.Cell colSpan={4}>
-                  {`1–${shared.length} ${[...new Set(shared.map((each) => each.phase))].join(' and ')}, shared by all. `}
-                  <Button look="link" onClick={() => setWhole(true)}>
-                    show them
-                  </Button>
-                </Table.Cell>
-              </Table.Row>
-            )}
-            {ticks.map((each, at) =>
-              at < shared.length && !whole ? null : (
-                <Table.Row key={at} color={each.part === 'execute' || each.part === 'enter' ? 'ink' : 'ink3'}>
-                  <Table.Cell width="26px">{at + 1}</Table.Cell>
-                  <Table.Cell width="76px">{each.phase}</Table.Cell>
-                  <Table.Cell fontFamily="mono" whiteSpace="pre-wrap" width="40%">
-                    {each.text.replaceAll('<-', '←')}
-                  </Table.Cell>
-                  <Table.Cell>{each.sentence}</Table.Cell>
-                </Table.Row>
-              ),
-            )}
-          </Table.Body>
-        </Table.Root>
-      )}
+      <Written {...{ name, chosen }} />
+      <Sentences chosen={chosen} />
+      <Reworded name={name} />
+      <Inline {...{ name, chosen }} />
+    </Card>
+  );
+});
+
+const Written = memo(function Written({ name, chosen }: FormProps) {
+  const path = useMemo(() => ['instructions', name, 'forms', chosen, 'execute'], [name, chosen]);
+  const form = useMemo(() => ({ name, at: chosen }), [name, chosen]);
+  const said = useDefined((state) => textAt(state.look?.document, path));
+  return <TicksEditor {...{ path, said, form }} label={`Ticks of ${name}`} />;
+});
+
+const isOwn = ({ part }: SampleTick): boolean => part === 'execute' || part === 'enter';
+
+/** Each tick in words, with the values that are tried. */
+const Sentences = memo(function Sentences({ chosen }: { chosen: number }) {
+  const ticks = useDefined((state) => (state.look?.tried?.[chosen] ?? state.sound?.tried?.[chosen])?.ticks);
+  const [whole, setWhole] = useState(false);
+  if (!ticks) return null;
+  const shared = ticks.slice(0, Math.max(0, ticks.findIndex(isOwn)));
+  return (
+    <Table.Root mt="8px" data-testid="tick-sentences">
+      <Table.Body>
+        {shared.length > 0 && !whole && (
+          <Table.Row color="ink3">
+            <Table.Cell colSpan={4}>
+              {`1–${shared.length} ${[...new Set(shared.map((each) => each.phase))].join(' and ')}, shared by all. `}
+              <Button look="link" onClick={() => setWhole(true)}>
+                show them
+              </Button>
+            </Table.Cell>
+          </Table.Row>
+        )}
+        {ticks.map((tick, at) => (at < shared.length && !whole ? null : <TickRow key={at} {...{ tick, at }} />))}
+      </Table.Body>
+    </Table.Root>
+  );
+});
+
+const TickRow = memo(function TickRow({ tick, at }: { tick: SampleTick; at: number }) {
+  return (
+    <Table.Row color={isOwn(tick) ? 'ink' : 'ink3'}>
+      <Table.Cell width="26px">{at + 1}</Table.Cell>
+      <Table.Cell width="76px">{tick.phase}</Table.Cell>
+      <Table.Cell fontFamily="mono" whiteSpace="pre-wrap" width="40%">
+        {tick.text.replaceAll('<-', '←')}
+      </Table.Cell>
+      <Table.Cell>{tick.sentence}</Table.Cell>
+    </Table.Row>
+  );
+});
+
+/** The sentence of its last tick in words of the teacher's own. */
+const Reworded = memo(function Reworded({ name }: { name: string }) {
+  const sentence = ['words', 'instructions', name];
+  const reworded = useTyped(
+    sentence,
+    useDefined((state) => textAt(state.look?.document, sentence)),
+  );
+  return (
+    <>
       <chakra.label display="flex" gap="8px" alignItems="baseline" fontSize="13px" color="ink2" mt="8px">
         Reworded
         <Entry
@@ -88,17 +111,22 @@ export const DoneInTicks = memo(function DoneInTicks({ name, chosen }: FormProps
         />
       </chakra.label>
       <Wrong path={sentence} />
-      {inline !== '' && (
-        <Hint as="p" pt="4px">
-          Behind it in memory follow {inline === 'string' ? 'a text' : 'values'}.{' '}
-          <Button
-            look="link"
-            onClick={() => void defining.act({ kind: 'remove', path: ['instructions', name, 'forms', chosen, 'inline'] })}
-          >
-            Let nothing follow
-          </Button>
-        </Hint>
-      )}
-    </Card>
+    </>
+  );
+});
+
+/** What follows the instruction in memory, where something does. */
+const Inline = memo(function Inline({ name, chosen }: FormProps) {
+  const defining = useDefining();
+  const path = ['instructions', name, 'forms', chosen, 'inline'];
+  const inline = useDefined((state) => textAt(state.look?.document, path));
+  if (inline === '') return null;
+  return (
+    <Hint as="p" pt="4px">
+      Behind it in memory follow {inline === 'string' ? 'a text' : 'values'}.{' '}
+      <Button look="link" onClick={() => void defining.act({ kind: 'remove', path })}>
+        Let nothing follow
+      </Button>
+    </Hint>
   );
 });

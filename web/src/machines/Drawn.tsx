@@ -3,25 +3,25 @@ import { Box, Flex } from '@chakra-ui/react';
 import { ArrowLeft, ArrowRight } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import type { Given } from '@zettak/core/engine/sample/bed';
-import type { Machine } from '@zettak/core/machine/model/machine';
 import type { View } from '@zettak/core/session/protocol';
 import { Datapath } from '../datapath/Datapath';
 import { engine } from '../session/engine';
 import { Button } from '../ui/Button';
 import { Hint } from '../ui/Panel';
 import { Window } from '../ui/Window';
+import { machineIn, useDefined } from './defining';
 
 interface DrawnProps {
   readonly name: string;
   readonly at: number;
   readonly given: Given;
-  readonly machine: Machine;
   readonly close: () => void;
 }
 
 const NO_LABELS: readonly ReadonlyMap<number, string>[] = [];
 
-export function Drawn({ name, at, given, machine, close }: DrawnProps) {
+export function Drawn({ name, at, given, close }: DrawnProps) {
+  const machine = useDefined(machineIn);
   const [tick, setTick] = useState(1);
   const [found, setFound] = useState<{ view: View; ticks: number }>();
   useEffect(() => {
@@ -55,7 +55,7 @@ export function Drawn({ name, at, given, machine, close }: DrawnProps) {
           </Hint>
         </Flex>
         <Flex height="min(56vh, 480px)" bg="sea">
-          {found && <Datapath machine={machine} view={found.view} labels={NO_LABELS} moving={undefined} />}
+          {found && machine && <Datapath machine={machine} view={found.view} labels={NO_LABELS} moving={undefined} />}
         </Flex>
       </Box>
     </Window>

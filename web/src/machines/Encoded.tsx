@@ -1,6 +1,6 @@
 /** How a form is encoded: its format on the ruler, and the values of the fields that it fixes. */
 import { chakra } from '@chakra-ui/react';
-import { memo, useMemo, useState } from 'react';
+import { memo, useEffect, useMemo, useState } from 'react';
 import { readCode, readFormat, writeCode } from '@zettak/core/machine/document/codeText';
 import type { Plain } from '@zettak/core/machine/document/tree';
 import { programSpaceOf, type Machine } from '@zettak/core/machine/model/machine';
@@ -12,7 +12,7 @@ import { Card } from './Card';
 import { plainAt, textAt, useDefined, useDefinedSame, useDefining } from './defining';
 import { Wrong } from './Fields';
 import { FormatRuler, useFormat } from './FormatRuler';
-import { formsIn, type FormProps } from './forms';
+import type { FormProps } from './forms';
 
 export const Encoded = memo(function Encoded({ name, chosen }: FormProps) {
   const defining = useDefining();
@@ -109,11 +109,8 @@ function FixedField({ name, value, fix }: { name: string; value: string; fix: (v
 /** Shows what is typed until the document has caught up. */
 function Typing({ value, change, label, field }: { value: string; change: (value: string) => void; label: string; field: string }) {
   const turned = useDefined((state) => state.turned);
-  return <TypingHeld key={turned} {...{ value, change, label, field }} />;
-}
-
-function TypingHeld({ value, change, label, field }: { value: string; change: (value: string) => void; label: string; field: string }) {
   const [local, setLocal] = useState<string>();
+  useEffect(() => setLocal(undefined), [turned]);
   return (
     <Entry
       room="word"
@@ -131,11 +128,22 @@ function TypingHeld({ value, change, label, field }: { value: string; change: (v
 
 function usersOf(document: Plain | undefined, format: string): number {
   const all = plainAt(document, ['instructions']);
-  const list = typeof all === 'object' && !Array.isArray(all) ? Object.keys(all) : [];
-  return list.reduce(
-    (sum, name) => sum + formsIn(document, name).filter((each) => readCode(textAt(each, ['code']))?.format === format).length,
-    0,
-  );
+  const list = typeof all === 'object' && !Array.isArray(all) ? Object.values(all as Readonly<Record<string, Plain>>) : [];
+  return list.reduce((sum, each) => sum + formatsOf(each).filter((used) => used === format).length, 0);
+}
+
+/** Instructions that have not changed are the very ones of before. */
+const formatsUsed = new WeakMap<object, readonly string[]>();
+
+/** The formats of an instruction's written forms. */
+function formatsOf(instruction: Plain): readonly string[] {
+  if (typeof instruction === 'string') return [];
+  const forms = plainAt(instruction, ['forms']);
+  const known =
+    formatsUsed.get(instruction) ??
+    (Array.isArray(forms) ? (forms as readonly Plain[]) : []).map((each) => readCode(textAt(each, ['code']))?.format ?? '');
+  formatsUsed.set(instruction, known);
+  return known;
 }
 
 /** Digits of the fields that an encoding fixes, as they stand in the cells. */

@@ -2,18 +2,16 @@
 import { chakra, Flex } from '@chakra-ui/react';
 import { Check as Holds, Trash2, X } from 'lucide-react';
 import { exampleFrom } from '@zettak/core/engine/sample/pinned';
-import type { Machine } from '@zettak/core/machine/model/machine';
 import { Button } from '../ui/Button';
 import { Hint } from '../ui/Panel';
-import { plainAt, textAt, useDefined, useDefinedSame, useDefining } from './defining';
+import { machineIn, plainAt, textAt, useDefined, useDefinedSame, useDefining } from './defining';
 
 interface ExamplesProps {
   readonly name: string;
   readonly at: number;
-  readonly machine: Machine;
 }
 
-export function Examples({ name, at, machine }: ExamplesProps) {
+export function Examples({ name, at }: ExamplesProps) {
   const defining = useDefining();
   const path = ['instructions', name, 'forms', at, 'examples'];
   const written = useDefinedSame((state) => {
@@ -28,7 +26,8 @@ export function Examples({ name, at, machine }: ExamplesProps) {
   const states = useDefinedSame((state) => (state.sound?.pinned ?? []).filter((each) => each.mnemonic === name && each.form === at));
   const tried = useDefined((state) => state.sound?.tried?.[at]);
   const pin = (): void => {
-    if (!tried) return;
+    const machine = machineIn(defining.state);
+    if (!tried || !machine) return;
     const value = { ...exampleFrom(machine, tried) };
     void defining.act(
       written.length === 0 ? { kind: 'set', path, value: [value] } : { kind: 'insert', path: [...path, written.length], value },

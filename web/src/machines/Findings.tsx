@@ -11,12 +11,11 @@ export const Findings = memo(function Findings() {
   const defining = useDefining();
   const look = useDefined((state) => state.look);
   const sound = useDefined((state) => state.sound);
-  const busy = useDefined((state) => state.typing || state.look?.text !== state.text);
   const machine = sound?.machine ?? sound?.clashing;
   const problems = look?.problems ?? [];
   const errors = problems.filter((each) => each.grade === 'error').length;
   return (
-    <Panel label="Opcode map and problems" as="aside" data-testid="findings" aria-busy={busy}>
+    <Fresh>
       <Box flex="1" minHeight="0" overflow="auto">
         {machine && <OpcodeMap machine={machine} old={sound !== look} />}
       </Box>
@@ -44,9 +43,19 @@ export const Findings = memo(function Findings() {
           )}
         </Flex>
       )}
-    </Panel>
+    </Fresh>
   );
 });
+
+/** Says whether what stands in it is of the newest text, without drawing it anew. */
+function Fresh({ children }: { children: React.ReactNode }) {
+  const busy = useDefined((state) => state.typing || state.look?.text !== state.text);
+  return (
+    <Panel label="Opcode map and problems" as="aside" data-testid="findings" aria-busy={busy}>
+      {children}
+    </Panel>
+  );
+}
 
 /** Examples that no longer hold, wherever they are pinned. */
 function BrokenExamples() {

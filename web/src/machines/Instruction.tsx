@@ -1,15 +1,15 @@
 /** One instruction whole: how it is written, how it is encoded, what it does tick by tick; and what it does with values. */
 import { Box, chakra, Flex } from '@chakra-ui/react';
 import { ArrowDown, ArrowUp, Plus, Trash2 } from 'lucide-react';
-import { memo, useMemo } from 'react';
+import { memo } from 'react';
+import { flagsSetBy } from '@zettak/core/machine/model/card';
 import type { Plain } from '@zettak/core/machine/document/tree';
-import type { Form, Machine } from '@zettak/core/machine/model/machine';
 import { Button } from '../ui/Button';
 import { Entry } from '../ui/Field';
 import { Hint } from '../ui/Panel';
 import { Card } from './Card';
 import { Cases } from './Cases';
-import { plainAt, textAt, useDefined, useDefinedSame, useDefining } from './defining';
+import { machineIn, plainAt, textAt, useDefined, useDefinedSame, useDefining } from './defining';
 import { DoneInTicks } from './DoneInTicks';
 import { Encoded } from './Encoded';
 import { Wrong } from './Fields';
@@ -37,24 +37,16 @@ export function Instruction({ name }: { name: string }) {
   );
 }
 
-/** The form that is chosen, of the newest machine that could be drawn. */
-function useForm(name: string, chosen: number): { readonly machine: Machine | undefined; readonly form: Form | undefined } {
-  const machine = useDefined((state) => state.sound?.machine ?? state.sound?.clashing);
-  const form = useMemo(() => machine?.forms.filter((each) => each.mnemonic === name)[chosen], [machine, name, chosen]);
-  return { machine, form };
-}
-
 /** What it does with values; where the machine has errors, as it did when it had none. */
 function Working({ name, chosen }: FormProps) {
-  const { machine, form } = useForm(name, chosen);
+  const form = useDefined((state) => machineIn(state)?.forms.filter((each) => each.mnemonic === name)[chosen]);
   const old = useDefined((state) => state.sound !== state.look);
   const clashing = useDefined((state) => state.sound?.clashing !== undefined);
-  const text = useDefined((state) => state.sound?.text ?? '');
-  if (machine && form && !clashing)
+  if (form && !clashing)
     return (
       <>
-        <TryIt {...{ name, at: chosen, form, machine, old }} />
-        <Cases {...{ name, at: chosen, machine, form, old, text }} />
+        <TryIt {...{ name, at: chosen, operands: form.operands, old }} />
+        <Cases {...{ name, at: chosen, old }} sets={flagsSetBy(form).length > 0} />
       </>
     );
   return (

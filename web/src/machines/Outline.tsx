@@ -1,7 +1,7 @@
 /** The parts of a machine: chosen, added, moved, written once more, removed, renamed. Each act is a change of the text, and undone there. */
 import { Box, chakra } from '@chakra-ui/react';
 import { ArrowDown, ArrowUp, Copy, Pencil, Plus, Trash2 } from 'lucide-react';
-import { memo, useEffect, useMemo, useRef, useState } from 'react';
+import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { freeName, type OutlinePart } from '@zettak/core/machine/document/outline';
 import { SECTIONS, SINGLES, type Section } from '@zettak/core/machine/document/shape';
 import type { Plain } from '@zettak/core/machine/document/tree';
@@ -14,7 +14,7 @@ import { engine } from '../session/engine';
 import { ActionMenu } from '../ui/ActionMenu';
 import { Button } from '../ui/Button';
 import { Hint, Panel, PanelHead, PanelTitle, Refusal } from '../ui/Panel';
-import { plainAt, samePath, useDefined, useDefining } from './defining';
+import { plainAt, samePath, useDefined, useDefining, useSame } from './defining';
 import { freshInstruction } from './freshInstruction';
 import { NewName } from './NewName';
 
@@ -79,6 +79,8 @@ export const Outline = memo(function Outline() {
   const all: Row[] = [...singles, ...sections.flatMap((each) => each.parts)];
   const row = all.find((each) => samePath(each.path, chosen));
   const part = row && 'at' in row ? (row as OutlinePart) : undefined;
+  // What it says of itself changes while somebody types.
+  const acted = useSame(part && { path: part.path, at: part.at, of: part.of });
 
   const act = async (edit: DocumentAct): Promise<void> => {
     const siblings = all.filter((each) => each.path[0] === edit.path[0] && each.path.length === 2);
@@ -89,6 +91,8 @@ export const Outline = memo(function Outline() {
     const at = siblings.findIndex((each) => samePath(each.path, edit.path));
     defining.choose((siblings[at + 1] ?? siblings[at - 1])?.path ?? ['machine']);
   };
+  const steadyAct = useSteady((edit: DocumentAct) => void act(edit));
+  const beginRenaming = useSteady(() => setRenaming(true));
   const add = async ({ name, names, fresh, one }: Section): Promise<void> => {
     const taken = Object.keys((plainAt(look?.document, [name]) as object | undefined) ?? {});
     const free =
@@ -177,19 +181,23 @@ export const Outline = memo(function Outline() {
     if (goal && 'at' in goal && from[0] === goal.path[0] && from.length === 2 && !broken)
       void act({ kind: 'move', path: from, to: goal.at });
   };
-  const missing = [
-    ...SECTIONS.filter((each) => !sections.some(({ name }) => name === each.name)).map((each) => ({
-      ...{ id: each.name.replace(' ', '-'), says: `A ${each.one}`, act: () => void add(each) },
-    })),
-    ...SINGLES.filter(({ id, path }) => !isThere(look?.document, id, path)).map(({ id, says, path }) => ({
-      ...{ id, says, act: () => void addSingle(id, path) },
-    })),
-  ];
+  const lacks = (name: string): boolean => !sections.some((each) => each.name === name);
+  const missing = useSame([
+    ...SECTIONS.filter((each) => lacks(each.name)).map(({ name, one }) => ({ id: name.replace(' ', '-'), says: `A ${one}` })),
+    ...SINGLES.filter(({ id, path }) => !isThere(look?.document, id, path)).map(({ id, says }) => ({ id, says })),
+  ]);
+  const steadyAdd = useSteady((section: Section) => void add(section));
+  const steadyAddMissing = useSteady((id: string) => {
+    const section = SECTIONS.find((each) => each.name.replace(' ', '-') === id);
+    const single = SINGLES.find((each) => each.id === id);
+    if (section) void add(section);
+    else if (single) void addSingle(id, single.path);
+  });
   return (
     <Panel label="Parts of the machine" borderRight="1px solid" borderColor="line" data-testid="outline" onKeyDown={key}>
       <PanelHead minHeight="40px" gap="1px" ps="12px" pe="4px">
         <PanelTitle me="auto">Parts</PanelTitle>
-        <Acts {...{ part: broken ? undefined : part, act }} rename={() => setRenaming(true)} />
+        <Acts part={broken ? undefined : acted} act={steadyAct} rename={beginRenaming} />
       </PanelHead>
       {broken && (
         <Hint as="p" px="12px" py="6px">
@@ -235,34 +243,61 @@ export const Outline = memo(function Outline() {
           const section = SECTIONS.find((each) => each.name === name);
           return (
             <Box role="group" key={name} aria-label={section?.says ?? name}>
-              <header>
-                <h3>{section?.says}</h3>
-                {section && (
-                  <Button
-                    look="bare"
-                    aria-label={`New ${section.one}`}
-                    tip={`New ${section.one} (Insert)`}
-                    disabled={broken}
-                    onClick={() => void add(section)}
-                    data-testid={`add-${name.replace(' ', '-')}`}
-                  >
-                    <Plus size={14} aria-hidden />
-                  </Button>
-                )}
-              </header>
+              {section && <SectionHead {...{ section, broken }} add={steadyAdd} />}
               {parts.map(option)}
             </Box>
           );
         })}
-        {missing.length > 0 && !broken && look && (
-          <Box px="12px" pt="8px">
-            <ActionMenu label="More parts: what this machine has not yet" look="plain" actions={missing} testId="add-other">
-              <Plus size={14} aria-hidden /> More parts
-            </ActionMenu>
-          </Box>
-        )}
+        {missing.length > 0 && !broken && look && <MoreParts missing={missing} add={steadyAddMissing} />}
       </Parts>
     </Panel>
+  );
+});
+
+/** A function that stays the same one at each drawing, and does what the newest does. */
+function useSteady<Given extends readonly unknown[]>(act: (...given: Given) => void): (...given: Given) => void {
+  const newest = useRef(act);
+  newest.current = act;
+  return useCallback((...given: Given) => newest.current(...given), []);
+}
+
+interface SectionProps {
+  readonly section: Section;
+  readonly broken: boolean;
+  readonly add: (section: Section) => void;
+}
+
+const SectionHead = memo(function SectionHead({ section, broken, add }: SectionProps) {
+  return (
+    <header>
+      <h3>{section.says}</h3>
+      <Button
+        look="bare"
+        aria-label={`New ${section.one}`}
+        tip={`New ${section.one} (Insert)`}
+        disabled={broken}
+        onClick={() => add(section)}
+        data-testid={`add-${section.name.replace(' ', '-')}`}
+      >
+        <Plus size={14} aria-hidden />
+      </Button>
+    </header>
+  );
+});
+
+interface MoreProps {
+  readonly missing: readonly { readonly id: string; readonly says: string }[];
+  readonly add: (id: string) => void;
+}
+
+const MoreParts = memo(function MoreParts({ missing, add }: MoreProps) {
+  const actions = missing.map((each) => ({ ...each, act: () => add(each.id) }));
+  return (
+    <Box px="12px" pt="8px">
+      <ActionMenu label="More parts: what this machine has not yet" look="plain" actions={actions} testId="add-other">
+        <Plus size={14} aria-hidden /> More parts
+      </ActionMenu>
+    </Box>
   );
 });
 
@@ -313,8 +348,14 @@ const Option = memo(function Option({ name, says, at, code, selected, tab, wrong
   );
 });
 
+interface ActsProps {
+  readonly part: Pick<OutlinePart, 'path' | 'at' | 'of'> | undefined;
+  readonly act: (edit: DocumentAct) => void;
+  readonly rename: () => void;
+}
+
 /** What can be done with the chosen part. */
-function Acts({ part, act, rename }: { part: OutlinePart | undefined; act: (edit: DocumentAct) => Promise<void>; rename: () => void }) {
+const Acts = memo(function Acts({ part, act, rename }: ActsProps) {
   const path = part?.path ?? [];
   const acts = [
     { words: 'Move up (Alt ↑)', Icon: ArrowUp, off: !part || part.at === 0, edit: { kind: 'move', path, to: (part?.at ?? 0) - 1 } },
@@ -340,10 +381,10 @@ function Acts({ part, act, rename }: { part: OutlinePart | undefined; act: (edit
         <Pencil size={15} aria-hidden />
       </Button>
       {acts.map(({ words, Icon, off, edit }) => (
-        <Button key={words} look="tag" disabled={off} onClick={() => void act(edit)} aria-label={words} tip={words} data-act={edit.kind}>
+        <Button key={words} look="tag" disabled={off} onClick={() => act(edit)} aria-label={words} tip={words} data-act={edit.kind}>
           <Icon size={15} aria-hidden />
         </Button>
       ))}
     </>
   );
-}
+});

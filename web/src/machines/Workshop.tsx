@@ -38,7 +38,9 @@ export function Workshop({ document, duplicate, saved }: WorkshopProps) {
   const [saveState, setSaveState] = useState<SaveState>({ kind: 'saved' });
   useEffect(() => {
     let live = true;
-    const opening = Draft.open('machine', document, (state) => live && setSaveState(state));
+    // The same is told at every key press.
+    const told = (state: SaveState): void => setSaveState((last) => (state.kind === 'saving' && last.kind === 'saving' ? last : state));
+    const opening = Draft.open('machine', document, (state) => live && told(state));
     const made = opening.then((draft) => {
       const defining = new Defining(new EditorHandle(), draft.text);
       defining.onText = (text) => draft.change(text);

@@ -1,5 +1,5 @@
 /** A machine that is being defined: its text, what that amounts to, which part is chosen, and acts on it. One for each open machine. */
-import { createContext, useContext, useState } from 'react';
+import { createContext, useContext, useMemo, useState } from 'react';
 import { createStore, useStore, type StoreApi } from 'zustand';
 import type { NewNames } from '@zettak/core/assembler/assist/followRename';
 import { NOTHING_GIVEN, type Given } from '@zettak/core/engine/sample/bed';
@@ -8,6 +8,9 @@ import type { Look, PlacedProblem } from '@zettak/core/session/protocol';
 import type { OutlineSection } from '@zettak/core/machine/document/outline';
 import type { Path } from '@zettak/core/machine/document/yaml';
 import type { Plain } from '@zettak/core/machine/document/tree';
+import { patched } from '@zettak/core/text/patch';
+import type { Machine } from '@zettak/core/machine/model/machine';
+import { DECIMAL, type NumberRules, type Numerals } from '@zettak/core/text/number';
 import { baseTexts } from '../documents/baseTexts';
 import type { EditorHandle } from '../editor/handle';
 import { engine } from '../session/engine';
@@ -46,9 +49,11 @@ export class Defining {
   private again = false;
   private closed = false;
   private acts: Promise<unknown> = Promise.resolve();
-  /** What was typed and has not been begun to be written. */
+  /** The last look; with what ones before it had and it has not. */
+  private held: { readonly number: number; readonly look?: Look } = { number: 0 };
   /** What programs have to follow once a version is kept. */
   renames: readonly NewNames[] = [];
+  /** What was typed and has not been begun to be written. */
   private waiting: { path: Path; value: Plain } | undefined;
   /** Told of every change of the text that an act makes or somebody types. */
   onText: (text: string) => void = () => undefined;
@@ -90,7 +95,9 @@ export class Defining {
   private async perform(act: DocumentAct, typed: boolean): Promise<Path | undefined> {
     const { editor } = this;
     const now = editor.view?.state.doc.toString() ?? this.state.text;
-    const made = await engine.definition.edit(now, act);
+    const editing = engine.definition.edit(now, act);
+    this.lookAhead();
+    const made = await editing;
     if ('refused' in made) {
       this.store.setState({ refused: made.refused });
       return undefined;
@@ -170,29 +177,48 @@ export class Defining {
 
   /** Looks at the newest text; never at two at a time. */
   private look(): void {
-    if (this.looking) {
-      this.again = true;
-      return;
-    }
-    this.looking = true;
-    void this.lookOn().finally(() => {
-      this.looking = false;
-    });
+    if (this.looking) this.again = true;
+    else void this.looks(() => this.state.text);
   }
 
-  private async lookOn(): Promise<void> {
-    do {
-      this.again = false;
-      const { text, chosen, given } = this.state;
-      const mnemonic = chosen[0] === 'instructions' ? String(chosen[1]) : undefined;
-      if (/^based on:/m.test(text)) await engine.texts.setBases(await baseTexts(text).catch(() => ({})));
-      const look = await engine.definition.look(text, mnemonic === undefined ? undefined : { mnemonic, given: given[mnemonic] ?? [] });
-      if (this.closed) return;
-      const sound = look.machine || look.clashing ? look : this.state.sound;
-      this.store.setState((state) => ({ look, sound, outline: look.outline ?? state.outline }));
-    } while (this.again);
+  /** Looks at the text that an act is just being made into, while it is written here; not where others have to be fetched for it. */
+  private lookAhead(): void {
+    if (!this.looking && !isBased(this.state.text)) void this.looks(() => undefined);
+  }
+
+  /** Looks, and again for as long as there is something newer. `first`: undefined for what the last act makes of its text. */
+  private async looks(first: () => string | undefined): Promise<void> {
+    this.looking = true;
+    try {
+      for (let text = first(); ; text = this.state.text) {
+        this.again = false;
+        const { chosen, given } = this.state;
+        const seen = await this.lookAt(text, chosen, given);
+        if (this.closed) return;
+        const { state } = this;
+        if (!this.again || (seen.text === state.text && chosen === state.chosen && given === state.given)) return;
+      }
+    } finally {
+      this.looking = false;
+    }
+  }
+
+  private async lookAt(text: string | undefined, chosen: Path, given: DefiningState['given']): Promise<Look> {
+    const mnemonic = chosen[0] === 'instructions' ? String(chosen[1]) : undefined;
+    if (text !== undefined && isBased(text)) await engine.texts.setBases(await baseTexts(text).catch(() => ({})));
+    const trying = mnemonic === undefined ? undefined : { mnemonic, given: given[mnemonic] ?? [] };
+    const { number, patch } = await engine.definition.lookAgain(text, trying, this.held.number);
+    const look = patched<Look>(this.held.look, patch);
+    this.held = { number, look: { ...this.held.look, ...look } };
+    if (!this.closed)
+      this.store.setState((state) => ({
+        ...{ look, sound: look.machine || look.clashing ? look : state.sound, outline: look.outline ?? state.outline },
+      }));
+    return look;
   }
 }
+
+const isBased = (text: string): boolean => /^based on:/m.test(text);
 
 /** The chosen part and form for a place in a document. */
 function chosenFor(path: Path): [path: Path, form: number] {
@@ -225,11 +251,17 @@ export function useDefining(): Defining {
 
 export const useDefined = <T>(select: (state: DefiningState) => T): T => useStore(useDefining().store, select);
 
-/** The same, as what it was as long as it says the same: each look at a text makes all of it anew. */
+/** What is selected; what it was as long as it says the same, for selections that are put together. */
 export function useDefinedSame<T>(select: (state: DefiningState) => T): T {
   const { store } = useDefining();
   const [keep] = useState(() => keeper<T>());
   return useStore(store, (state) => keep(select(state)));
+}
+
+/** A value that is put together at each drawing, as what it was as long as it says the same. */
+export function useSame<T>(value: T): T {
+  const [keep] = useState(() => keeper<T>());
+  return keep(value);
 }
 
 /** Gives back the last value for one that says the same. */
@@ -242,6 +274,20 @@ function keeper<T>(): (value: T) => T {
     last = { value, said };
     return value;
   };
+}
+
+/** The newest machine that could be drawn. */
+export const machineIn = ({ sound }: DefiningState): Machine | undefined => sound?.machine ?? sound?.clashing;
+
+/** How numbers of a machine are shown and read. */
+export type Notation = Numerals & NumberRules;
+
+/** That of the newest machine that could be drawn; hexadecimal bits while there is none. */
+export function useNotation(): Notation {
+  const radix = useDefined((state) => machineIn(state)?.radix ?? 2);
+  const base = useDefined((state) => machineIn(state)?.base ?? 16);
+  const suffixes = useDefined((state) => machineIn(state)?.assembly.suffixes ?? DECIMAL.suffixes);
+  return useMemo(() => ({ radix, base, suffixes }), [radix, base, suffixes]);
 }
 
 /** The value at a path; undefined where there is none. */

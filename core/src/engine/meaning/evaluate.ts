@@ -1,5 +1,5 @@
 /** Reads the values of a tick's expressions, with their effects, and notes where they came from when asked to. */
-import type { Machine } from '../../machine/model/machine';
+import type { Machine, ScheduledTick } from '../../machine/model/machine';
 import type { ElementPlace, Expr, Radix } from '../../notation/tree';
 import { partsOf, readsOf, someExpr } from '../../notation/tree';
 import { digitsAt, power, POWER, signedReading } from '../../text/number';
@@ -496,10 +496,23 @@ const wideMachines = new WeakMap<Machine, boolean>();
 function mayBeWide(machine: Machine): boolean {
   let known = wideMachines.get(machine);
   if (known === undefined) {
-    const ticks = [...machine.forms.flatMap((each) => each.schedule), ...machine.entry];
-    const tooWide = (expr: Expr): boolean => isTooWide(expr, machine.radix);
-    known = ticks.some(({ tick }) => tick.actions.some((action) => readsOf(action).some((each) => someExpr(each, tooWide))));
+    known = [...machine.forms.map((each) => each.schedule), machine.entry].some((schedule) =>
+      schedule.some((each) => tickMayBeWide(each, machine.radix)),
+    );
     wideMachines.set(machine, known);
+  }
+  return known;
+}
+
+/** Ticks of instructions that have not changed are the very ones of the machine before. */
+const wideTicks = new WeakMap<ScheduledTick, boolean>();
+
+function tickMayBeWide(scheduled: ScheduledTick, radix: Radix): boolean {
+  let known = wideTicks.get(scheduled);
+  if (known === undefined) {
+    const tooWide = (expr: Expr): boolean => isTooWide(expr, radix);
+    known = scheduled.tick.actions.some((action) => readsOf(action).some((each) => someExpr(each, tooWide)));
+    wideTicks.set(scheduled, known);
   }
   return known;
 }

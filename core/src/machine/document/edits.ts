@@ -7,7 +7,7 @@ import { isMap, isScalar, isSeq, type Node, type Pair, type YAMLMap, type YAMLSe
 import type { Span } from '../../text/source';
 import { itemAt } from '../../text/itemAt';
 import { renderBehind, renderBlock, renderFlow, renderItem, renderScalar, renderText } from './render';
-import { editTree, EditRefused, treeOf, treeOfNode, type DocumentEdit, type EditProblem, type Tree } from './tree';
+import { editTree, EditRefused, sameTree, treeOf, treeOfNode, type DocumentEdit, type EditProblem, type Tree } from './tree';
 import { partAt } from './overriding';
 import { parseYaml, rootOf, type ParseYaml } from './parsed';
 import type { Path } from './yaml';
@@ -51,8 +51,6 @@ export function inverseOf(text: string, changes: readonly TextChange[]): TextCha
 export const applyChanges = (text: string, changes: readonly TextChange[]): string =>
   changes.reduceRight((all, { span, text: put }) => all.slice(0, span.start) + put + all.slice(span.end), text);
 
-const same = (one: Tree, other: Tree): boolean => JSON.stringify(one) === JSON.stringify(other);
-
 interface Before {
   readonly text: string;
   /** What it gives is good until the next text: the tree is asked for again before each use. */
@@ -68,14 +66,14 @@ function changed({ text, parse }: Before, edit: DocumentEdit, wanted: Tree): Edi
   const small = writer()?.changesFor(edit);
   const after = small && applyChanges(text, small);
   const read = after === undefined ? undefined : rootOf(after, parse);
-  if (small && read && same(treeOfNode(read), wanted)) return { text: after ?? text, changes: small };
+  if (small && read && sameTree(treeOfNode(read), wanted)) return { text: after ?? text, changes: small };
   for (let length = edit.path.length - 1; length > 0; length--) {
     const path = edit.path.slice(0, length);
     const value = partAt(wanted, path);
     const changes = value === undefined ? undefined : writer()?.setTo(path, value);
     const result = changes && applyChanges(text, changes);
     const again = result === undefined ? undefined : rootOf(result, parse);
-    if (changes && again && same(treeOfNode(again), wanted)) return { text: result ?? text, changes, rewritten: path };
+    if (changes && again && sameTree(treeOfNode(again), wanted)) return { text: result ?? text, changes, rewritten: path };
   }
   const whole = `${renderBlock(wanted, 0)}\n`;
   return { text: whole, changes: [{ span: { start: 0, end: text.length }, text: whole }], rewritten: [] };

@@ -1,5 +1,5 @@
 /** A document as a tree that keeps the order of its parts, and what an edit makes of it. Knows no text. */
-import { isMap, isScalar, isSeq } from 'yaml';
+import { isCollection, isMap, isScalar } from 'yaml';
 import { itemAt } from '../../text/itemAt';
 import type { Path } from './yaml';
 
@@ -42,10 +42,18 @@ export function treeOf(value: Plain): Tree {
 
 /** The tree of a node of YAML; nothing written is an empty text. */
 export function treeOfNode(node: unknown): Tree {
-  if (isMap(node)) return { map: node.items.map(({ key, value }) => [isScalar(key) ? String(key.value) : '', treeOfNode(value)] as const) };
-  if (isSeq(node)) return { list: node.items.map(treeOfNode) };
-  return isScalar(node) && node.value !== null ? String(node.value) : '';
+  if (!isCollection(node)) return isScalar(node) && node.value !== null ? String(node.value) : '';
+  // Nodes of pieces that have not changed are the very ones of before.
+  const known = trees.get(node);
+  if (known) return known;
+  const tree: Tree = isMap(node)
+    ? { map: node.items.map(({ key, value }) => [isScalar(key) ? String(key.value) : '', treeOfNode(value)] as const) }
+    : { list: node.items.map(treeOfNode) };
+  trees.set(node, tree);
+  return tree;
 }
+
+const trees = new WeakMap<object, Tree>();
 
 /** A name of a part: one line, not empty, and nothing that objects have of their own. */
 export const isName = (name: string): boolean => /^[^\s\p{Cc}](?:[^\n\r\p{Cc}]{0,200}[^\s\p{Cc}])?$/u.test(name) && name !== '__proto__';
@@ -138,7 +146,29 @@ const moved = <T>(list: readonly T[], from: number, to: number): readonly T[] =>
 /** A tree as plain values; names that objects sort keep their place only as far as those do. */
 export function plainOf(tree: Tree): Plain {
   if (typeof tree === 'string') return tree;
-  return 'list' in tree ? tree.list.map(plainOf) : Object.fromEntries(tree.map.map(([name, value]) => [name, plainOf(value)]));
+  const known = plains.get(tree);
+  if (known !== undefined) return known;
+  const plain = 'list' in tree ? tree.list.map(plainOf) : Object.fromEntries(tree.map.map(([name, value]) => [name, plainOf(value)]));
+  plains.set(tree, plain);
+  return plain;
+}
+
+const plains = new WeakMap<object, Plain>();
+
+/** Whether two say the same, their order included. */
+export function sameTree(one: Tree, other: Tree): boolean {
+  if (one === other) return true;
+  if (typeof one === 'string' || typeof other === 'string') return false;
+  if ('list' in one)
+    return 'list' in other && one.list.length === other.list.length && one.list.every((each, at) => sameTree(each, other.list[at] ?? ''));
+  return (
+    'map' in other &&
+    one.map.length === other.map.length &&
+    one.map.every(([name, value], at) => {
+      const [also, beside] = other.map[at] ?? ['', ''];
+      return name === also && sameTree(value, beside);
+    })
+  );
 }
 
 /** The sentence of a refusal. */

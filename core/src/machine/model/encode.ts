@@ -32,8 +32,18 @@ export interface Demand {
 }
 
 /** Everything that a form demands of its cells; digits of different cells are apart. */
-export function demandsOf(form: Pick<Form, 'format' | 'fixed'>, cellWidth: number, radix: number): Demand[] {
-  const { format, fixed } = form;
+export function demandsOf(form: Pick<Form, 'format' | 'fixed'>, cellWidth: number, radix: number): readonly Demand[] {
+  const known = demandsOfForms.get(form);
+  if (known?.cellWidth === cellWidth && known.radix === radix) return known.demands;
+  const demands = freshDemands(form, cellWidth, radix);
+  demandsOfForms.set(form, { cellWidth, radix, demands });
+  return demands;
+}
+
+/** They are asked for at every change of a machine that is being defined, and most of its forms are as they were. */
+const demandsOfForms = new WeakMap<object, { readonly cellWidth: number; readonly radix: number; readonly demands: readonly Demand[] }>();
+
+function freshDemands({ format, fixed }: Pick<Form, 'format' | 'fixed'>, cellWidth: number, radix: number): Demand[] {
   const demand = ({ high, low }: FieldPiece, value: number): Demand[] => {
     const demands: Demand[] = [];
     for (let from = low; from <= high;) {

@@ -175,7 +175,16 @@ function checkFetch(reading: DocumentReading, machine: Machine, cycle: Cycle): v
 function allActions(machine: Machine): Action[] {
   const ticks = new Set<ScheduledTick>(machine.entry);
   for (const form of machine.forms) for (const each of form.schedule) ticks.add(each);
-  return [...ticks].flatMap(({ tick }) => flatActions(tick.actions));
+  return [...ticks].flatMap(actionsOf);
+}
+
+/** Ticks of instructions that have not changed are the very ones of the machine before. */
+const actionsOfTicks = new WeakMap<ScheduledTick, readonly Action[]>();
+
+function actionsOf(scheduled: ScheduledTick): readonly Action[] {
+  const known = actionsOfTicks.get(scheduled) ?? flatActions(scheduled.tick.actions);
+  actionsOfTicks.set(scheduled, known);
+  return known;
 }
 
 function checkHalts(reading: DocumentReading, machine: Machine, all: readonly Action[]): void {
@@ -248,10 +257,10 @@ function checkEffects(reading: DocumentReading, machine: Machine): void {
 function checkServices(reading: DocumentReading, machine: Machine, all: readonly Action[]): void {
   const numbers = machine.traps.map((each) => each.number);
   for (const form of machine.forms)
-    for (const { tick } of form.schedule)
-      for (const action of flatActions(tick.actions))
+    for (const each of form.schedule)
+      for (const action of actionsOf(each))
         if (action.kind === 'service' && all.includes(action) && action.number.kind === 'literal' && !numbers.includes(action.number.value))
-          addProblem(reading, { code: 'service-unknown', grade: 'error', span: tick.span, number: action.number.value, numbers });
+          addProblem(reading, { code: 'service-unknown', grade: 'error', span: each.tick.span, number: action.number.value, numbers });
 }
 
 function checkWaits(reading: DocumentReading, machine: Machine, all: readonly Action[]): void {
@@ -265,6 +274,7 @@ function checkWaits(reading: DocumentReading, machine: Machine, all: readonly Ac
 
 /** A fault that is a trap, where entering the trap can cause it again. */
 function checkEntry(reading: DocumentReading, machine: Machine): void {
+  if (machine.entry.length === 0) return;
   const actions = machine.entry.flatMap(({ tick }) => flatActions(tick.actions));
   const reads = actions.flatMap(readsOf);
   const targets = actions.flatMap((each) => (each.kind === 'transfer' ? flatTargets(each.target) : []));
