@@ -177,13 +177,25 @@ test('parts that a machine has not yet are added, and the opcode map takes the c
   await page.waitForSelector(byId('add-other-families'), { visible: true });
   await page.$eval(byId('add-other-families'), (each) => (each as HTMLElement).click());
   await page.waitForSelector('[data-part-editor=families]');
-  await showFace(page, 'text');
-  await showFace(page, 'parts');
-  await page.evaluate(() => undefined);
-  const text = await written(page, 'plover', 'families: {}');
-  await rewriteDocument(page, text.replace('families: {}', "families:\n  arithmetic: {sign: '*', colour: plum}"));
-  await showFace(page, 'parts');
+  await page.waitForSelector('[data-part-editor] [data-testid^=rows] > button:last-child');
+  await page.click('[data-part-editor] [data-testid^=rows] > button:last-child');
+  // The first family that has no line of its own yet.
+  await page.waitForSelector('[aria-label^="Colour of "]');
+  const family = await page.$eval(
+    '[aria-label^="Colour of "]',
+    (each) => each.getAttribute('aria-label')?.slice('Colour of '.length) ?? '',
+  );
+  expect(textFor('plover')).toContain(`family: ${family}\n`);
+  await page.select('[aria-label^="Colour of "]', 'plum');
+  await page.click('[aria-label^="Sign of "]');
+  await page.keyboard.type('*');
   await page.waitForFunction(() => document.querySelectorAll('[data-testid=opcode-map] .plum[data-sign="*"]').length > 10);
+  await choose(page, 'words');
+  await page.click(`${byId('more-properties')} button`);
+  await page.waitForSelector('[data-part-editor] [data-field=registers]', { visible: true });
+  await page.click('[data-part-editor] [data-field=registers]');
+  await page.keyboard.type('What it holds');
+  await written(page, 'plover', 'registers: What it holds');
   await page.click(byId('add-other'));
   await page.waitForSelector(byId('add-other-stacks'), { visible: true });
   await page.$eval(byId('add-other-stacks'), (each) => (each as HTMLElement).click());
@@ -220,4 +232,62 @@ test('a machine that is based on another writes over what it inherits, and says 
   const text = await written(page, 'plover-changed', 'registers: {ACC: {title: what is summed up}}');
   expect(text).not.toContain('role');
   expect(await textOf(page, byId('problem-count'))).toMatch(/none|0 errors/);
+});
+
+/** The middle of an element on the page. */
+const middle = (page: Page, selector: string): Promise<{ x: number; y: number }> =>
+  page.$eval(selector, (each) => {
+    const { left, top, width, height } = each.getBoundingClientRect();
+    return { x: left + width / 2, y: top + height / 2 };
+  });
+
+test('an edge of a format is dragged by the mouse, digit by digit, and all of it is taken back at once', async () => {
+  const page = await opened('gannet', 'formats / three');
+  const wide = (): Promise<number[]> =>
+    page.$$eval('[data-testid=format-ruler] button[aria-pressed]', (all) => all.map((each) => Number(each.lastElementChild?.textContent)));
+  const before = await wide();
+  const edge = await middle(page, '[data-edge="1"]');
+  const digit = await page.$eval(byId('format-ruler'), (each) => (each.firstElementChild as HTMLElement).clientWidth / 16);
+  await page.mouse.move(edge.x, edge.y);
+  await page.mouse.down();
+  for (const step of [0.5, 1, 1.5, 2]) await page.mouse.move(edge.x + step * digit, edge.y);
+  await page.mouse.up();
+  await page.waitForFunction(
+    (width: string) =>
+      document.querySelectorAll('[data-testid=format-ruler] button[aria-pressed]')[1]?.lastElementChild?.textContent === width,
+    {},
+    String((before[1] ?? 0) + 2),
+  );
+  expect(await wide()).toEqual(before.map((each, at) => (at === 1 ? each + 2 : at === 2 ? each - 2 : each)));
+  await page.click(byId('undo'));
+  await page.waitForFunction(
+    (width: string) =>
+      document.querySelectorAll('[data-testid=format-ruler] button[aria-pressed]')[1]?.lastElementChild?.textContent === width,
+    {},
+    String(before[1]),
+  );
+  expect(await wide()).toEqual(before);
+});
+
+test('a part that is dragged onto another takes its place, in the list and in the text', async () => {
+  const page = await opened('curlew', 'registers / X');
+  const names = (): Promise<string[]> =>
+    page.$$eval('[data-part^="registers / "]', (all) => all.map((each) => (each as HTMLElement).dataset.part?.split(' / ')[1] ?? ''));
+  const before = await names();
+  await page.evaluate(() => {
+    const [from, to] = ['X', 'PC'].map((name) => document.querySelector(`[data-part="registers / ${name}"]`));
+    const dataTransfer = new DataTransfer();
+    const tell = (goal: Element | null | undefined, type: string): boolean | undefined =>
+      goal?.dispatchEvent(new DragEvent(type, { bubbles: true, cancelable: true, dataTransfer }));
+    tell(from, 'dragstart');
+    // Only where it can be let go.
+    if (tell(document.querySelector('[data-part="flags / Z"]'), 'dragover') === undefined) throw new Error('no flag');
+    if (tell(to, 'dragover') === false) tell(to, 'drop');
+  });
+  await page.waitForFunction(() => document.querySelector('[data-part^="registers / "]')?.getAttribute('data-part') === 'registers / X');
+  expect(await names()).toEqual(['X', ...before.filter((each) => each !== 'X')]);
+  await until(page, byId('save-state'), /^saved$/);
+  const after = await draft(page, 'curlew');
+  expect(after.split('\n').sort()).toEqual(textFor('curlew').split('\n').sort());
+  expect(after.indexOf('\n  X:')).toBeLessThan(after.indexOf('\n  PC:'));
 });

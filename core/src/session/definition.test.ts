@@ -123,3 +123,20 @@ test.each(demoMachines.map((each) => [each.name, each.text] as const))(
     expect(own.definition.systemRows().length > 0).toBe(/^system:/m.test(text));
   },
 );
+
+test('a condition gets another name, and the system program that spells it into its operations follows', () => {
+  const { definition } = session();
+  const gannet = demoMachines.find((each) => each.name === 'Gannet')!.text;
+  const before = definition.look(gannet).machine!;
+  for (const { names } of before.conditions.filter((each) => each.names[0] !== '')) {
+    const made = definition.renamePart(gannet, ['conditions', names[0]!], 'QQ');
+    if ('refused' in made) throw new Error(made.refused);
+    const text = applyChanges(gannet, made.changes);
+    const { machine, problems } = definition.look(text);
+    expect(problems.filter((each) => each.grade === 'error')).toEqual([]);
+    const spelled = new RegExp(`JUMP\\.?${names[0]}\\b`);
+    if (spelled.test(before.system!.source)) expect(machine!.system!.source).toMatch(/JUMP\.?QQ\b/);
+    expect(machine!.system!.source).not.toMatch(spelled);
+    expect(made.programs.operations.length).toBeGreaterThan(0);
+  }
+});

@@ -14,9 +14,11 @@ import { duplicateOf, outlineOf } from '../machine/document/outline';
 import { mergedTree, overridden } from '../machine/document/overriding';
 import { incrementalParser } from '../machine/document/incremental';
 import { placeInDocument, rememberingParser, rootOf } from '../machine/document/parsed';
-import { renameEverywhere } from '../machine/document/renaming';
+import { renameEverywhere, type Renaming } from '../machine/document/renaming';
 import { explainEdit, plainOf, treeOfNode, withParents, type DocumentEdit, type EditProblem, type Tree } from '../machine/document/tree';
-import type { Path } from '../machine/document/yaml';
+import { readYaml, type Path } from '../machine/document/yaml';
+import { itemAt } from '../text/itemAt';
+import { makeSource } from '../text/source';
 import type { Row } from '../image/program';
 import type { Machine, ScheduledTick } from '../machine/model/machine';
 import { changesBetween, consequenceFor, unusedBy, type Consequence, type Coverage, type OfProgram } from './consequences';
@@ -240,8 +242,9 @@ export class Definition {
   /** A part under another name everywhere; refused where a sound machine would have errors then. */
   renamePart(text: string, path: Path, name: string): PartRenamed {
     const { parse } = this;
-    const made = renameEverywhere(text, path, name, parse);
-    if ('refused' in made) return { refused: explainEdit(made.refused) };
+    const named = renameEverywhere(text, path, name, parse);
+    if ('refused' in named) return { refused: explainEdit(named.refused) };
+    const made = path[0] === 'conditions' ? this.withEndings(text, named) : named;
     const [before, after] = [text, applyChanges(text, made.changes)].map((each) =>
       this.texts.checkMachine(each, undefined, this.again),
     ) as [MachineCheck, MachineCheck];
@@ -249,6 +252,31 @@ export class Definition {
     if (wrong) return { refused: `With that name line ${wrong.line} would be wrong: ${wrong.sentence}` };
     const programs = before.machine && after.machine ? newNames(before.machine, after.machine) : { operations: [], names: [] };
     return { changes: made.changes, path: [...path.slice(0, -1), name], places: made.places, programs };
+  }
+
+  /** A condition's name is the end of operations: programs inside the document follow as any program does. */
+  private withEndings(text: string, { changes }: Renaming): Renaming {
+    const { machine } = this.texts.checkMachine(text, undefined, this.again);
+    // As they are called then is known of the machine alone, without the programs that call them by the old names.
+    const [before, after] = [text, applyChanges(text, changes)].map((each) => this.texts.checkMachine(this.withoutPrograms(each)).machine);
+    if (!machine || !before || !after) return { changes, places: changes.length - 1 };
+    const { linesOf } = readYaml(makeSource('machine', text), this.parse);
+    const names = newNames(before, after);
+    const short = machine.shortForms.map(({ mnemonic }, at, all): Path => {
+      const own = all.slice(0, at).filter((each) => each.mnemonic === mnemonic).length;
+      return ['short forms', mnemonic, 'forms', own, 'for'];
+    });
+    const paths: Path[] = [['system', 'source'], ...short];
+    const followed = paths.flatMap((path) => followedIn(machine, linesOf(path), names));
+    const all = [...changes, ...followed].sort((a, b) => a.span.start - b.span.start);
+    return { changes: all, places: all.length - 1 };
+  }
+
+  private withoutPrograms(text: string): string {
+    return ['system', 'short forms'].reduce((now, name) => {
+      const made = editDocument(now, { kind: 'remove', path: [name] }, this.parse);
+      return 'refused' in made ? now : made.text;
+    }, text);
   }
 
   /** Programs as they would be once parts of their machine have other names, renamed one after the other. */
@@ -270,6 +298,21 @@ export class Definition {
     const under = this.baseOf(tree, depth + 1);
     return under ? mergedTree(under, tree) : tree;
   }
+}
+
+/** Changes of lines of assembly that stand in a document, each with its offset there. */
+function followedIn(machine: Machine, lines: readonly { readonly text: string; readonly offset: number }[], names: NewNames): TextChange[] {
+  let at = 0;
+  const starts = lines.map(({ text }) => {
+    const start = at;
+    at += text.length + 1;
+    return start;
+  });
+  return followNames(machine, lines.map((each) => each.text).join('\n'), names).map(({ span, text }) => {
+    const line = starts.findLastIndex((start) => start <= span.start);
+    const by = itemAt(lines, line).offset - itemAt(starts, line);
+    return { span: { start: span.start + by, end: span.end + by }, text };
+  });
 }
 
 /** Names that were changed one after the other: from the first that each had to the last. */

@@ -7,7 +7,7 @@ import { Button } from '../ui/Button';
 import { Entry } from '../ui/Field';
 import { afterPaint } from '../ui/follow';
 import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
-import { useDocument } from './document';
+import { useDocument, useHeading } from './document';
 import { Lines } from './Lines';
 import { useRun } from './run';
 import type { Machine } from '@zettak/core/machine/model/machine';
@@ -54,6 +54,7 @@ const Queue = chakra('div', {
 
 /** Keeps the last 5,000 characters of the output in sight. */
 export function Console() {
+  const heading = useHeading('console', 'Console');
   const output = useRun((state) => state.view?.output ?? '');
   const inputs = useRun((state) => state.view?.inputs);
   const used = useRun((state) => state.view?.inputsUsed ?? 0);
@@ -65,7 +66,7 @@ export function Console() {
   }, [output]);
   return (
     <Panel
-      label="Console"
+      label={heading}
       height="146px"
       flexShrink="0"
       borderTop="1px solid"
@@ -73,7 +74,7 @@ export function Console() {
       css={waiting && { boxShadow: 'inset 0 0 0 3px var(--z-colors-now)' }}
     >
       <PanelHead bg={waiting ? 'nowPale' : 'sea'}>
-        {!waiting && <PanelTitle>Console</PanelTitle>}
+        {!waiting && <PanelTitle>{heading}</PanelTitle>}
         <Hint ms="auto" color={waiting ? 'now' : 'ink3'} fontWeight={waiting ? '600' : '400'} data-testid="waiting" role="status">
           {waiting ? (
             <>

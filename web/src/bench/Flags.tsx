@@ -9,6 +9,7 @@ import { askAbout } from './looks';
 import { boxOf } from './PlaceMenu';
 import { selectFlag, useLast, useView } from './run';
 import { itemAt } from '@zettak/core/text/itemAt';
+import { useHeading } from './document';
 
 const FlagRow = chakra('div', {
   base: {
@@ -41,11 +42,12 @@ const FlagRow = chakra('div', {
 
 /** Nothing where the machine has no flags. Its frame stays as it is from view to view. */
 export function Flags({ machine }: { machine: Machine }) {
+  const heading = useHeading('flags', 'Flags');
   if (machine.flags.length === 0) return null;
   return (
     <Box flexShrink="0">
       <PanelHead>
-        <PanelTitle>Flags</PanelTitle>
+        <PanelTitle>{heading}</PanelTitle>
         <Hint ms="auto">click one: why?</Hint>
       </PanelHead>
       <FlagRow data-testid="flags">

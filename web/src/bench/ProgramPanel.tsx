@@ -10,7 +10,7 @@ import { PartLines, SystemLines } from './FoldedLines';
 import { Outcome } from './Outcome';
 import { RenameBar } from './RenameBar';
 import { loadAndLeave, SourceEditor } from './SourceEditor';
-import { useDocument } from './document';
+import { useDocument, useHeading } from './document';
 import { setWriting, useLooks } from './looks';
 import { useRun } from './run';
 import { takeText, useText } from './text';
@@ -24,7 +24,7 @@ export function ProgramPanel() {
   const writing = useLooks((state) => state.writing);
   const [differing, setDiffering] = useState<Differing>();
   return (
-    <Panel label="Program" className="program" flex="1">
+    <Panel label={useHeading('program', 'Program')} className="program" flex="1">
       <Head writing={writing} />
       <ConflictBar state={saveState} draft={draft} take={takeText} compare={(mine, theirs) => setDiffering({ mine, theirs })} />
       <Difference texts={differing} close={() => setDiffering(undefined)} />
@@ -39,6 +39,7 @@ export function ProgramPanel() {
 }
 
 function Head({ writing }: { writing: boolean }) {
+  const heading = useHeading('program', 'Program');
   const loaded = useRun((state) => (state.view?.status === 'empty' ? undefined : state.view?.loaded));
   const holdsOlder = useText((state) => loaded !== undefined && loaded !== state.source);
   const Title = holdsOlder ? Hidden : PanelTitle;
@@ -47,7 +48,7 @@ function Head({ writing }: { writing: boolean }) {
     : { label: 'Write: tools for writing in place of the ticks', tip: 'Tools for writing in place of the ticks (w)', Icon: PencilLine };
   return (
     <PanelHead px="8px">
-      <Title as="h2">Program</Title>
+      <Title as="h2">{heading}</Title>
       {holdsOlder && (
         <Badge
           border="1.5px solid"

@@ -11,6 +11,7 @@ import { boxOf } from './PlaceMenu';
 import { readings } from './readings';
 import { useLast, useView } from './run';
 import { itemAt } from '@zettak/core/text/itemAt';
+import { useHeading } from './document';
 
 /** More than these stand in two columns. */
 const ONE_COLUMN = 9;
@@ -48,7 +49,7 @@ export function Registers({ machine }: { machine: Machine }) {
   return (
     <Box flexShrink="0">
       <PanelHead>
-        <PanelTitle>Registers</PanelTitle>
+        <PanelTitle>{useHeading('registers', 'Registers')}</PanelTitle>
         <Hint ms="auto">{radix === 10 ? 'digits, signed' : `${BASE_WORDS[base]}, unsigned, signed`}</Hint>
       </PanelHead>
       <Table.Root data-testid="registers" css={many ? twoColumns : look}>

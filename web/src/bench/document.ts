@@ -2,7 +2,7 @@
 import { create } from 'zustand';
 import type { LanguageHelp } from '@zettak/core/assembler/assist/help';
 import type { Row } from '@zettak/core/image/program';
-import type { Machine } from '@zettak/core/machine/model/machine';
+import type { Machine, PanelName } from '@zettak/core/machine/model/machine';
 import type { DocumentDetail, DocumentSummary } from '@zettak/api/documents';
 import { client } from '../documents/client';
 import type { Draft, SaveState } from '../documents/drafts';
@@ -34,6 +34,9 @@ export const useDocument = create<DocumentState>()(() => ({
   systemRows: [],
   course: [],
 }));
+
+/** What a panel is called: in the machine's own words where it has any. */
+export const useHeading = (panel: PanelName, plain: string): string => useDocument((state) => state.machine?.words.panels[panel] ?? plain);
 
 const set = useDocument.setState;
 const get = useDocument.getState;

@@ -1,6 +1,7 @@
 /** The run that stands on the bench, kept over a reload for as long as this tab lives. */
 import { isRunning, type View } from '@zettak/core/session/protocol';
 import { keep, tabMemory } from '../app/preferences';
+import { keepGiven } from '../documents/given';
 import { engine } from '../session/engine';
 
 /** A run is put back only if going through it again takes a moment. */
@@ -25,6 +26,7 @@ export class KeptRun {
     if (isRunning(status) || status === 'empty') return;
     if (ticks === 0 && inputs.length === 0) return this.forget();
     if (ticks > 0) keep(`ran.${this.program}`, sentence);
+    if (inputs.length > 0) keepGiven(this.program, inputs);
     if (ticks > MOST_TICKS) return;
     this.timer = setTimeout(() => void this.keep(), DELAY);
   }

@@ -12,6 +12,7 @@ import { Entry, TextEntry } from '../ui/Field';
 import { Fold } from '../ui/Fold';
 import { Hint } from '../ui/Panel';
 import { plainAt, problemsIn, textAt, useDefined, useDefinedSame, useDefining } from './defining';
+import { tones } from './OpcodeMap';
 import { TicksEditor } from './TicksEditor';
 import { useTyped } from './typed';
 
@@ -33,11 +34,15 @@ interface FieldsProps {
   readonly properties: readonly Property[];
 }
 
-/** Properties that are seldom needed are folded away until they are said. */
+/** Properties that are seldom needed are folded away where they are not said. One that is being typed stays where it is. */
 export function Fields({ path, properties }: FieldsProps) {
-  const document = useDefined((state) => state.look?.document);
-  const said = (each: Property): boolean => plainAt(document, [...path, ...each.at]) !== undefined;
-  const [shown, more] = [properties.filter((each) => !each.more || said(each)), properties.filter((each) => each.more && !said(each))];
+  const defining = useDefining();
+  const [more] = useState(() => {
+    const { look, sound } = defining.state;
+    const said = (each: Property): boolean => plainAt(look?.document ?? sound?.document, [...path, ...each.at]) !== undefined;
+    return properties.filter((each) => each.more && !said(each));
+  });
+  const shown = properties.filter((each) => !more.some(({ at }) => at.join() === each.at.join()));
   return (
     <>
       <Rows>
@@ -245,11 +250,13 @@ type RowsProperty = Property & { readonly kind: 'rows' };
 function RowsField({ path, property, value }: { path: Path; property: RowsProperty; value: Plain | undefined }) {
   const defining = useDefining();
   const names = Object.keys(typeof value === 'object' && !Array.isArray(value) ? value : {});
+  const offered = useNames(property.of);
   const add = (): void => {
+    const next = offered.find((each) => !names.includes(each));
     const digits = /digit|number/i.test(property.name);
     const free = digits
       ? String(names.reduce((most, each) => Math.max(most, Number(each) + 1 || 0), 0))
-      : freeName('name', ['name1', ...names]);
+      : (next ?? freeName('name', ['name1', ...names]));
     void defining.act({ kind: 'insert', path: [...path, free], value: property.columns ? {} : (property.hint ?? '') });
   };
   return (
@@ -258,15 +265,14 @@ function RowsField({ path, property, value }: { path: Path; property: RowsProper
         <Flex key={name} gap="6px" align="baseline" py="2px" wrap="wrap">
           <NameField path={[...path, name]} says={property.name} />
           {property.columns ? (
-            property.columns.map(([key, says]) => (
-              <Cell
-                key={key}
-                path={[...path, name, key]}
-                says={`${says} of ${name}`}
-                placeholder={says}
-                room={key === 'title' ? 'free' : 'word'}
-              />
-            ))
+            property.columns.map(([key, says, words]) => {
+              const own = { path: [...path, name, key], says: `${says} of ${name}` };
+              return words ? (
+                <WordCell key={key} {...{ ...own, words }} />
+              ) : (
+                <Cell key={key} {...own} placeholder={says} room={key === 'title' ? 'free' : 'word'} />
+              );
+            })
           ) : (
             <Cell path={[...path, name]} says={`${property.says}, ${name}`} placeholder={property.hint ?? ''} room="free" />
           )}
@@ -279,6 +285,18 @@ function RowsField({ path, property, value }: { path: Path; property: RowsProper
         <Plus size={13} aria-hidden /> {property.name.toLowerCase()}
       </Button>
     </Box>
+  );
+}
+
+/** One of several words; those that are colours are shown as such, too. */
+function WordCell({ path, says, words }: { path: Path; says: string; words: readonly string[] }) {
+  const said = useDefined((state) => textAt(state.look?.document, path));
+  const id = useId();
+  return (
+    <Flex align="center" gap="4px" css={tones}>
+      <Box className={said} width="18px" height="18px" border="1px solid" borderBottomWidth="3px" borderColor="edge" aria-hidden />
+      <WordField {...{ id, path, said, says, words }} />
+    </Flex>
   );
 }
 

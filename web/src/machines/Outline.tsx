@@ -47,8 +47,8 @@ const Parts = chakra('div', {
       '& i': { fontStyle: 'normal', fontFamily: 'mono', color: 'data', fontSize: '12.5px' },
       '& em': { fontStyle: 'normal', fontWeight: '700', color: 'problem' },
     },
-    '& [data-single] b': { fontFamily: 'body', fontWeight: '650' },
-    '& [data-inherited] b': { color: 'ink3', fontWeight: '400' },
+    '& button[data-part][data-single] b': { fontFamily: 'body', fontWeight: '650' },
+    '& button[data-part][data-inherited] b': { color: 'ink3', fontWeight: '400' },
   },
 });
 

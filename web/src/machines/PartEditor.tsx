@@ -60,7 +60,7 @@ function SinglePart({ id }: { id: string }) {
       {id === 'cycle' && <CycleLine />}
       {(id === 'system' || id === 'machine') && machine && <MemoryMap machine={machine} />}
       <Card>
-        <Fields path={single.path} properties={single.properties} />
+        <Fields key={id} path={single.path} properties={single.properties} />
       </Card>
       {id === 'system' && <SystemListing />}
       {id === 'machine' && (

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { DocumentDetail } from '@zettak/api/documents';
 import type { Consequence } from '@zettak/core/session/consequences';
 import { client } from '../documents/client';
+import { givenTo } from '../documents/given';
 import { partTexts } from '../documents/partTexts';
 import { engine } from '../session/engine';
 import { Button } from '../ui/Button';
@@ -47,7 +48,7 @@ export async function meaningOf(
     engine.definition.consequences(
       kept,
       text,
-      programs.map((each) => ({ source: each.draft, parts: texts })),
+      programs.map((each) => ({ source: each.draft, parts: texts, inputs: givenTo(each.id) })),
     ),
     engine.definition.assembles(
       text,
@@ -109,6 +110,9 @@ export function SaveVersion({ meaning: { number, changes, programs }, save, clos
               ))}
             </Table.Body>
           </Table.Root>
+          {programs.some(({ program }) => givenTo(program.id).length > 0) && (
+            <Hint as="p">Programs run on what they were given last in this browser.</Hint>
+          )}
           {touched.length < programs.length && (
             <Hint as="p">
               {touched.length === 0 ? 'All of them stay as they are.' : `The other ${programs.length - touched.length} stay as they are.`}

@@ -5,6 +5,7 @@ import type { DocumentSummary } from '@zettak/api/documents';
 import type { Consequences } from '@zettak/core/session/definition';
 import { baseTexts } from '../documents/baseTexts';
 import { client } from '../documents/client';
+import { givenTo } from '../documents/given';
 import { partTexts } from '../documents/partTexts';
 import { engine } from '../session/engine';
 import { Button } from '../ui/Button';
@@ -32,7 +33,7 @@ export function Move({ moving: { program, machine, from }, close }: { moving: Mo
       ]);
       const parts = await partTexts(machine.id);
       await engine.texts.setBases(await baseTexts(after.text));
-      const made = await engine.definition.consequences(before, after.text, [{ source: own.draft, parts }]);
+      const made = await engine.definition.consequences(before, after.text, [{ source: own.draft, parts, inputs: givenTo(program.id) }]);
       if (!live) return;
       if ('refused' in made) setRefused(made.refused);
       else setFound(made);

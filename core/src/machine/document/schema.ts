@@ -16,6 +16,7 @@ const said = (words: string) => ({
 });
 
 const text = z.string(said('a text is expected here')).max(400, said('at most 400 characters stand here'));
+const heading = text.min(1, said('a heading is expected here')).max(24, said('a heading has at most 24 characters'));
 const ticks = z.string(said('ticks are expected here, one a line under “|”')).max(10_000);
 const name = text.regex(NAME, said('a name has letters, digits and _ only, and starts with a letter'));
 
@@ -273,6 +274,11 @@ export const machineSchema = z.strictObject({
       phases: record('phases', NAME, text, 8).optional(),
       instructions: record('instructions', NAME, text, 256).optional(),
       ticks: record('ticks', /^[A-Za-z][A-Za-z0-9_]* [1-9][0-9]?$/, text, 512).optional(),
+      panels: z
+        .strictObject({ program: heading, console: heading, registers: heading, flags: heading })
+        .partial()
+        .optional()
+        .describe('what panels of the bench are called'),
     })
     .optional(),
 });

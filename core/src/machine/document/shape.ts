@@ -4,6 +4,9 @@ import { DEVICE_KINDS, FAULT_KINDS, ROLES, SERVICES, TONES } from '../model/mach
 import type { Plain } from './tree';
 import type { Path } from './yaml';
 
+/** With `words`, one of these. */
+export type Column = readonly [key: string, says: string, words?: readonly string[]];
+
 export type PropertyKind =
   /** One line. `of`: names of that section are offered. */
   | { readonly kind: 'text'; readonly of?: SectionName | 'families' | 'phases' | 'machines' }
@@ -11,8 +14,8 @@ export type PropertyKind =
   | { readonly kind: 'yes' }
   | { readonly kind: 'choice'; readonly words: readonly string[] }
   | { readonly kind: 'lines' | 'ticks' | 'format' | 'list' }
-  /** Named texts; with columns, named parts with those keys. */
-  | { readonly kind: 'rows'; readonly name: string; readonly columns?: readonly (readonly [key: string, says: string])[] };
+  /** Named texts; with columns, named parts with those keys. `of`: names that a new one is given first. */
+  | { readonly kind: 'rows'; readonly name: string; readonly columns?: readonly Column[]; readonly of?: 'families' };
 
 export type Property = PropertyKind & {
   /** From the part on. */
@@ -342,9 +345,10 @@ export const SINGLES: readonly Single[] = [
         at: [],
         says: 'Sign and colour of each family',
         name: 'Family',
+        of: 'families',
         columns: [
           ['sign', 'Sign'],
-          ['colour', TONES.join(', ')],
+          ['colour', 'Colour', TONES],
         ],
       },
     ],
@@ -358,6 +362,9 @@ export const SINGLES: readonly Single[] = [
       { kind: 'rows', at: ['phases'], says: 'Sentences of phases', name: 'Phase' },
       { kind: 'rows', at: ['instructions'], says: 'Sentences of instructions', name: 'Instruction', hint: '{ACC} …' },
       { kind: 'rows', at: ['ticks'], says: 'Sentences of single ticks', name: 'Instruction and tick', hint: '{ACC} …' },
+      ...(['program', 'console', 'registers', 'flags'] as const).map((each) =>
+        text('panels', `Heading of the panel “${each}”`, { at: ['panels', each], more: true }),
+      ),
     ],
   },
 ];

@@ -362,8 +362,12 @@ export interface WordingPlace {
   readonly label: boolean;
 }
 
+/** Panels of the bench whose headings a machine can reword. */
+export type PanelName = 'program' | 'console' | 'registers' | 'flags';
+
 export interface Words {
   readonly notes: string;
+  readonly panels: { readonly [name in PanelName]?: string | undefined };
   /** By phase. */
   readonly phases: ReadonlyMap<number, Wording>;
   /** By mnemonic: told at the last tick of its own. */

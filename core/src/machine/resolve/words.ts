@@ -40,7 +40,7 @@ export function resolveWords(reading: DocumentReading, known: Known): Words {
     if (Number(number) > most) report(reading, path, { code: 'no-such-part', what: 'tick', name: key });
     ticks.set(key, readWording(reading, path, text, own));
   }
-  return { notes: words?.notes ?? '', phases, instructions, ticks };
+  return { notes: words?.notes ?? '', panels: words?.panels ?? {}, phases, instructions, ticks };
 }
 
 const formsOf = (known: Known, mnemonic: string): Known => ({ ...known, forms: known.forms.filter((each) => each.mnemonic === mnemonic) });
