@@ -96,7 +96,10 @@ export class Definition {
    * Without a text it is of what the last act makes of its.
    */
   lookAgain(text: string | undefined, trying: Trying | undefined, has: number): LookChange {
-    const look = this.look(text ?? this.edited, trying);
+    const now = text ?? this.edited;
+    // A search would take turns with what somebody is typing.
+    if (now !== this.held?.text) this.searches++;
+    const look = this.look(now, trying);
     const patch = patchBetween(has === this.looks ? this.held : undefined, look);
     this.held = { ...this.held, ...look };
     return { number: ++this.looks, patch };
@@ -174,10 +177,10 @@ export class Definition {
   }
 
   /**
-   * Values with which a form makes each of its flags 0 and 1; undefined where there are none, or where somebody has asked
-   * for another search meanwhile. Others have a turn now and then.
+   * Values with which a form makes each of its flags 0 and 1; undefined where there are none. It is given up where somebody
+   * asks for another search meanwhile, or the text changes. Others have a turn now and then.
    */
-  cases(mnemonic: string, at: number): Promise<Cases | undefined> {
+  cases(mnemonic: string, at: number): Promise<Cases | 'given up' | undefined> {
     const machine = this.sound;
     const form = machine?.forms.filter((each) => each.mnemonic === mnemonic)[at];
     const own = ++this.searches;
@@ -186,7 +189,7 @@ export class Definition {
     const { now, later } = this.scheduler;
     return new Promise((resolve) => {
       const slice = (): void => {
-        if (own !== this.searches) return resolve(undefined);
+        if (own !== this.searches) return resolve('given up');
         const until = now() + SLICE;
         for (;;) {
           const step = search.next();

@@ -40,6 +40,7 @@ export const Cases = memo(function Cases({ name, at, sets, old }: CasesProps) {
       timer = setTimeout(async () => {
         const cases = await engine.definition.cases(name, at);
         if (!live || own !== asked) return;
+        if (cases === 'given up') return search();
         setFound((before) => patched(before, patchBetween(before, cases)));
         setSearching(false);
       }, PAUSE);
