@@ -16,7 +16,6 @@ const shifted = async (page: Page, key: 'ArrowRight' | 'ArrowUp' | 'ArrowLeft' |
 };
 
 const tool = async (page: Page, name: string): Promise<void> => {
-  if (!(await page.$('[role=tablist]'))) await press(page, 'r');
   await page.waitForSelector(byId(`tool-${name}`));
   await page.click(byId(`tool-${name}`));
 };
@@ -69,6 +68,7 @@ test('a breakpoint on a change stops with before and after; disabled it does not
   await until(page, byId('ticks'), /^0$/);
   await page.click(byId('run'));
   await until(page, byId('status'), /Halted/);
+  await tool(page, 'wake');
   await until(page, '.wake .printed', /ACC \+ 1 = 0xCA/);
 });
 
@@ -144,6 +144,7 @@ test('a moment is kept, survives a reload like the run itself, is compared and p
   await press(page, 'Home');
   await until(page, byId('ticks'), /^0$/);
   await tool(page, 'keep');
+  await page.waitForSelector('[data-snapshot="after ADD"]');
   await choose(page, '[data-snapshot="after ADD"]', 'Compare');
   await until(page, byId('compared'), /ACCC900|ACC.*C9/);
   await choose(page, '[data-snapshot="after ADD"]', 'Put back');

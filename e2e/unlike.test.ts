@@ -14,7 +14,7 @@ test('a decimal machine shows decimal digits everywhere and offers no other base
   expect(await registers(page)).toMatchObject({ PC: '006', IR: '9999', ACC: '0000' });
   expect(await textOf(page, byId('facts'))).toMatch(/Starts at 000, last cell 008/);
   expect(
-    await page.$$eval('[data-value]', (list) => list.map((each) => each.textContent).filter((each) => /[^0-9]/.test(each ?? ''))),
+    await page.$$eval('b[data-value]', (list) => list.map((each) => each.textContent).filter((each) => /[^0-9]/.test(each ?? ''))),
   ).toEqual([]);
 });
 

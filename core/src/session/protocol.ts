@@ -6,6 +6,7 @@ import type { DeclaredPlace, Facts, IncludedPart, ProgramSymbol, RoutineBorder, 
 import type { Machine } from '../machine/model/machine';
 import type { Problem } from '../text/diagnostic';
 import type { TextChange } from '../machine/document/edits';
+import type { InHand } from './inHand';
 import type { Path } from '../machine/document/yaml';
 import type { Patch } from '../text/patch';
 import type { OutlineSection } from '../machine/document/outline';
@@ -138,6 +139,14 @@ export interface Memory {
   readonly marks: Uint8Array;
 }
 
+/** A value that is watched: how it reads now and how it read before the last command; or why it means nothing here. */
+export interface ShownWatch {
+  readonly text: string;
+  readonly now: string;
+  readonly before: string;
+  readonly refused?: string;
+}
+
 export interface View {
   readonly status: StatusKind;
   readonly sentence: string;
@@ -167,6 +176,10 @@ export interface View {
   readonly coming?: TickReport;
   readonly comingSentence: readonly Segment[];
   readonly phases: readonly PhaseTick[];
+  /** The instruction under way, or the one just done, as its fields. */
+  readonly inHand?: InHand;
+  /** In the order in which they are watched. */
+  readonly watches: readonly ShownWatch[];
   /** Operand fields as decoded, for the decode phase. */
   readonly decoded: readonly string[];
   readonly why?: { readonly flag: number; readonly reason: FlagReason };

@@ -14,6 +14,7 @@ import { Drive, type Scheduler } from './drive';
 import { readBreakpoints } from './readBreakpoints';
 import { ViewFlow } from './viewFlow';
 import { viewOf } from './viewOf';
+import { Watches } from './watches';
 import type { BreakSpec, BreakState, Command, Speed, View } from './protocol';
 import { explainEntry } from '../engine/meaning/entryProblems';
 
@@ -61,6 +62,7 @@ export class Run {
   private refused: readonly BreakState[] = [];
   private since = { ticks: 0, instructions: 0 };
   private scriptText = '';
+  private readonly watches = new Watches();
   private budget: number | undefined;
 
   constructor(scheduler: Scheduler) {
@@ -140,6 +142,12 @@ export class Run {
     const gaps = held.gaps.map((address, at) => ({ id: GAP - at, on: { kind: 'address', address } as const, enabled: true, ignore: 0 }));
     held.runner.breakpoints = [...list, ...gaps];
     this.refused = refused;
+  }
+
+  /** Values that every view tells from now on. */
+  setWatches(texts: readonly string[]): void {
+    this.watches.set(texts);
+    if (!this.drive.running) this.publish();
   }
 
   /** Of the run under way and of those to come. */
@@ -302,6 +310,7 @@ export class Run {
   }
 
   private mark(runner: Runner): void {
+    this.watches.mark(runner);
     const { ticks, instructions } = runner.state.control;
     this.since = { ticks, instructions };
   }
@@ -343,6 +352,7 @@ export class Run {
     return viewOf({
       ...{ runner, stop, goal, unfinished, flag, since, refused, moved },
       running: drive.running,
+      watches: this.watches.shown(runner),
       searching: drive.searched,
       fast: drive.fast || unknown,
     });

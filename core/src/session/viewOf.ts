@@ -12,7 +12,8 @@ import { explainStop, polledNames, underWay } from '../engine/tell/explainStop';
 import { explainFlag } from '../engine/tell/why';
 import { indexOf } from '../image/program';
 import { decodedLines, interesting, phaseTicks, upcoming, wakeEntries, wanted } from './viewParts';
-import type { BreakState, OpenCall, ShownDevice, StatusKind, View, Where } from './protocol';
+import { inHand } from './inHand';
+import type { BreakState, OpenCall, ShownDevice, ShownWatch, StatusKind, View, Where } from './protocol';
 import { itemAt } from '../text/itemAt';
 
 export interface Shown {
@@ -26,6 +27,7 @@ export interface Shown {
   readonly flag: number | undefined;
   readonly since: { readonly ticks: number; readonly instructions: number };
   readonly refused: readonly BreakState[];
+  readonly watches: readonly ShownWatch[];
   /** A search is looked into: how much of it is done, from 0 to 1. */
   readonly searching: number | undefined;
   readonly moved: boolean;
@@ -47,6 +49,7 @@ export function viewOf(shown: Shown): View {
   const reason = flag !== undefined && flag < machine.flags.length ? explainFlag(telling, flag, runner.timeline.whyFlag(flag)) : undefined;
   const { status, sentence } = describe(telling, shown);
   const executing = control.here < 0 ? undefined : where(runner, control.here);
+  const hand = fast ? undefined : inHand(telling, runner);
   const waiting = stop?.kind === 'waiting' ? wanted(machine, stop.report) : undefined;
   return {
     status,
@@ -72,6 +75,8 @@ export function viewOf(shown: Shown): View {
     ...(preview && { coming: preview.report }),
     comingSentence: preview && !(isEmpty(runner) && control.ticks === 0) ? narrate(telling, preview.report, 'coming') : [],
     phases: phaseTicks(machine, runner),
+    ...(hand && { inHand: hand }),
+    watches: shown.watches,
     decoded: decodedLines(machine, runner),
     ...(reason && { why: { flag: flag!, reason } }),
     wake: fast ? [] : wakeEntries(telling, runner),

@@ -23,12 +23,22 @@ const ScreenLink = chakra(NavLink, {
   },
 });
 
-/** `title` is for whoever cannot see the page; `controls` stand in the bar. */
-export function Shell({ title, controls, children }: { title: string; controls?: React.ReactNode; children: React.ReactNode }) {
+interface ShellProps {
+  /** For whoever cannot see the page. */
+  readonly title: string;
+  /** In the bar. */
+  readonly controls?: React.ReactNode;
+  /** Without the bar. */
+  readonly bare?: boolean;
+  readonly children: React.ReactNode;
+}
+
+export function Shell({ title, controls, bare = false, children }: ShellProps) {
   return (
     <Flex direction="column" height="100%">
       <Flex
         as="header"
+        display={bare ? 'none' : 'flex'}
         align="center"
         gap="4"
         px="3"

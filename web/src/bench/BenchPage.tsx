@@ -1,42 +1,31 @@
 /** The bench: write, assemble, run, watch. Lays the panels out and listens to the keys. */
-import { Flex, Grid, Table } from '@chakra-ui/react';
+import { Flex, Table } from '@chakra-ui/react';
 import { useEffect, useState } from 'react';
 import { useParams } from 'react-router';
 import { Shell } from '../app/Shell';
 import { EditorContext, EditorHandle } from '../editor/handle';
-import { Boundary, Fault } from '../ui/Boundary';
+import { Fault } from '../ui/Boundary';
 import { Button } from '../ui/Button';
 import { Hint, Notice } from '../ui/Panel';
 import { Window } from '../ui/Window';
-import { Console } from './Console';
 import { Controls } from './Controls';
 import { lookForNewerMachine, useDocument } from './document';
 import { KEYS, usesKey } from './keys';
+import { LayoutWindow } from './LayoutWindow';
 import { setStartingOver, useLooks } from './looks';
 import { openProgram, startAnew, takeMachineVersion } from './opening';
+import { Panels } from './Panels';
 import { PlaceMenu } from './PlaceMenu';
-import { ProgramPanel } from './ProgramPanel';
 import { useRun } from './run';
-import { RunPanel } from './runTools/RunPanel';
 import { StartOver } from './StartOver';
-import { StatePanel } from './StatePanel';
-import { TickPanel } from './TickPanel';
-import { Wake } from './Wake';
-import { WritePanel } from './writeTools/WritePanel';
-
-const COLUMNS = {
-  watching: { base: '300px minmax(400px, 1fr) 270px', xl: 'minmax(330px, 28vw) minmax(440px, 1fr) minmax(280px, 23.5vw)' },
-  writing: 'minmax(380px, 1fr) minmax(300px, 28.5vw) minmax(270px, 23.5vw)',
-};
 
 export function BenchPage() {
   const { program } = useParams();
   const [editor] = useState(() => new EditorHandle());
   const [help, setHelp] = useState(false);
   useEffect(() => void openProgram(program), [program]);
-  const writing = useLooks((state) => state.writing);
-  const controlling = useLooks((state) => state.controlling);
   const startingOver = useLooks((state) => state.startingOver);
+  const projecting = useLooks((state) => state.projecting);
   useKeys(editor, () => setHelp(true));
   useEffect(() => {
     const look = (): void => void lookForNewerMachine();
@@ -45,33 +34,16 @@ export function BenchPage() {
   }, []);
   return (
     <EditorContext value={editor}>
-      <Shell title="Bench" controls={<Controls openHelp={() => setHelp(true)} />}>
+      <Shell title="Bench" bare={projecting} controls={<Controls openHelp={() => setHelp(true)} />}>
         <Flex direction="column" height="100%" onClick={returnFocus}>
           <NewerVersion />
           <Crash />
           <Failure />
-          <Grid flex="1" minHeight="0" templateColumns={writing || controlling ? COLUMNS.writing : COLUMNS.watching}>
-            <Flex direction="column" minHeight="0" borderRight="1px solid" borderColor="line">
-              <Boundary what="The program">
-                <ProgramPanel />
-              </Boundary>
-              <Boundary what="The console">
-                <Console />
-              </Boundary>
-            </Flex>
-            <Boundary key={writing ? 'write' : controlling ? 'run' : 'ticks'} what={writing || controlling ? 'This tool' : 'The drawing'}>
-              {writing ? <WritePanel /> : controlling ? <RunPanel /> : <TickPanel />}
-            </Boundary>
-            <Boundary what="The state of the machine">
-              <StatePanel />
-            </Boundary>
-          </Grid>
-          <Boundary what="The run so far">
-            <Wake />
-          </Boundary>
+          <Panels />
         </Flex>
         <PlaceMenu />
         <StartOver open={startingOver} close={() => setStartingOver(false)} />
+        <LayoutWindow />
         <KeyList open={help} close={() => setHelp(false)} />
       </Shell>
     </EditorContext>

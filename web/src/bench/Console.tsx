@@ -65,14 +65,7 @@ export function Console() {
     afterPaint(() => bottom.current?.scrollTo(0, bottom.current.scrollHeight));
   }, [output]);
   return (
-    <Panel
-      label={heading}
-      height="146px"
-      flexShrink="0"
-      borderTop="1px solid"
-      borderColor="line"
-      css={waiting && { boxShadow: 'inset 0 0 0 3px var(--z-colors-now)' }}
-    >
+    <Panel label={heading} height="100%" css={waiting && { boxShadow: 'inset 0 0 0 3px var(--z-colors-now)' }}>
       <PanelHead bg={waiting ? 'nowPale' : 'sea'}>
         {!waiting && <PanelTitle>{heading}</PanelTitle>}
         <Hint ms="auto" color={waiting ? 'now' : 'ink3'} fontWeight={waiting ? '600' : '400'} data-testid="waiting" role="status">

@@ -16,11 +16,15 @@ const Columns = chakra('div', {
     flexShrink: '0',
     fontFamily: 'mono',
     fontSize: '16px',
-    // Small laptops: the first phase stands beside the others, which stand one above the other.
-    gridTemplateColumns: { base: 'auto minmax(0, 1fr)', xl: 'var(--columns)' },
+    // Where there is little room: the first phase stands beside the others, which stand one above the other.
+    gridTemplateColumns: 'minmax(0, 1.25fr) minmax(0, 1fr)',
     minHeight: 'var(--height)',
-    '& .phase': { minWidth: '0', borderTop: '4px solid', borderColor: 'ink3', pt: '3px', gridColumn: { base: '2', xl: 'auto' } },
-    '& .phase:first-of-type': { gridColumn: { base: '1', xl: 'auto' }, gridRow: { base: '1 / span 8', xl: 'auto' } },
+    '& .phase': { minWidth: '0', borderTop: '4px solid', borderColor: 'ink3', pt: '3px', gridColumn: '2' },
+    '& .phase:first-of-type': { gridColumn: '1', gridRow: '1 / span 8' },
+    '@container (min-width: 540px)': {
+      gridTemplateColumns: 'var(--columns)',
+      '& .phase, & .phase:first-of-type': { gridColumn: 'auto', gridRow: 'auto' },
+    },
     '& .present': { borderColor: 'now' },
     '& h3': { fontFamily: WORDS, fontWeight: '700', fontSize: '14px', lineHeight: '18px' },
     '& li': {
@@ -37,6 +41,7 @@ const Columns = chakra('div', {
       width: 'fit-content',
     },
     '& .phase:last-of-type li': { whiteSpace: 'normal' },
+    '@container (max-width: 539px)': { '& li': { whiteSpace: 'normal', overflowWrap: 'anywhere' } },
     '& .free': { whiteSpace: 'normal', overflowWrap: 'anywhere', maxWidth: '100%' },
     '& .number': { fontSize: '13px', minWidth: '9px' },
     '& .line': { display: 'block' },

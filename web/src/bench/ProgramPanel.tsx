@@ -24,7 +24,7 @@ export function ProgramPanel() {
   const writing = useLooks((state) => state.writing);
   const [differing, setDiffering] = useState<Differing>();
   return (
-    <Panel label={useHeading('program', 'Program')} className="program" flex="1">
+    <Panel label={useHeading('program', 'Program')} className="program" height="100%">
       <Head writing={writing} />
       <ConflictBar state={saveState} draft={draft} take={takeText} compare={(mine, theirs) => setDiffering({ mine, theirs })} />
       <Difference texts={differing} close={() => setDiffering(undefined)} />
@@ -44,8 +44,8 @@ function Head({ writing }: { writing: boolean }) {
   const holdsOlder = useText((state) => loaded !== undefined && loaded !== state.source);
   const Title = holdsOlder ? Hidden : PanelTitle;
   const turn = writing
-    ? { label: 'Watch: show the ticks again', tip: 'Show the ticks again (w)', Icon: Eye }
-    : { label: 'Write: tools for writing in place of the ticks', tip: 'Tools for writing in place of the ticks (w)', Icon: PencilLine };
+    ? { label: 'Watch: put the tools for writing away', tip: 'Put the tools for writing away (w)', Icon: Eye }
+    : { label: 'Write: tools for writing beside the source', tip: 'Tools for writing beside the source (w)', Icon: PencilLine };
   return (
     <PanelHead px="8px">
       <Title as="h2">{heading}</Title>

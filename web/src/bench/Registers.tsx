@@ -7,6 +7,8 @@ import { readsRegister, writeOf } from '../datapath/touched';
 import { Button } from '../ui/Button';
 import { Hint, PanelHead, PanelTitle } from '../ui/Panel';
 import { askAbout } from './looks';
+import { InHand } from './InHand';
+import { useHidden } from './layout';
 import { boxOf } from './PlaceMenu';
 import { readings } from './readings';
 import { useLast, useView } from './run';
@@ -40,18 +42,21 @@ const twoColumns = {
   '& tr > td:last-child': { marginInlineStart: 'auto' },
   '& tr > td:nth-of-type(2):not(:last-child)': { display: 'none' },
   '& tr:has(s) > td:last-child': { display: 'none' },
+  '@container (max-width: 270px)': { '& tr > *': { px: '4px', fontSize: '13px' } },
 };
 
 /** Its frame stays as it is from view to view. */
 export function Registers({ machine }: { machine: Machine }) {
   const { radix, base, registers, composites } = machine;
+  const hidden = useHidden(machine.name);
   const many = registers.length + composites.length > ONE_COLUMN;
   return (
-    <Box flexShrink="0">
+    <Box flexShrink="0" containerType="inline-size">
       <PanelHead>
         <PanelTitle>{useHeading('registers', 'Registers')}</PanelTitle>
         <Hint ms="auto">{radix === 10 ? 'digits, signed' : `${BASE_WORDS[base]}, unsigned, signed`}</Hint>
       </PanelHead>
+      {!hidden.includes('instruction in hand') && <InHand />}
       <Table.Root data-testid="registers" css={many ? twoColumns : look}>
         <Table.Body>
           <Rows machine={machine} />
@@ -63,11 +68,13 @@ export function Registers({ machine }: { machine: Machine }) {
 
 function Rows({ machine }: { machine: Machine }) {
   const { registers, composites } = machine;
+  const hidden = useHidden(machine.name);
   const view = useView();
   const last = useLast();
   return (
     <>
       {registers.map(({ name, title, width, role }, register) => {
+        if (hidden.includes(name)) return null;
         const change = writeOf(last, register);
         const whole = change && change.width === width && change.before !== change.value;
         return (

@@ -7,7 +7,8 @@ const Words = chakra('div', {
   base: {
     flexShrink: '0',
     minHeight: '84px',
-    '& p': { fontSize: { base: '18px', xl: '20px' }, lineHeight: { base: '24px', xl: '27px' } },
+    '& p': { fontSize: '18px', lineHeight: '24px' },
+    '@container (min-width: 480px)': { '& p': { fontSize: '20px', lineHeight: '27px' } },
     '& .fault': { color: 'problem' },
     '& .piece': { fontWeight: '700' },
     '& :is(.data, .address)': { fontFamily: 'mono', borderRadius: '4px', px: '5px', color: 'onTone', bg: 'data' },

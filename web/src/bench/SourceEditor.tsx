@@ -1,7 +1,7 @@
 /** The editor of the program: its listing in the same rows, the marks of the run, breakpoints, what it knows of the language. */
 import { setDiagnostics } from '@codemirror/lint';
 import { EditorView, keymap } from '@codemirror/view';
-import { Prec, type Extension } from '@codemirror/state';
+import { Compartment, Prec, type Extension } from '@codemirror/state';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import type { Row } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/model/machine';
@@ -24,6 +24,7 @@ import { afterPaint } from '../ui/follow';
 import { useDocument } from './document';
 import { load } from './loading';
 import { isNothingYet } from './Outcome';
+import { useLayout } from './layout';
 import { setCursorLine } from './looks';
 import { setBreakpoints, useRun } from './run';
 import { breakLines, withLines } from './breakpoints';
@@ -31,6 +32,9 @@ import { edit, say, useText } from './text';
 import { valueText } from './writeTools/NamesTab';
 import { itemAt } from '@zettak/core/text/itemAt';
 import { spellingsOf } from '@zettak/core/machine/model/spellings';
+
+/** Long lines scroll, or go on below. */
+const wrapping = new Compartment();
 
 /** Words shown beside a line; what is more is in memory. */
 const LINE_WORDS = 2;
@@ -55,6 +59,8 @@ export function SourceEditor({ machine, programId }: { machine: Machine; program
     (): Extension => [...editorExtensions(), languageParts(knowledgeOf(editor)), assemblyLanguage(new Set(mnemonics.split(' ')))],
     [mnemonics, editor],
   );
+  const wraps = useLayout((state) => state.wraps);
+  useEffect(() => view?.dispatch({ effects: wrapping.reconfigure(wraps ? EditorView.lineWrapping : []) }), [view, wraps]);
   useListing(view, machine);
   useMarks(view);
   useEffect(() => {
@@ -111,6 +117,7 @@ async function askForName(view: EditorView): Promise<void> {
 }
 
 const editorExtensions = (): Extension[] => [
+  wrapping.of([]),
   listingParts,
   Prec.highest(keymap.of([{ key: 'Mod-Enter', run: () => (void loadAndLeave(), true) }])),
   keymap.of([{ key: 'Alt-b', run: breakAtCursor }]),

@@ -1,5 +1,5 @@
 /** The middle of the bench: phases with the instruction's own ticks, the sentence that a teacher reads aloud, the drawing. */
-import { Flex } from '@chakra-ui/react';
+import { Box, Flex } from '@chakra-ui/react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { Datapath } from '../datapath/Datapath';
 import { Panel } from '../ui/Panel';
@@ -8,15 +8,18 @@ import { Phases } from './Phases';
 import { useRun, useView } from './run';
 import { Sentence } from './Sentence';
 
-export function TickPanel() {
+/** `large`: for a room. */
+export function TickPanel({ large = false }: { large?: boolean }) {
   const machine = useDocument((state) => state.machine);
   const shown = useRun((state) => state.view !== undefined);
   return (
-    <Panel label="What happens" bg="sea" pt="6px" pb="8px" ps="14px" pe="12px" gap="6px" overflow="hidden">
+    <Panel label="What happens" height="100%" bg="sea" pt="6px" pb="8px" ps="14px" pe="12px" gap="6px" overflow="hidden">
       {machine && shown && (
         <>
-          <Phases machine={machine} />
-          <Sentence />
+          <Box style={{ zoom: large ? 1.5 : 1 }} containerType="inline-size" flexShrink="0" display="flex" flexDirection="column" gap="6px">
+            <Phases machine={machine} />
+            <Sentence />
+          </Box>
           <Flex flex="1" minHeight="0">
             <Drawing machine={machine} />
           </Flex>

@@ -4,7 +4,7 @@ import { SPEEDS } from '@zettak/core/session/protocol';
 import { addressText } from '@zettak/core/engine/tell/names';
 import { withAddress } from './breakpoints';
 import { useDocument } from './document';
-import { useLooks, setWriting, setControlling, setStartingOver } from './looks';
+import { setLayingOut, setProjecting, setStartingOver, setWriting, turnDock, useLooks } from './looks';
 import { command, runOrPause, setSpeed, setBreakpoints, useRun } from './run';
 
 export interface Key {
@@ -45,8 +45,10 @@ export const KEYS: readonly Key[] = [
   { key: 'Home', shown: 'Home', does: 'back to the start of the run', act: () => command('start') },
   { key: 'Home', shift: true, shown: '⇧Home', does: 'start over, in one of several ways', act: () => setStartingOver(true) },
   { key: 'b', shown: 'b', does: 'breakpoint where PC points', act: breakAtNext },
-  { key: 'w', shown: 'w', does: 'tools for writing, or the ticks', act: () => setWriting(!useLooks.getState().writing) },
-  { key: 'r', shown: 'r', does: 'tools for the run, or the ticks', act: () => setControlling(!useLooks.getState().controlling) },
+  { key: 'w', shown: 'w', does: 'tools for writing, beside the source', act: () => setWriting(!useLooks.getState().writing) },
+  { key: 'r', shown: 'r', does: 'tools for the run at the foot, or the run so far', act: turnDock },
+  { key: 'p', shown: 'p', does: 'for a room: what a class looks at, larger', act: () => setProjecting(!useLooks.getState().projecting) },
+  { key: 'l', shown: 'l', does: 'layout of the bench', act: () => setLayingOut(true) },
   { key: '+', shown: '+', does: 'faster', act: () => changeSpeed(1) },
   { key: '-', shown: '-', does: 'slower', act: () => changeSpeed(-1) },
 ];

@@ -3,6 +3,7 @@ import { create } from 'zustand';
 import { keep, kept } from '../app/preferences';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { Base } from '@zettak/core/text/number';
+import { setFolded, useLayout } from './layout';
 
 export type ValueBase = 'hex' | 'oct' | 'dec' | 'bin' | 'char';
 
@@ -40,12 +41,14 @@ export interface LooksState {
   readonly base?: ValueBase | undefined;
   /** The memory that is shown; without one, the program's. */
   readonly space?: number | undefined;
-  /** The bench is set for writing: tools stand where the ticks are shown. */
+  /** The bench is set for writing: tools stand beside the source. */
   readonly writing: boolean;
-  /** Tools for the run stand there: stops, calls, devices, the past. */
-  readonly controlling: boolean;
-  /** The tool for the run that stands there. */
-  readonly runTool: string;
+  /** It is set for a room: only what a class looks at, and larger. */
+  readonly projecting: boolean;
+  /** The window for the layout is open. */
+  readonly layingOut: boolean;
+  /** What stands at its foot. */
+  readonly dock: string;
   readonly writeTool: string;
   /** The ways of starting over are being offered. */
   readonly startingOver: boolean;
@@ -55,12 +58,15 @@ export interface LooksState {
   readonly pointed?: Pointed | undefined;
 }
 
-const [WRITING, RUN_TOOL, WRITE_TOOL] = ['writing', 'run-tool', 'tool'];
+const [WRITING, DOCK, LAST_TOOL, WRITE_TOOL] = ['writing', 'dock', 'dock-tool', 'tool'];
+/** What stands at the foot where nothing else was chosen. */
+export const WAKE = 'wake';
 
 export const useLooks = create<LooksState>()(() => ({
   writing: kept(WRITING) === 'yes',
-  controlling: false,
-  runTool: kept(RUN_TOOL),
+  projecting: false,
+  layingOut: false,
+  dock: kept(DOCK) || WAKE,
   writeTool: kept(WRITE_TOOL),
   startingOver: false,
   cursorLine: 1,
@@ -73,22 +79,28 @@ export type Looks = Partial<Pick<LooksState, 'base' | 'space'>>;
 /** For as long as the page lives. */
 export const setLooks = (looks: Looks): void => set(looks);
 
-/** Remembered; the tools for the run make room. */
+/** Remembered. */
 export function setWriting(writing: boolean): void {
   keep(WRITING, writing ? 'yes' : 'no');
-  set({ writing, controlling: false });
+  set({ writing, projecting: false });
 }
 
-/** Tools for the run stand in place of the ticks, or the ticks again. */
-export function setControlling(controlling: boolean): void {
-  keep(WRITING, 'no');
-  set({ controlling, writing: false });
+/** For as long as the page lives. */
+export const setProjecting = (projecting: boolean): void => set({ projecting });
+
+/** Remembered; a foot that is folded is opened. */
+export function chooseDock(dock: string): void {
+  keep(DOCK, dock);
+  set({ dock });
+  setFolded(false);
 }
 
-/** Remembered. */
-export function chooseRunTool(runTool: string): void {
-  keep(RUN_TOOL, runTool);
-  set({ runTool });
+/** The tool that stood there last, or the run so far again. */
+export function turnDock(): void {
+  const { dock } = useLooks.getState();
+  if (useLayout.getState().folded) return setFolded(false);
+  if (dock !== WAKE) keep(LAST_TOOL, dock);
+  chooseDock(dock === WAKE ? kept(LAST_TOOL) || 'stops' : WAKE);
 }
 
 /** Remembered. */
@@ -97,6 +109,8 @@ export function chooseWriteTool(writeTool: string): void {
   set({ writeTool });
 }
 
+/** Opens or closes the window for the layout. */
+export const setLayingOut = (layingOut: boolean): void => set({ layingOut });
 /** Opens or closes the window with the ways of starting over. */
 export const setStartingOver = (startingOver: boolean): void => set({ startingOver });
 /** From 1. */

@@ -10,7 +10,7 @@ import { lookForNewerMachine, useDocument } from './document';
 import { KeptRun, putRunBack } from './keptRun';
 import { load } from './loading';
 import { useLooks } from './looks';
-import { forgetMotion, takeCrash, takeView, ticksIn, useRun } from './run';
+import { forgetMotion, keptWatches, takeCrash, takeView, ticksIn, useRun } from './run';
 import { readBreakpoints } from './breakpoints';
 import { relist, useText } from './text';
 
@@ -66,6 +66,7 @@ class Opener {
     }));
     const budget = kept(`budget.${program.id}`);
     useRun.setState({ view: undefined, motion: undefined, parts: [], breakpoints: readBreakpoints(program.id), budget });
+    useRun.setState({ watched: keptWatches(program.id) });
     useLooks.setState({ pointed: undefined, space: undefined });
   }
 
@@ -104,7 +105,8 @@ export async function takeMachineVersion(id: string, number: number): Promise<vo
     ...{ machine, machineName: machine.name, machineVersion: number },
     ...{ newerVersion: undefined, failure: undefined },
   });
-  const { breakpoints: stops, speed, budget } = useRun.getState();
+  const { breakpoints: stops, speed, budget, watched } = useRun.getState();
+  await engine.run.setWatches([...watched]);
   await engine.run.setBreakpoints([...stops]);
   await engine.run.setSpeed(speed);
   await engine.run.setBudget(ticksIn(budget));

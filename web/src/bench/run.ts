@@ -3,7 +3,7 @@ import { create } from 'zustand';
 import type { IncludedPart, RoutineBorder } from '@zettak/core/image/program';
 import type { TickReport } from '@zettak/core/engine/meaning/report';
 import { isRunning, TOKENS_UP_TO, type BreakSpec, type Command, type Speed, type View } from '@zettak/core/session/protocol';
-import { keep } from '../app/preferences';
+import { keep, keptValue } from '../app/preferences';
 import { engine } from '../session/engine';
 import { Motion } from '../datapath/motion';
 import { afterPaint } from '../ui/follow';
@@ -18,6 +18,8 @@ export interface RunState {
   readonly speed: Speed;
   /** Every breakpoint and print-point. */
   readonly breakpoints: readonly BreakSpec[];
+  /** Values that are watched, as typed. */
+  readonly watched: readonly string[];
   /** Ticks after which a run stops by itself, as typed; empty: never. */
   readonly budget: string;
   /** The engine has made a mistake: the text of it. */
@@ -37,6 +39,7 @@ export interface RunState {
 export const useRun = create<RunState>()(() => ({
   speed: 4,
   breakpoints: [],
+  watched: [],
   budget: '',
   routines: [],
   rooms: [],
@@ -113,6 +116,22 @@ export function setBreakpoints(stops: readonly BreakSpec[]): void {
   set({ breakpoints: stops });
   if (program) keepBreakpoints(program.id, stops);
   void engine.run.setBreakpoints([...stops]);
+}
+
+const watchName = (program: string): string => `watches.${program}`;
+
+/** All of them; remembered with the program. */
+export function setWatches(watched: readonly string[]): void {
+  const { program } = useDocument.getState();
+  set({ watched });
+  if (program) keep(watchName(program.id), JSON.stringify(watched));
+  void engine.run.setWatches([...watched]);
+}
+
+/** Those that are remembered with a program; rubbish in the storage counts as none. */
+export function keptWatches(program: string): readonly string[] {
+  const found = keptValue(watchName(program));
+  return Array.isArray(found) && found.every((each) => typeof each === 'string') ? (found as readonly string[]) : [];
 }
 
 /** What is typed as a number of ticks; undefined where it is none. */

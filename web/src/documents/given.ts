@@ -1,10 +1,8 @@
 /** What programs were given in this browser the last time that they were given something: versions of a machine are compared with it. */
-import { z } from 'zod';
 import { keep, keptValue } from '../app/preferences';
 
 const nameOf = (program: string): string => `given.${program}`;
 const MOST = 2000;
-const numbers = z.array(z.number()).max(MOST);
 
 /** `program`: its id. Longer ones are cut off. */
 export function keepGiven(program: string, inputs: readonly number[]): void {
@@ -12,5 +10,6 @@ export function keepGiven(program: string, inputs: readonly number[]): void {
 }
 
 export function givenTo(program: string): readonly number[] {
-  return numbers.safeParse(keptValue(nameOf(program))).data ?? [];
+  const found = keptValue(nameOf(program));
+  return Array.isArray(found) && found.every((each) => typeof each === 'number') ? found.slice(0, MOST) : [];
 }

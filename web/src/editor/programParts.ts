@@ -160,7 +160,7 @@ export interface RunMarks {
 
 export const setRunMarks = StateEffect.define<RunMarks>();
 
-/** The words beside a marked line, at the right edge whatever the line's length. */
+/** The words beside a marked line, in a margin of their own; both of one line stand together. */
 class BadgeMarker extends GutterMarker {
   constructor(readonly badges: readonly string[]) {
     super();
@@ -173,8 +173,8 @@ class BadgeMarker extends GutterMarker {
     for (const kind of this.badges) {
       const badge = document.createElement('span');
       badge.className = `cm-badge ${kind} ${this.badges.length > 1 ? 'both' : ''}`;
-      badge.textContent = kind === 'next' ? (this.badges.length > 1 ? '› PC' : '› PC: next') : kind;
-      if (kind === 'next') badge.title = 'PC: next';
+      badge.textContent = kind === 'next' ? (this.badges.length > 1 ? '› PC' : '› PC: next') : this.badges.length > 1 ? 'now' : kind;
+      badge.title = kind === 'next' ? 'PC: next' : 'executing';
       all.append(badge);
     }
     return all;
@@ -206,7 +206,6 @@ function decorationsFor({ doc }: EditorState, { executing, next }: RunMarks): De
 
 const badgeGutter = gutter({
   class: 'cm-marks',
-  side: 'after',
   lineMarker: (view, line) => {
     const { executing, next } = view.state.field(marksField).marks;
     const number = lineIndex(view, line.from) + 1;
@@ -214,6 +213,8 @@ const badgeGutter = gutter({
     return badges.length > 0 ? new BadgeMarker(badges) : null;
   },
   lineMarkerChange: (update) => update.startState.field(marksField) !== update.state.field(marksField),
+  // As wide as the words, whether they stand there or not: nothing moves when they come.
+  initialSpacer: () => new BadgeMarker(['executing']),
 });
 
 // ---- colours ----
@@ -267,7 +268,7 @@ export const listingParts: Extension = [
   breakpointField,
   marksField,
   breakpointGutter,
+  badgeGutter,
   listingGutter('address', '00'),
   listingGutter('words', '00 00'),
-  badgeGutter,
 ];

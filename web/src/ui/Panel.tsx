@@ -32,6 +32,11 @@ export const Controls = chakra('div', {
   },
 });
 
+/** Parts of a tool, as many beside each other as there is room for. */
+export const Beside = chakra('div', {
+  base: { display: 'grid', gridTemplateColumns: 'repeat(auto-fit, minmax(min(100%, 400px), 1fr))', columnGap: '28px', rowGap: '10px' },
+});
+
 /** Quiet words. */
 export const Hint = chakra('span', { base: { color: 'ink3', fontSize: '13px' } });
 

@@ -293,6 +293,25 @@ const table = defineSlotRecipe({
   defaultVariants: { variant: 'plain' },
 });
 
+const splitter = defineSlotRecipe({
+  slots: ['root', 'panel', 'resizeTrigger', 'resizeTriggerIndicator', 'resizeTriggerSeparator'],
+  base: {
+    root: { width: '100%', height: '100%' },
+    panel: { minWidth: '0', minHeight: '0', overflow: 'hidden' },
+    resizeTrigger: {
+      position: 'relative',
+      flexShrink: '0',
+      bg: 'line',
+      zIndex: '1',
+      _horizontal: { width: '5px', cursor: 'col-resize' },
+      _vertical: { height: '5px', cursor: 'row-resize' },
+      _hover: { bg: 'edge' },
+      _focusVisible: { bg: 'focus', outline: '0' },
+      '&[data-dragging]': { bg: 'data' },
+    },
+  },
+});
+
 const collapsible = defineSlotRecipe({
   slots: ['root', 'trigger', 'content', 'indicator'],
   base: {
@@ -446,7 +465,7 @@ const config = defineConfig({
     semanticTokens: { colors },
     recipes: { button, input, textarea },
     slotRecipes: {
-      ...{ nativeSelect, checkbox, tabs, segmentGroup, table, collapsible },
+      ...{ nativeSelect, checkbox, tabs, segmentGroup, table, collapsible, splitter },
       ...{ dialog, popover, menu, tooltip, emptyState },
     },
   },

@@ -8,7 +8,7 @@ import { useLooks } from '../looks';
 import { command, setBreakpoints, ticksIn, setBudget, useRun } from '../run';
 import { Button } from '../../ui/Button';
 import { Entry, Label } from '../../ui/Field';
-import { Controls, Heading, Hint, Item, List, Refusal } from '../../ui/Panel';
+import { Beside, Controls, Heading, Hint, Item, List, Refusal } from '../../ui/Panel';
 import { Choice } from '../../ui/Choice';
 import { Check } from '../../ui/Check';
 
@@ -27,17 +27,19 @@ export function StopsTab() {
   const stops = useRun((state) => state.breakpoints);
   const states = useRun((state) => state.view?.breaks);
   return (
-    <div data-testid="stops">
+    <Beside data-testid="stops">
+      <div>
+        <Heading>Breakpoints</Heading>
+        {stops.length === 0 && <Hint as="p">None yet. Press b for one where PC points, click a line number, or add one below.</Hint>}
+        <List>
+          {stops.map((each) => (
+            <Stop key={each.id} stop={each} state={states?.find(({ id }) => id === each.id)} />
+          ))}
+        </List>
+        <AddStop />
+      </div>
       <RunTo />
-      <Heading>Breakpoints</Heading>
-      {stops.length === 0 && <Hint as="p">None yet. Press b for one where PC points, click a line number, or add one below.</Hint>}
-      <List>
-        {stops.map((each) => (
-          <Stop key={each.id} stop={each} state={states?.find(({ id }) => id === each.id)} />
-        ))}
-      </List>
-      <AddStop />
-    </div>
+    </Beside>
   );
 }
 
@@ -173,7 +175,7 @@ function RunTo() {
   const go = async (wanted: { line: number } | { condition: string }): Promise<void> =>
     setRefused((await engine.run.runUntil(wanted))?.refused);
   return (
-    <>
+    <div>
       <Heading>Run</Heading>
       <Controls>
         <Button disabled={!loaded} onClick={() => command('output')} data-testid="run-output">
@@ -214,6 +216,6 @@ function RunTo() {
         </Refusal>
       )}
       <Budget />
-    </>
+    </div>
   );
 }

@@ -1,37 +1,13 @@
 /** The wake: the run so far, instruction by instruction and tick by tick. A click travels there. */
-import { chakra } from '@chakra-ui/react';
+import { Box, chakra } from '@chakra-ui/react';
 import { Fragment, memo, useEffect, useRef } from 'react';
 import { isRunning, type WakeEntry } from '@zettak/core/session/protocol';
-import { Button } from '../ui/Button';
-import { followAcross } from '../ui/follow';
-import { Hint } from '../ui/Panel';
-import { useDocument } from './document';
-import { routineOf, travel, useRun } from './run';
-import { RunLine } from './RunLine';
+import { Button } from '../../ui/Button';
+import { followAcross } from '../../ui/follow';
+import { Hint } from '../../ui/Panel';
+import { useDocument } from '../document';
+import { routineOf, travel, useRun } from '../run';
 import { itemAt } from '@zettak/core/text/itemAt';
-
-const Frame = chakra('section', {
-  base: {
-    display: 'grid',
-    gridTemplate: '28px 92px / 148px minmax(0, 1fr)',
-    flexShrink: '0',
-    borderTop: '1px solid',
-    borderColor: 'line',
-    bg: 'paper',
-    '& .count': {
-      px: '12px',
-      py: '6px',
-      fontSize: '14px',
-      lineHeight: '22px',
-      whiteSpace: 'nowrap',
-      overflow: 'hidden',
-      color: 'ink2',
-      borderRight: '1px solid',
-      borderColor: 'line',
-    },
-    '& .since': { display: 'block', fontSize: '13px', lineHeight: '17px' },
-  },
-});
 
 const Strip = chakra('div', {
   base: {
@@ -39,6 +15,7 @@ const Strip = chakra('div', {
     gap: '14px',
     alignItems: 'stretch',
     overflowX: 'auto',
+    height: '100%',
     px: '16px',
     pt: '6px',
     pb: '4px',
@@ -83,29 +60,9 @@ const Strip = chakra('div', {
 /** Shows the instructions that the engine remembers around the present one. */
 export function Wake() {
   return (
-    <Frame className="wake" aria-label="The run so far" data-testid="wake">
-      <RunLine />
-      <Count />
+    <Box as="section" className="wake" aria-label="The run so far" data-testid="wake" height="100%">
       <Run />
-    </Frame>
-  );
-}
-
-function Count() {
-  const ticks = useRun((state) => state.view?.ticks ?? 0);
-  const instructions = useRun((state) => state.view?.instructions ?? 0);
-  const since = useRun((state) => state.view?.thisTime);
-  return (
-    <div className="count">
-      <b>{instructions.toLocaleString('en-US')}</b> {instructions === 1 ? 'instruction' : 'instructions'}
-      <br />
-      <b data-testid="ticks">{ticks.toLocaleString('en-US')}</b> {ticks === 1 ? 'tick' : 'ticks'}
-      {since && since.ticks > 0 && (
-        <span className="since" data-testid="this-time" title="this time, since the last command: instructions, ticks">
-          +{since.instructions.toLocaleString('en-US')}, +{since.ticks.toLocaleString('en-US')}
-        </span>
-      )}
-    </div>
+    </Box>
   );
 }
 

@@ -1,22 +1,21 @@
 /** Where the run is in calls, why it stands still, and what was remarked. */
 import { chakra } from '@chakra-ui/react';
-import { Button } from '../ui/Button';
-import { chooseRunTool, setControlling, useLooks } from './looks';
-import { command, useRun } from './run';
+import { Button } from '../../ui/Button';
+import { chooseDock } from '../looks';
+import { command, useRun } from '../run';
 
 const Line = chakra('div', {
   base: {
-    gridColumn: '1 / -1',
+    flex: '1',
     display: 'flex',
     alignItems: 'center',
     gap: '12px',
     px: '12px',
-    borderBottom: '1px solid',
-    borderColor: 'line',
-    bg: 'sea',
     fontSize: '13px',
     minWidth: '0',
     '& .crumbs': { fontFamily: 'mono', flexShrink: '0', maxWidth: '34%', truncate: true },
+    '& .count': { flexShrink: '0', color: 'ink2' },
+    '& .since': { ms: '6px', color: 'ink3' },
     '& .told': { flex: '1', minWidth: '0', fontWeight: '600', fontSize: '14px', truncate: true },
     '& button': { px: '8px', py: '0' },
   },
@@ -29,7 +28,6 @@ export function RunLine() {
   const sentence = useRun((state) => state.view?.sentence);
   const unfinished = useRun((state) => state.view?.unfinished);
   const remarks = useRun((state) => state.view?.remarks.length ?? 0);
-  const controlling = useLooks((state) => state.controlling);
   const tells = status !== undefined && !['empty', 'ready', 'paused', 'running'].includes(status);
   return (
     <Line>
@@ -43,6 +41,7 @@ export function RunLine() {
         ))}
         {broken && ' ?'}
       </span>
+      <Count />
       <span className="told" role="status" title={tells ? sentence : undefined} data-testid="stop-sentence">
         {tells ? sentence : ''}
       </span>
@@ -56,14 +55,26 @@ export function RunLine() {
           {remarks} {remarks === 1 ? 'remark' : 'remarks'}
         </Button>
       )}
-      <Button data-bench onClick={() => setControlling(!controlling)} aria-pressed={controlling} data-testid="run-tools">
-        {controlling ? 'Ticks' : 'Run tools'} <kbd>r</kbd>
-      </Button>
     </Line>
   );
 }
 
-function showRemarks(): void {
-  chooseRunTool('calls');
-  setControlling(true);
+/** How far the run has come. */
+function Count() {
+  const ticks = useRun((state) => state.view?.ticks ?? 0);
+  const instructions = useRun((state) => state.view?.instructions ?? 0);
+  const since = useRun((state) => state.view?.thisTime);
+  return (
+    <span className="count">
+      <b data-testid="ticks">{ticks.toLocaleString('en-US')}</b> {ticks === 1 ? 'tick' : 'ticks'},{' '}
+      <b>{instructions.toLocaleString('en-US')}</b> {instructions === 1 ? 'instruction' : 'instructions'}
+      {since && since.ticks > 0 && (
+        <span className="since" data-testid="this-time" title="this time, since the last command: instructions, ticks">
+          +{since.instructions.toLocaleString('en-US')}, +{since.ticks.toLocaleString('en-US')}
+        </span>
+      )}
+    </span>
+  );
 }
+
+const showRemarks = (): void => chooseDock('calls');

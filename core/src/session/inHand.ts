@@ -1,0 +1,135 @@
+/** The instruction in hand as its fields: which digits of which cell are what, and what each says; cells not yet fetched are gaps. */
+import { fieldText, instructionAt } from '../engine/tell/names';
+import type { Telling } from '../engine/tell/narrate';
+import type { Runner } from '../engine/control/runner';
+import { indexOf } from '../image/program';
+import { decode } from '../machine/model/encode';
+import { programSpaceOf, type Field, type FieldPiece, type Form, type Machine, type ScheduledTick } from '../machine/model/machine';
+import { itemAt } from '../text/itemAt';
+import { digitsAt, power, shownDigits, signedReading } from '../text/number';
+
+/** Some digits beside each other that mean one thing, from left to right. */
+export interface HandField {
+  /** Of the field; of digits that no field has, what they have to be. */
+  readonly name: string;
+  readonly kind: 'code' | 'operand' | 'unused' | 'gap';
+  /** How many digits of the machine. */
+  readonly width: number;
+  /** In the machine's base; empty for a gap. */
+  readonly digits: string;
+  /** In binary; empty on decimal machines and for a gap. */
+  readonly bits: string;
+  /** “ADD”, “d = R2”, “place = −3 → 0x010D level”; empty where it says nothing of its own. */
+  readonly says: string;
+}
+
+export interface InHand {
+  /** As a program writes it; empty until it is decoded. */
+  readonly text: string;
+  readonly fields: readonly HandField[];
+}
+
+/** Undefined before the first instruction. */
+export function inHand(telling: Telling, runner: Runner): InHand | undefined {
+  const { machine, program, state } = telling;
+  const { control } = state;
+  if (control.here < 0) return undefined;
+  const last = runner.timeline.last;
+  const done = control.step === 0;
+  const form = done ? (last?.form === undefined ? undefined : machine.forms[last.form]) : control.form;
+  const schedule = form?.schedule ?? machine.opening;
+  const { cells: length } = form?.format ?? { cells: 1 };
+  const fetched = done ? length : fetchedCells(schedule, control.step, length);
+  const cells = itemAt(state.spaces, machine.programSpace);
+  if (!form) return { text: '', fields: undecoded(machine, fetched > 0 ? cells[control.here] : undefined) };
+  const decoded = decode(machine, (offset) => cells[control.here + offset], control.here);
+  if ('refused' in decoded || decoded.form !== form) return undefined;
+  const text = instructionAt(machine, program, state, control.here) ?? form.mnemonic;
+  const read = Array.from({ length: form.format.cells }, (_, offset) => cells[control.here + offset] ?? 0);
+  const values = new Map(decoded.operands.map(({ field, value }) => [field.name, value]));
+  return { text, fields: fieldsOf({ telling, form, read, values, text }, fetched) };
+}
+
+/** How many of so many cells have come after the first ticks of a schedule; each further cell takes as many as the others. */
+function fetchedCells(schedule: readonly ScheduledTick[], step: number, cells: number): number {
+  const count = (ticks: readonly ScheduledTick[], part: ScheduledTick['part']): number => ticks.filter((each) => each.part === part).length;
+  if (step < count(schedule, 'first')) return 0;
+  const more = count(schedule, 'more');
+  if (more === 0) return cells;
+  return 1 + Math.floor((count(schedule.slice(0, step), 'more') * (cells - 1)) / more);
+}
+
+function undecoded(machine: Machine, cell: number | undefined): HandField[] {
+  const { width } = programSpaceOf(machine);
+  if (cell === undefined) return [gap(width)];
+  return [{ name: 'not decoded yet', kind: 'unused', width, ...shownAs(machine, cell, width), says: '' }];
+}
+
+const gap = (width: number): HandField => ({ name: 'not fetched yet', kind: 'gap', width, digits: '', bits: '', says: '' });
+
+const shownAs = (machine: Machine, value: number, width: number): Pick<HandField, 'digits' | 'bits'> => ({
+  digits: shownDigits(value, width, machine),
+  bits: machine.radix === 2 ? value.toString(2).padStart(width, '0') : '',
+});
+
+interface Read {
+  readonly telling: Telling;
+  readonly form: Form;
+  /** Its cells, the first first. */
+  readonly read: readonly number[];
+  /** Of its operands. */
+  readonly values: ReadonlyMap<string, number>;
+  readonly text: string;
+}
+
+function fieldsOf(instruction: Read, fetched: number): HandField[] {
+  const { telling, form, read } = instruction;
+  const { machine } = telling;
+  const { width } = programSpaceOf(machine);
+  const pieces: { readonly piece: FieldPiece; readonly field?: Field }[] = [
+    ...form.format.fields.flatMap((field) => field.pieces.map((piece) => ({ piece, field }))),
+    ...form.format.zeros.map((piece) => ({ piece })),
+  ];
+  pieces.sort((a, b) => b.piece.high - a.piece.high);
+  const told = new Set<string>();
+  return pieces.map(({ piece, field }): HandField => {
+    const size = piece.high - piece.low + 1;
+    // The last of its digits comes last.
+    const cell = form.format.cells - 1 - Math.floor(piece.low / width);
+    if (cell >= fetched) return gap(size);
+    const shown = shownAs(machine, valueOf(read, piece, width, machine.radix), size);
+    const fixed = form.fixed.some((each) => each.field === field);
+    const first = field !== undefined && !told.has(field.name);
+    if (field) told.add(field.name);
+    return {
+      ...{ name: field?.name ?? 'zero', kind: field === undefined ? 'unused' : fixed ? 'code' : 'operand', width: size, ...shown },
+      says: field && first ? saysOf(instruction, field, fixed) : '',
+    };
+  });
+}
+
+/** Some digits of cells behind each other. */
+function valueOf(cells: readonly number[], { high, low }: FieldPiece, width: number, radix: number): number {
+  let value = 0;
+  for (let digit = high; digit >= low; digit--) {
+    const cell = itemAt(cells, cells.length - 1 - Math.floor(digit / width));
+    value = value * radix + digitsAt(cell, digit % width, 1, radix);
+  }
+  return value;
+}
+
+function saysOf({ telling, form, read, values, text }: Read, field: Field, fixed: boolean): string {
+  const { machine, program } = telling;
+  if (fixed) return form.fixed[0]?.field === field ? form.mnemonic : '';
+  const value = values.get(field.name);
+  if (value === undefined) return '';
+  const label = program && indexOf(program).labelIn(undefined, value);
+  // A number that happens to be the place of something is not called so.
+  const named =
+    label !== undefined && new RegExp(`(?<![\\w.])${label.replace(/[^\w]/g, '\\$&')}(?!\\w)`, 'i').test(text) ? ` ${label}` : '';
+  if (!field.relative) return `${field.name} = ${fieldText(machine, field, value)}${named}`;
+  const { width } = programSpaceOf(machine);
+  const raw = field.pieces.reduce((sum, each) => sum + valueOf(read, each, width, machine.radix) * power(machine.radix, each.at), 0);
+  const distance = String(signedReading(raw, field.width, machine.radix)).replace('-', '−');
+  return `${field.name} = ${distance} → ${fieldText(machine, field, value)}${named}`;
+}

@@ -1,0 +1,70 @@
+/** The instruction in hand: the fields of what lies in the instruction register, each with its digits, its name and what it says. */
+import { chakra } from '@chakra-ui/react';
+import type { HandField, InHand as InHandOf } from '@zettak/core/session/inHand';
+import { useRun } from './run';
+
+const Ruler = chakra('dl', {
+  base: {
+    display: 'flex',
+    gap: '2px',
+    minHeight: '66px',
+    px: '12px',
+    py: '4px',
+    borderBottom: '1px solid',
+    borderColor: 'line',
+    '& div': { minWidth: 'min-content', flex: 'var(--width) 1 0', textAlign: 'center' },
+    '& dt': {
+      position: 'relative',
+      fontFamily: 'mono',
+      fontSize: '15px',
+      fontWeight: '700',
+      lineHeight: '22px',
+      borderBottom: '3px solid',
+      px: '4px',
+      whiteSpace: 'nowrap',
+    },
+    '& dt small': { display: 'block', fontWeight: '400', fontSize: '13px', lineHeight: '15px' },
+    '& dd': { fontSize: '13px', lineHeight: '16px' },
+    '& .code dt': { bg: 'sand2', borderColor: 'wire' },
+    '& .operand dt': { bg: 'addressPale', borderColor: 'address' },
+    '& .unused dt': { bg: 'sea', borderColor: 'edge' },
+    '& .gap dt': { borderStyle: 'dashed', borderColor: 'edge', color: 'ink3' },
+  },
+});
+
+const NONE: InHandOf = { text: '', fields: [] };
+
+/** Bits of more digits than this stand on two lines, or not at all. */
+const MOST_BITS = 18;
+
+/** Its room stays as it is from view to view. */
+export function InHand() {
+  const hand = useRun((state) => state.view?.inHand) ?? NONE;
+  const all = hand.fields.reduce((sum, each) => sum + each.width, 0);
+  return (
+    <Ruler aria-label={`Instruction in hand: ${hand.text || 'not decoded yet'}`} data-testid="in-hand">
+      {hand.fields.map((field, at) => (
+        <Field key={at} field={field} bits={all <= MOST_BITS} />
+      ))}
+    </Ruler>
+  );
+}
+
+function Field({ field, bits }: { field: HandField; bits: boolean }) {
+  const { name, kind, width, says } = field;
+  const shown = kind === 'gap' ? '··' : field.digits;
+  return (
+    <div
+      className={kind}
+      style={{ '--width': width } as React.CSSProperties}
+      title={`${name}, ${width} ${width === 1 ? 'digit' : 'digits'}${field.bits ? `: ${field.bits}` : ''}`}
+      data-field={name}
+    >
+      <dt>
+        {shown}
+        {bits && field.bits && <small>{field.bits}</small>}
+      </dt>
+      <dd>{says || (kind === 'operand' ? '' : name === 'opcode' ? '' : name)}</dd>
+    </div>
+  );
+}
