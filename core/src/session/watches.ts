@@ -1,15 +1,19 @@
 /** Values that somebody watches while a run goes on: worked out at each view, without touching the run. */
 import { explainEntry } from '../engine/meaning/entryProblems';
 import { Peeker, readWatched, type Watched } from '../engine/watch/conditions';
+import { readPlace } from '../engine/watch/places';
 import type { Runner } from '../engine/control/runner';
 import type { Machine } from '../machine/model/machine';
+import { itemAt } from '../text/itemAt';
 import { shownNumber, signedReading } from '../text/number';
 import type { ShownWatch } from './protocol';
 
 /** More are not worked out. */
 const MOST = 40;
 
-type Read = { readonly text: string; readonly watched: Watched } | { readonly text: string; readonly refused: string };
+type Read = { readonly text: string } & (
+  { readonly watched: Watched } | { readonly cell: { readonly space: number; readonly address: number } } | { readonly refused: string }
+);
 
 export class Watches {
   private texts: readonly string[] = [];
@@ -45,21 +49,29 @@ export class Watches {
       this.before = [];
       this.peeker = new Peeker(machine, state);
       this.read = this.texts.map((text): Read => {
+        // A name is watched for what lies there, as it is where runs are stopped; a plain number is a number.
+        const place = /^\d/.test(text.trim()) ? undefined : readPlace(machine, program, text);
+        if (place && 'kind' in place && place.kind === 'cell') return { text, cell: place };
         const watched = readWatched(machine, program, text);
         return 'refused' in watched ? { text, refused: explainEntry(watched.refused) } : { text, watched };
       });
     }
     const { peeker } = this;
-    return this.read.map((each) => ('refused' in each || !peeker ? '' : shownValue(machine, each.watched, peeker.value(each.watched))));
+    return this.read.map((each) => {
+      if ('refused' in each || !peeker) return '';
+      if ('watched' in each) return shownValue(machine, each.watched.expr.width, peeker.value(each.watched));
+      const { space, address } = each.cell;
+      return shownValue(machine, itemAt(machine.spaces, space).width, state.spaces[space]?.[address]);
+    });
   }
 }
 
 /** In the machine's base and in decimal, with its sign where that reads otherwise. */
-function shownValue(machine: Machine, { expr }: Watched, value: number | undefined): string {
+function shownValue(machine: Machine, width: number, value: number | undefined): string {
   if (value === undefined) return 'cannot be worked out';
-  if (expr.width === 1 && machine.radix === 2) return String(value);
-  const own = shownNumber(value, expr.width, machine);
-  const signed = signedReading(value, expr.width, machine.radix);
+  if (width === 1 && machine.radix === 2) return String(value);
+  const own = shownNumber(value, width, machine);
+  const signed = signedReading(value, width, machine.radix);
   const plain = machine.base === 10 || machine.radix === 10 ? [] : [String(value)];
   return [own, ...plain, ...(signed === value ? [] : [String(signed).replace('-', '−')])].join(' = ');
 }

@@ -40,6 +40,7 @@ function Status() {
   return (
     <Box
       flex="1"
+      hideBelow="xl"
       minWidth="0"
       textAlign="center"
       borderRadius="16px"

@@ -10,14 +10,32 @@ const Lines = chakra('ol', {
     lineHeight: '21px',
     py: '4px',
     flexShrink: '0',
-    '& li': { display: 'flex', gap: '8px', px: '8px', whiteSpace: 'pre', overflow: 'hidden' },
+    '& li': { display: 'flex', gap: '6px', px: '4px', whiteSpace: 'pre', overflow: 'hidden' },
     '& .number': { color: 'ink3', minWidth: '2ch', textAlign: 'right' },
     '& .executing': { bg: 'nowPale', boxShadow: 'inset 4px 0 0 var(--z-colors-now)', fontWeight: '700' },
     '& .next': { boxShadow: 'inset 0 0 0 2px var(--z-colors-ink)' },
-    '& em': { fontFamily: 'body', fontStyle: 'normal', fontSize: '13px', marginInlineStart: 'auto', color: 'ink2', flexShrink: '0' },
-    '& li > span:nth-of-type(2)': { overflow: 'hidden', textOverflow: 'ellipsis' },
+    '& .marks': { width: '66px', flexShrink: '0', textAlign: 'right' },
+    '& em': {
+      fontFamily: 'body',
+      fontStyle: 'normal',
+      fontWeight: '650',
+      fontSize: '12px',
+      borderRadius: '4px',
+      px: '3px',
+      bg: 'now',
+      color: 'onTone',
+    },
+    '& em.pc': { bg: 'ink', color: 'paper' },
+    '& .text': { overflow: 'hidden', textOverflow: 'ellipsis' },
   },
 });
+
+/** A remark is for whoever reads the whole; of wide gaps a narrow one is left. */
+const unindented = (text: string): string =>
+  text
+    .replace(/\s*;.*$/, '')
+    .replace(/(?<=\S) {2,}/g, '  ')
+    .replace(/^ {2,}/, '  ');
 
 /** Lines before and behind it. */
 const AROUND = 2;
@@ -36,9 +54,16 @@ export function CurrentLines() {
         const marks = [line === executing ? 'executing' : '', line === next ? 'next' : ''].filter((each) => each !== '');
         return (
           <li key={line} className={marks.join(' ') || undefined} aria-current={line === executing ? 'step' : undefined}>
+            <span className="marks">
+              {line === executing && <em title="executing">{marks.length > 1 ? 'now' : 'executing'}</em>}
+              {line === next && (
+                <em className="pc" title="PC: next">
+                  {marks.length > 1 ? '› PC' : '› PC: next'}
+                </em>
+              )}
+            </span>
             <span className="number">{line}</span>
-            <span>{text.replace(/\s*;.*$/, '')}</span>
-            {marks.length > 0 && <em>{marks.map((each) => (each === 'next' ? 'PC: next' : each)).join(', ')}</em>}
+            <span className="text">{unindented(text)}</span>
           </li>
         );
       })}

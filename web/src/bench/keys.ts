@@ -58,6 +58,8 @@ export function usesKey(target: EventTarget | null, key: string): boolean {
   if (!(target instanceof HTMLElement)) return false;
   if (target instanceof HTMLInputElement && target.type === 'radio') return key === ' ' || key.startsWith('Arrow');
   if (target instanceof HTMLInputElement && target.type === 'checkbox') return key === ' ';
+  // Edges between panels are moved by arrows, and folded.
+  if (target.closest('[role=separator]')) return key.startsWith('Arrow') || key === 'Home' || key === 'End' || key === 'Enter';
   if (
     target.isContentEditable ||
     /^(INPUT|SELECT|TEXTAREA)$/.test(target.tagName) ||

@@ -1,5 +1,5 @@
 /** Where the run is in calls, why it stands still, and what was remarked. */
-import { chakra } from '@chakra-ui/react';
+import { Box, chakra } from '@chakra-ui/react';
 import { Button } from '../../ui/Button';
 import { chooseDock } from '../looks';
 import { command, useRun } from '../run';
@@ -44,6 +44,12 @@ export function RunLine() {
       <Count />
       <span className="told" role="status" title={tells ? sentence : undefined} data-testid="stop-sentence">
         {tells ? sentence : ''}
+        {/* On small screens the bar has no room for it. */}
+        {!tells && (
+          <Box as="span" hideFrom="xl" aria-hidden>
+            {sentence}
+          </Box>
+        )}
       </span>
       {unfinished && (
         <Button data-bench onClick={() => command('finish')} data-testid="finish">

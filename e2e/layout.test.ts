@@ -1,0 +1,182 @@
+/** How the bench is laid out: its foot, its edges, layouts for lessons, the view for a room; and what stands there to be looked at. */
+import type { Page } from 'puppeteer-core';
+import { byId, chooseSpeed, press, ready, sharedHarness, textOf, until } from './support';
+
+const harness = sharedHarness();
+
+async function bench(program: string): Promise<Page> {
+  const page = await harness.open(`/bench/${program}`);
+  await ready(page);
+  return page;
+}
+
+/** Width and height of an element, rounded. */
+const sizeOf = (page: Page, selector: string): Promise<{ width: number; height: number }> =>
+  page.$eval(selector, (each) => {
+    const { width, height } = each.getBoundingClientRect();
+    return { width: Math.round(width), height: Math.round(height) };
+  });
+
+const click = (page: Page, label: string): Promise<void> =>
+  page.$$eval(
+    '[role=dialog] button, [role=dialog] label',
+    (all, words) => (all as HTMLElement[]).find((each) => each.textContent?.trim() === words)?.click(),
+    label,
+  );
+
+test('whatever is opened at the foot, the drawing stays; the foot is folded, as high as one wants, and remembered', async () => {
+  const page = await bench('quay-watch');
+  const drawn = async (): Promise<boolean> => (await sizeOf(page, '[aria-label="What happens"] svg')).height > 100;
+  for (const tool of ['stops', 'watch', 'calls', 'devices', 'past', 'keep', 'wake']) {
+    await page.click(byId(`tool-${tool}`));
+    await page.waitForSelector(`${byId(`tool-${tool}`)}[aria-selected=true]`);
+    expect(await drawn()).toBe(true);
+  }
+  await press(page, 'r');
+  await page.waitForSelector(byId('stops'));
+  const before = await sizeOf(page, byId('dock'));
+  await page.focus(byId('edge-foot'));
+  for (let times = 0; times < 3; times++) await page.keyboard.press('ArrowUp');
+  await page.waitForFunction(
+    (height: number) => document.querySelector('[data-testid=dock]')!.clientHeight > height + 10,
+    {},
+    before.height,
+  );
+  const higher = await sizeOf(page, byId('dock'));
+  expect(await drawn()).toBe(true);
+  await page.reload();
+  await page.waitForSelector(byId('stops'));
+  expect(Math.abs((await sizeOf(page, byId('dock'))).height - higher.height)).toBeLessThan(4);
+  await page.click(byId('fold-dock'));
+  await page.waitForFunction(() => document.querySelector('[data-testid=dock]')!.clientHeight < 45);
+  await press(page, 'r');
+  await page.waitForFunction(() => document.querySelector('[data-testid=dock]')!.clientHeight > 100);
+  await press(page, 'r');
+  await page.waitForSelector(byId('wake'));
+});
+
+test('panels are made wider by keys, kept under a name, put back as they come, and taken again', async () => {
+  const page = await bench('quay-watch');
+  const program = (): Promise<number> => sizeOf(page, 'section.program').then((each) => each.width);
+  const before = await program();
+  await page.focus(byId('edge-ticks'));
+  for (let times = 0; times < 3; times++) await page.keyboard.press('ArrowRight');
+  await page.waitForFunction((width: number) => document.querySelector('section.program')!.clientWidth > width + 10, {}, before);
+  const wide = await program();
+  await page.click(byId('layout-button'));
+  await page.waitForSelector(byId('layout-name'));
+  await page.type(byId('layout-name'), 'long lines');
+  await page.keyboard.press('Enter');
+  await until(page, byId('layouts'), /long lines/);
+  await page.click(byId('reset-layout'));
+  await page.waitForFunction((width: number) => Math.abs(document.querySelector('section.program')!.clientWidth - width) < 4, {}, before);
+  await click(page, 'Use');
+  await page.waitForFunction((width: number) => Math.abs(document.querySelector('section.program')!.clientWidth - width) < 4, {}, wide);
+  await click(page, '×');
+  await page.waitForFunction(() => document.querySelector('[data-testid=layouts]')?.textContent === '');
+  await page.keyboard.press('Escape');
+});
+
+test('tools for writing stand beside the source, and the drawing stays; long lines go on below', async () => {
+  const page = await bench('quay-watch');
+  await press(page, 'w');
+  await until(page, '.tool', /LOAD address/);
+  expect((await sizeOf(page, '[aria-label="What happens"] svg')).height).toBeGreaterThan(100);
+  await press(page, 'w');
+  await page.waitForFunction(() => !document.querySelector('[aria-label="Tools for writing"]'));
+  const lines = (): Promise<number> => sizeOf(page, '.program .cm-line').then((each) => each.height);
+  const low = await lines();
+  await press(page, 'l');
+  await page.waitForSelector(byId('wraps'));
+  await click(page, 'Long lines of the program go on below');
+  await page.waitForFunction((height: number) => document.querySelector('.program .cm-line')!.clientHeight > 1.5 * height, {}, low);
+});
+
+test('marks of lines stand in a margin of their own, over no letter of a line', async () => {
+  const page = await bench('quay-watch');
+  await press(page, 'ArrowRight', '.');
+  await page.waitForSelector('.cm-badge.executing');
+  const overlaps = await page.evaluate(() => {
+    const badges = [...document.querySelectorAll('.cm-badge')].map((each) => each.getBoundingClientRect());
+    const texts = [...document.querySelectorAll('.program .cm-content, .program .cm-address, .program .cm-break')].map((each) =>
+      each.getBoundingClientRect(),
+    );
+    return badges.filter((one) => texts.some((other) => one.right > other.left + 1 && one.left < other.right - 1)).length;
+  });
+  expect(overlaps).toBe(0);
+});
+
+test('the instruction in hand is told field by field, with gaps for what has not come yet', async () => {
+  const page = await bench('quay-watch');
+  await press(page, 'ArrowRight', '.', '.');
+  await until(page, byId('in-hand'), /33.*not decoded yet/);
+  await press(page, '.');
+  await until(page, byId('in-hand'), /33.*ADD.*··.*not fetched yet/);
+  await press(page, '.', '.');
+  await until(page, byId('in-hand'), /33.*ADD.*41.*address = 0x41 rise/);
+  expect(await page.$eval(byId('in-hand'), (each) => each.getAttribute('aria-label'))).toBe('Instruction in hand: ADD rise');
+});
+
+test('values are watched: as they are, as they were before the last command, and why one means nothing', async () => {
+  const page = await bench('quay-watch');
+  await page.click(byId('tool-watch'));
+  for (const text of ['ACC', 'later', 'ACX + 1', 'ACC > 0xC0']) {
+    await page.waitForSelector(byId('watch-text'));
+    await page.type(byId('watch-text'), text);
+    await page.keyboard.press('Enter');
+    await page.waitForSelector(`[data-watch="${text}"]`);
+  }
+  await page.keyboard.press('Escape');
+  await page.$eval(byId('watch-text'), (each) => (each as HTMLElement).blur());
+  await press(page, 'ArrowRight', 'ArrowRight');
+  await until(page, '[data-watch=ACC]', /ACC0xC9 = 201 = −550x9E = 158 = −98/);
+  await until(page, '[data-watch="ACC > 0xC0"]', /10/);
+  await until(page, '[data-watch="ACX + 1"]', /no “ACX”/);
+  await until(page, '[data-watch=later]', /the same/);
+  await press(page, 'ArrowRight');
+  await until(page, '[data-watch=later]', /0xC9 = 201/);
+  await page.waitForFunction(() => /"tick": 2\d/.test(sessionStorage.getItem('zettak.run.quay-watch') ?? ''));
+  await page.reload();
+  await until(page, '[data-watch=later]', /0xC9 = 201/);
+  await page.click('[aria-label="Watch ACX + 1 no more"]');
+  await page.waitForFunction(() => !document.querySelector('[data-watch="ACX + 1"]'));
+});
+
+test('for a room: what a class looks at, larger, with the console; keys go on working, and the bench comes back as it was', async () => {
+  const page = await bench('highest-water');
+  await press(page, 'ArrowRight', '.', '.');
+  await press(page, 'p');
+  await page.waitForSelector(byId('projector'));
+  await until(page, byId('current-lines'), /now|executing/);
+  const digits = await page.$$eval('[aria-label="What happens"] svg text', (all) =>
+    all.filter((each) => /^[0-9A-F]{2}$/.test(each.textContent ?? '')).map((each) => each.getBoundingClientRect().height),
+  );
+  expect(Math.max(...digits)).toBeGreaterThanOrEqual(28);
+  const sentence = await page.$eval(byId('sentence'), (each) => each.getBoundingClientRect().height / each.getClientRects().length);
+  expect(sentence).toBeGreaterThanOrEqual(30);
+  expect(await page.$(byId('dock'))).toBeNull();
+  await chooseSpeed(page, 'full').catch(() => undefined);
+  await press(page, 'Space');
+  await until(page, byId('waiting'), /wants a number/);
+  await page.keyboard.type('7');
+  await page.keyboard.press('Enter');
+  await until(page, byId('output'), /level\?/);
+  await page.keyboard.press('Escape');
+  await page.click(byId('leave-projector'));
+  await page.waitForSelector(byId('dock'));
+  expect(await textOf(page, byId('ticks'))).not.toBe('0');
+});
+
+test('a first lesson does without some registers, on its own machine only', async () => {
+  const page = await bench('quay-watch');
+  await press(page, 'l');
+  await page.waitForSelector(byId('lesson'));
+  for (const name of ['MAR', 'MDR', 'X', 'SP', 'flags']) await click(page, name);
+  await page.keyboard.press('Escape');
+  await page.waitForFunction(() => !document.querySelector('[data-value=SP]'));
+  const shown = await page.$$eval('[data-testid=registers] b[data-value]', (all) => all.map((each) => (each as HTMLElement).dataset.value));
+  expect(shown).toEqual(['PC', 'IR', 'ACC']);
+  expect(await page.$(byId('flags'))).toBeNull();
+  const other = await bench('foghorn');
+  expect(await other.$(byId('flags'))).not.toBeNull();
+});
