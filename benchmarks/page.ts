@@ -2,6 +2,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
+import type { Page } from 'puppeteer-core';
 import { startHarness, ready, rewrite } from '../e2e/support';
 
 const root = process.env.ZETTAK_ROOT ?? process.cwd();
@@ -14,8 +15,43 @@ const isWorker = (name: string): boolean => name.includes('worker');
 say('JavaScript of the page, gzipped', `${(gzipped(scripts.filter((each) => !isWorker(each))) / 1000).toFixed(0)} kB`);
 say('JavaScript of the worker, gzipped', `${(gzipped(scripts.filter(isWorker)) / 1000).toFixed(0)} kB`);
 
+/** Milliseconds of the page's thread for each of so many rounds. */
+async function costOf(page: Page, rounds: number, act: () => Promise<void>): Promise<string> {
+  const before = await page.metrics();
+  await act();
+  const after = await page.metrics();
+  const of = (key: 'TaskDuration' | 'ScriptDuration' | 'LayoutDuration' | 'RecalcStyleDuration'): string =>
+    ((((after[key] ?? 0) - (before[key] ?? 0)) * 1000) / rounds).toFixed(1);
+  return `${of('TaskDuration')} ms in all, script ${of('ScriptDuration')}, layout ${of('LayoutDuration')}, style ${of('RecalcStyleDuration')}`;
+}
+
+const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
+
 const harness = await startHarness();
 try {
+  for (const program of ['quay-watch', 'highest-of-five', 'two-gates']) {
+    const page = await harness.open(`/bench/${program}`);
+    await ready(page);
+    say(`${program}: the bench is ready, since the page began`, `${(await page.evaluate(() => performance.now())).toFixed(0)} ms`);
+    await page.keyboard.press('ArrowRight');
+    await pause(1000);
+    const stepped = await costOf(page, 12, async () => {
+      for (let tick = 0; tick < 12; tick++) {
+        await page.keyboard.press('.');
+        await pause(750);
+      }
+    });
+    say(`${program}: a stepped tick with its movement`, stepped);
+    await page.emulateMediaFeatures([{ name: 'prefers-reduced-motion', value: 'reduce' }]);
+    const still = await costOf(page, 12, async () => {
+      for (let tick = 0; tick < 12; tick++) {
+        await page.keyboard.press(tick % 2 === 0 ? ',' : '.');
+        await pause(300);
+      }
+    });
+    say(`${program}: a stepped tick without movement`, still);
+    await page.close();
+  }
   const page = await harness.open('/bench/two-gates');
   await ready(page);
   // A program that fills 1,000 lines: routines with calls and loops, 30 in 100 lines blank or remark.

@@ -192,6 +192,7 @@ function showLine(view: EditorView, line: number): void {
   const { from } = view.state.doc.line(line);
   const { top, bottom } = view.lineBlockAt(from);
   const { scrollTop, clientHeight } = view.scrollDOM;
-  if (top >= scrollTop && bottom <= scrollTop + clientHeight) return;
+  // The line that comes next is in sight, too, where it is the one behind.
+  if (top >= scrollTop && bottom + (bottom - top) <= scrollTop + clientHeight) return;
   view.dispatch({ effects: EditorView.scrollIntoView(from, { y: 'nearest', yMargin: 60 }) });
 }

@@ -1,12 +1,13 @@
 /** Draws a machine and what moves in it: boxes with values, lines, and tokens under way. */
 import './datapath.css';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useLayoutEffect, useMemo, useRef } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { TickReport } from '@zettak/core/engine/meaning/report';
 import { binaryDigits, digitsAt, shownDigits, shownLength, signedReading, type Numerals } from '@zettak/core/text/number';
 import type { View } from '@zettak/core/session/protocol';
 import { layOut, shownCell, shownPlace, type Box, type Drawing, type RegisterBox } from './layout';
 import { readsRegister, touchedCells, writeOf } from './touched';
+import { alongPath, framesOf, moved } from './journey';
 import { addressRegister, journeysOf, wiresOf, type Journey, type Point } from './routes';
 import { itemAt } from '@zettak/core/text/itemAt';
 
@@ -410,65 +411,39 @@ const Device = ({ x, y, width, title, text, alarm }: DeviceParts) => (
 
 /** Tokens on their way, or at rest just before their goals. */
 function Tokens({ journeys, moving }: { journeys: readonly Journey[]; moving: Parts['moving'] }) {
-  const progress = useProgress(moving);
+  const group = useRef<SVGGElement>(null);
   const stages = journeys.some((each) => each.stage === 1) ? 2 : 1;
+  // Movement belongs to the compositor: nothing is drawn or laid out anew while a token travels.
+  useLayoutEffect(() => {
+    if (!moving) return;
+    const options = { duration: moving.duration * 0.92, fill: 'both' as const };
+    const animations = [...(group.current?.children ?? [])].map((each, at) => {
+      const { points, stage } = itemAt(journeys, at);
+      return each.animate(framesOf(points, { stage, stages, stays: journeys.length === 1 }), options);
+    });
+    return () => animations.forEach((each) => each.cancel());
+  }, [journeys, moving, stages]);
   return (
-    <g data-testid="tokens">
-      {journeys.map((each, at) => {
-        const share = Math.min(1, Math.max(0, progress * stages - each.stage));
-        const hidden = moving && (share <= 0 || (each.stage === 0 && stages === 2 && progress >= 0.5 && journeys.length > 1));
-        const place = alongPath(each.points, moving ? share : 1);
-        return hidden ? null : <Token key={at} {...place} path={each.path} text={each.text} />;
-      })}
+    <g data-testid="tokens" ref={group}>
+      {journeys.map((each, at) => (
+        <Token key={at} at={alongPath(each.points, 1)} path={each.path} text={each.text} />
+      ))}
     </g>
   );
 }
 
-function Token({ x, y, path, text }: Point & { path: Journey['path']; text: string }) {
+function Token({ at, path, text }: { at: Point; path: Journey['path']; text: string }) {
   const half = 11 + text.length * 4.5;
   const shape =
     path === 'data'
-      ? `M${x - half} ${y - 13} h${2 * half} v26 h${-2 * half} z`
-      : `M${x - half - 3} ${y - 13} h${2 * half - 4} l10 13 l-10 13 h${4 - 2 * half} l8 -13 z`;
+      ? `M${-half} -13 h${2 * half} v26 h${-2 * half} z`
+      : `M${-half - 3} -13 h${2 * half - 4} l10 13 l-10 13 h${4 - 2 * half} l8 -13 z`;
   return (
-    <g>
+    <g style={{ transform: moved(at) }}>
       <path d={shape} className={`token ${path}`} />
-      <text x={path === 'data' ? x : x + 2} y={y + 6} textAnchor="middle" className="token-text">
+      <text x={path === 'data' ? 0 : 2} y={6} textAnchor="middle" className="token-text">
         {text}
       </text>
     </g>
   );
-}
-
-/** 0 to 1 while a tick is under way, by the display's own frames. */
-function useProgress(moving: Parts['moving']): number {
-  const [progress, setProgress] = useState(1);
-  const frame = useRef(0);
-  useEffect(() => {
-    if (!moving) return;
-    const start = performance.now();
-    const step = (now: number): void => {
-      const share = Math.min(1, (now - start) / (moving.duration * 0.92));
-      setProgress(share);
-      if (share < 1) frame.current = requestAnimationFrame(step);
-    };
-    setProgress(0);
-    frame.current = requestAnimationFrame(step);
-    return () => cancelAnimationFrame(frame.current);
-  }, [moving]);
-  return progress;
-}
-
-/** The point a share of the way along; a token stops 24 before its goal, so that it covers no value. */
-export function alongPath(points: readonly Point[], share: number): Point {
-  const lengths = points.slice(1).map((each, at) => Math.hypot(each.x - itemAt(points, at).x, each.y - itemAt(points, at).y));
-  const total = lengths.reduce((sum, each) => sum + each, 0);
-  let left = share * Math.max(0, total - Math.min(24, total / 2));
-  for (const [at, length] of lengths.entries()) {
-    const [from, to] = [itemAt(points, at), itemAt(points, at + 1)];
-    if (left <= length && length > 0)
-      return { x: from.x + ((to.x - from.x) * left) / length, y: from.y + ((to.y - from.y) * left) / length };
-    left -= length;
-  }
-  return points.at(-1)!;
 }

@@ -264,7 +264,15 @@ const tabs = defineSlotRecipe({
 const segmentGroup = defineSlotRecipe({
   slots: ['root', 'label', 'item', 'itemText', 'itemControl', 'indicator'],
   base: {
-    root: { display: 'inline-flex', border: '1px solid', borderColor: 'line', borderRadius: '6px', overflow: 'hidden', bg: 'paper' },
+    root: {
+      display: 'inline-flex',
+      flexShrink: '0',
+      border: '1px solid',
+      borderColor: 'line',
+      borderRadius: '6px',
+      overflow: 'hidden',
+      bg: 'paper',
+    },
     item: {
       px: '8px',
       py: '1px',
@@ -297,7 +305,8 @@ const splitter = defineSlotRecipe({
   slots: ['root', 'panel', 'resizeTrigger', 'resizeTriggerIndicator', 'resizeTriggerSeparator'],
   base: {
     root: { width: '100%', height: '100%' },
-    panel: { minWidth: '0', minHeight: '0', overflow: 'hidden' },
+    // What changes in one panel lays no other out anew.
+    panel: { minWidth: '0', minHeight: '0', overflow: 'hidden', contain: 'layout paint style' },
     resizeTrigger: {
       position: 'relative',
       flexShrink: '0',
