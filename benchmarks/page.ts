@@ -30,7 +30,7 @@ const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout
 const harness = await startHarness();
 try {
   for (const program of ['quay-watch', 'highest-of-five', 'two-gates']) {
-    const page = await harness.open(`/bench/${program}`);
+    const page = await harness.open(`/bench/${program}`, { motion: true });
     await ready(page);
     say(`${program}: the bench is ready, since the page began`, `${(await page.evaluate(() => performance.now())).toFixed(0)} ms`);
     await page.keyboard.press('ArrowRight');

@@ -15,6 +15,11 @@ async function shoot(page: Page, name: string): Promise<void> {
 }
 
 try {
+  const shelf = await harness.open('/programs');
+  await shelf.waitForSelector('[data-card=foghorn]');
+  await shelf.waitForFunction(() => document.querySelectorAll('[data-card] svg[role=img]').length >= 13);
+  await shoot(shelf, 'programs');
+
   const bench = await harness.open('/bench/quay-watch');
   await ready(bench);
   await press(bench, 'ArrowRight', '.', '.', '.', '.', '.', '.', '.', '.');
@@ -69,6 +74,8 @@ try {
   await chooseSpeed(fault, 'full');
   await press(fault, 'Space');
   await until(fault, byId('status'), /Stopped/);
+  await press(fault, 'r');
+  await fault.waitForSelector(byId('wake'));
   await shoot(fault, 'bench-fault');
 
   const room = await harness.open('/bench/mean-level');
@@ -88,10 +95,6 @@ try {
   await dunlin.waitForSelector(byId('wake'));
   await shoot(dunlin, 'bench-dunlin');
 
-  const shelf = await harness.open('/programs');
-  await shelf.waitForSelector('[data-card=foghorn]');
-  await shelf.waitForFunction(() => document.querySelectorAll('[data-card] svg').length >= 13);
-  await shoot(shelf, 'programs');
   const start = await harness.open('/machines/new');
   await start.waitForSelector(byId('make'));
   await shoot(start, 'machine-start');

@@ -44,6 +44,9 @@ export interface Current {
   readonly gaps: readonly number[];
 }
 
+/** Commands after which a teacher speaks of instructions, not of ticks. */
+const WHOLE: ReadonlySet<Command> = new Set<Command>(['instruction', 'over', 'out', 'instructionBack']);
+
 type Start = Beginning & Partial<Pick<Current, 'devices' | 'gaps'>>;
 
 export class Run {
@@ -63,6 +66,8 @@ export class Run {
   private since = { ticks: 0, instructions: 0 };
   private scriptText = '';
   private readonly watches = new Watches();
+  /** The last command took whole instructions. */
+  private whole = false;
   private budget: number | undefined;
 
   constructor(scheduler: Scheduler) {
@@ -172,6 +177,7 @@ export class Run {
   command(command: Command): void {
     const runner = this.held?.runner;
     if (!runner) return;
+    this.whole = WHOLE.has(command);
     switch (command) {
       case 'pause':
         return this.pause(runner);
@@ -352,6 +358,7 @@ export class Run {
     return viewOf({
       ...{ runner, stop, goal, unfinished, flag, since, refused, moved },
       running: drive.running,
+      whole: this.whole,
       watches: this.watches.shown(runner),
       searching: drive.searched,
       fast: drive.fast || unknown,

@@ -6,6 +6,8 @@ import { addressText, instructionAt, lengthAt, lineAt, ownLine } from '../engine
 import { narrate, type Segment, type Telling } from '../engine/tell/narrate';
 import { explainRemark } from '../engine/tell/explainRemark';
 import type { Goal, Runner, Stop } from '../engine/control/runner';
+import { narrateInstruction } from '../engine/tell/narrateInstruction';
+import type { TickReport } from '../engine/meaning/report';
 import { planText } from '../engine/timeline/script';
 import { deviceLatch, type Frame } from '../engine/meaning/state';
 import { explainStop, polledNames, underWay } from '../engine/tell/explainStop';
@@ -31,6 +33,8 @@ export interface Shown {
   /** A search is looked into: how much of it is done, from 0 to 1. */
   readonly searching: number | undefined;
   readonly moved: boolean;
+  /** The last command took whole instructions: they are told whole. */
+  readonly whole: boolean;
 }
 
 /** Calls that are named; deeper ones are counted. */
@@ -131,8 +135,17 @@ function callsOf({ machine, program, state }: Telling): OpenCall[] {
   return calls.reverse();
 }
 
-function lastSentence(telling: Telling, { runner, stop }: Shown): Segment[] {
+/** The ticks of the instruction that was just done; none where they are not all remembered. */
+function lastInstruction(runner: Runner): TickReport[] {
+  const { past } = runner.timeline.remembered;
+  const first = past.findLastIndex((each) => each.before.step === 0);
+  return first === -1 || !runner.timeline.last ? [] : past.slice(first).map((each) => each.report);
+}
+
+function lastSentence(telling: Telling, { runner, stop, whole }: Shown): Segment[] {
   if (stop?.kind === 'fault') return narrate(telling, stop.report, 'done');
+  const told = whole && telling.state.control.step === 0 ? narrateInstruction(telling, lastInstruction(runner)) : undefined;
+  if (told) return told;
   if (runner.timeline.last) return narrate(telling, runner.timeline.last, 'done');
   if (isEmpty(runner)) return [{ kind: 'text', text: 'No program is loaded. Registers and memory are as the machine begins.' }];
   return [{ kind: 'text', text: 'The program is loaded. Nothing has moved yet.' }];

@@ -1,0 +1,73 @@
+/** The sentence of a whole instruction: what it did from end to end, without the registers that values only passed through. */
+import type { Machine, Role } from '../../machine/model/machine';
+import { itemAt } from '../../text/itemAt';
+import type { ReadValue, TickReport, Transfer } from '../meaning/report';
+import { narrate } from './narrate';
+import { text, type Segment, type Telling } from './telling';
+
+/** Registers that only carry what lies elsewhere. */
+const CARRIERS: ReadonlySet<Role | undefined> = new Set<Role>(['memory address', 'memory data', 'instruction']);
+
+/** `reports`: of all its ticks, first to last; undefined where there are none. */
+export function narrateInstruction(telling: Telling, reports: readonly TickReport[]): Segment[] | undefined {
+  if (reports.length === 0) return undefined;
+  const { machine } = telling;
+  const carried = new Map<number, ReadValue>();
+  const sentences: Segment[][] = [];
+  for (const report of reports) {
+    const resolved = report.transfers.map((each) => throughCarriers(each, carried));
+    for (const each of resolved) note(machine, each, carried);
+    const own = report.part === 'execute' || report.part === 'enter';
+    const { compared } = report;
+    const told: TickReport = {
+      ...{ ...report, transfers: resolved.filter((each) => own && !isCarrier(machine, each)) },
+      ...(compared && { compared: { ...compared, sources: compared.sources.map((each) => fromBefore(each, carried)) } }),
+    };
+    if (saysSomething(told)) sentences.push(narrate(telling, told, 'done'));
+  }
+  if (sentences.length === 0) return [text('Only an address moved.')];
+  return sentences.flatMap((each, at) => (at === 0 ? each : [text(' '), ...each]));
+}
+
+/** What was decoded and fetched is not told again. */
+function saysSomething({
+  part,
+  transfers,
+  service,
+  condition,
+  compared,
+  marks,
+  flags,
+  halted,
+  fault,
+  trapped,
+  guard,
+}: TickReport): boolean {
+  if (part !== 'execute' && part !== 'enter') return fault !== undefined;
+  const told = transfers.some((each) => each.route !== 'service' && each.target.kind !== 'flag');
+  const more = [service, condition, compared, fault].some((each) => each !== undefined) || Boolean(trapped);
+  return told || more || marks.length > 0 || flags.length > 0 || halted || (guard !== undefined && !guard.holds);
+}
+
+const isCarrier = (machine: Machine, { target }: Transfer): boolean =>
+  target.kind === 'register' && CARRIERS.has(itemAt(machine.registers, target.register).role);
+
+/** Values come from where they were before something carried them. */
+const throughCarriers = (transfer: Transfer, carried: ReadonlyMap<number, ReadValue>): Transfer => ({
+  ...transfer,
+  sources: transfer.sources.map((each) => fromBefore(each, carried)),
+});
+
+function fromBefore(value: ReadValue, carried: ReadonlyMap<number, ReadValue>): ReadValue {
+  // A field of the instruction is what people see of it.
+  if (value.place?.kind !== 'register' || value.name !== undefined) return value;
+  const from = carried.get(value.place.register);
+  return from !== undefined && from.value === value.value ? from : value;
+}
+
+function note(machine: Machine, transfer: Transfer, carried: Map<number, ReadValue>): void {
+  if (transfer.target.kind !== 'register' || !isCarrier(machine, transfer)) return;
+  const [source, more] = transfer.sources;
+  if (transfer.route === 'straight' && source && !more) carried.set(transfer.target.register, source);
+  else carried.delete(transfer.target.register);
+}
