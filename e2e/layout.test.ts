@@ -1,6 +1,6 @@
 /** How the bench is laid out: its foot, its edges, layouts for lessons, the view for a room; and what stands there to be looked at. */
 import type { Page } from 'puppeteer-core';
-import { byId, chooseSpeed, press, ready, sharedHarness, textOf, until } from './support';
+import { byId, chooseSpeed, press, ready, rewrite, sharedHarness, textOf, until } from './support';
 
 const harness = sharedHarness();
 
@@ -179,4 +179,64 @@ test('a first lesson does without some registers, on its own machine only', asyn
   expect(await page.$(byId('flags'))).toBeNull();
   const other = await bench('foghorn');
   expect(await other.$(byId('flags'))).not.toBeNull();
+});
+
+test('a key is given another one, which is refused where it is taken; the list is printed by itself; they come back as they come', async () => {
+  const page = await bench('quay-watch');
+  await press(page, '?');
+  const cap = `[data-key="."] button`;
+  await page.waitForSelector(cap);
+  await page.click(cap);
+  await page.keyboard.press('b');
+  await until(page, '[role=dialog] [role=alert]', /b is taken: breakpoint where PC points\./);
+  await page.keyboard.press('k');
+  await until(page, cap, /^k$/);
+  await page.emulateMediaType('print');
+  const printed = await page.evaluate(() =>
+    ['#root', '[data-testid=keys]'].map((each) => document.querySelector(each)!.getBoundingClientRect().height),
+  );
+  expect(printed[0]).toBe(0);
+  expect(printed[1]).toBeGreaterThan(400);
+  await page.emulateMediaType('screen');
+  await page.keyboard.press('Escape');
+  await page.waitForFunction(() => !document.querySelector('[data-testid=keys]'));
+  await page.keyboard.press('k');
+  await until(page, byId('ticks'), /^1$/);
+  await page.reload();
+  await until(page, byId('ticks'), /^[01]$/);
+  const before = Number(await textOf(page, byId('ticks')));
+  await page.keyboard.press('k');
+  await until(page, byId('ticks'), new RegExp(`^${before + 1}$`));
+  await press(page, '?');
+  await page.waitForSelector(byId('reset-keys'));
+  await page.click(byId('reset-keys'));
+  await until(page, cap, /^\.$/);
+});
+
+test('at every speed the run goes on, the page answers, and a pause is one', async () => {
+  const page = await bench('mean-level');
+  await rewrite(page, 'start   INC\n        JUMP start\n');
+  await page.click(byId('load'));
+  await page.waitForFunction(() => !document.querySelector('[data-testid=older]'));
+  await page.keyboard.press('Escape');
+  const seconds = Number(process.env.ZETTAK_SPEED_SECONDS ?? 1);
+  const speeds = await page.$$eval(`${byId('speed')} option`, (all) => all.map((each) => (each as HTMLOptionElement).value));
+  for (const speed of speeds) {
+    await chooseSpeed(page, speed);
+    const before = await textOf(page, byId('ticks'));
+    await press(page, 'Space');
+    await until(page, byId('run'), /Pause/);
+    await new Promise((resolve) => setTimeout(resolve, seconds * 1000));
+    // Something else is looked at meanwhile, and it answers.
+    await page.click(byId('tool-stops'));
+    await page.waitForSelector(byId('stops'));
+    await page.click(byId('tool-wake'));
+    await press(page, 'Space');
+    await until(page, byId('run'), /Run/);
+    await until(page, byId('status'), /Paused/);
+    const stood = await textOf(page, byId('ticks'));
+    expect(stood).not.toBe(before);
+    await new Promise((resolve) => setTimeout(resolve, 120));
+    expect(await textOf(page, byId('ticks'))).toBe(stood);
+  }
 });

@@ -1,5 +1,5 @@
 /** The bench: write, assemble, run, watch. Lays the panels out and listens to the keys. */
-import { Flex, Table } from '@chakra-ui/react';
+import { Flex } from '@chakra-ui/react';
 import { useEffect, useState } from 'react';
 import { useParams } from 'react-router';
 import { Shell } from '../app/Shell';
@@ -7,10 +7,10 @@ import { EditorContext, EditorHandle } from '../editor/handle';
 import { Fault } from '../ui/Boundary';
 import { Button } from '../ui/Button';
 import { Hint, Notice } from '../ui/Panel';
-import { Window } from '../ui/Window';
 import { Controls } from './Controls';
 import { lookForNewerMachine, useDocument } from './document';
-import { KEYS, usesKey } from './keys';
+import { KeyList } from './KeyList';
+import { actFor, usesKey } from './keys';
 import { LayoutWindow } from './LayoutWindow';
 import { setStartingOver, useLooks } from './looks';
 import { openProgram, startAnew, takeMachineVersion } from './opening';
@@ -61,7 +61,7 @@ function useKeys(editor: EditorHandle, openHelp: () => void): void {
     const listen = (event: KeyboardEvent): void => {
       if (event.ctrlKey || event.metaKey || event.altKey || usesKey(event.target, event.key)) return;
       if (event.key === '?') openHelp();
-      const found = KEYS.find((each) => each.key === event.key && (each.shift ?? false) === (event.shiftKey && event.key !== '+'));
+      const found = actFor(event);
       if (!found && event.key !== '?') return;
       event.preventDefault();
       found?.act(editor);
@@ -107,36 +107,5 @@ function NewerVersion() {
       </Button>
       <Hint>The run starts over; program and input queue stay.</Hint>
     </Notice>
-  );
-}
-
-const EDITOR_KEYS = [
-  { shown: 'Ctrl Enter', does: 'assemble and load, from the editor' },
-  { shown: 'Tab', does: 'take what is offered, or go to the next column, in the editor' },
-  { shown: 'Ctrl space', does: 'offer what may stand here, in the editor' },
-  { shown: 'F12', does: 'to the definition of the name at the cursor; with Shift to its uses' },
-  { shown: 'F2', does: 'give the name at the cursor another one, everywhere' },
-  { shown: 'Alt b', does: 'breakpoint on the line of the cursor, in the editor' },
-  { shown: 'Esc', does: 'leave the editor, so that these keys work' },
-  { shown: '?', does: 'this list' },
-];
-const keyCap = { '& kbd': { border: '1px solid', borderColor: 'edge', borderRadius: '5px', px: '8px', py: '2px', fontWeight: '700' } };
-
-function KeyList({ open, close }: { open: boolean; close: () => void }) {
-  return (
-    <Window title="Keys of the bench" testId="keys" {...{ open, close }}>
-      <Table.Root fontSize="14px" css={keyCap}>
-        <Table.Body>
-          {[...KEYS, ...EDITOR_KEYS].map((each) => (
-            <Table.Row key={each.shown}>
-              <Table.Cell as="th" scope="row" py="4px" paddingInlineEnd="20px" whiteSpace="nowrap">
-                <kbd>{each.shown}</kbd>
-              </Table.Cell>
-              <Table.Cell>{each.does}</Table.Cell>
-            </Table.Row>
-          ))}
-        </Table.Body>
-      </Table.Root>
-    </Window>
   );
 }

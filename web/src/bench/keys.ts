@@ -1,4 +1,6 @@
 /** The bench's keys: one table, from which both the handler and the list under “?” are made. */
+import { create } from 'zustand';
+import { keep, keptValue } from '../app/preferences';
 import type { EditorHandle } from '../editor/handle';
 import { SPEEDS } from '@zettak/core/session/protocol';
 import { addressText } from '@zettak/core/engine/tell/names';
@@ -52,6 +54,62 @@ export const KEYS: readonly Key[] = [
   { key: '+', shown: '+', does: 'faster', act: () => changeSpeed(1) },
   { key: '-', shown: '-', does: 'slower', act: () => changeSpeed(-1) },
 ];
+
+/** A key with or without shift, as one text: “⇧Home”, “b”. */
+const named = ({ key, shift }: Pick<Key, 'key' | 'shift'>): string => `${shift ? '⇧' : ''}${key}`;
+
+const SHOWN: Readonly<Record<string, string>> = { ' ': 'space', ArrowRight: '→', ArrowLeft: '←', ArrowUp: '↑', ArrowDown: '↓' };
+const shownAs = (name: string): string => (name.startsWith('⇧') ? `⇧${SHOWN[name.slice(1)] ?? name.slice(1)}` : (SHOWN[name] ?? name));
+
+const CHANGED = 'keys';
+/** What somebody has put in place of the keys as they come, by those. */
+type Changed = Readonly<Record<string, string>>;
+
+function changedKeys(): Changed {
+  const found = keptValue(CHANGED);
+  const entries = Object.entries(typeof found === 'object' && found !== null ? found : {});
+  return Object.fromEntries(entries.filter((each): each is [string, string] => typeof each[1] === 'string' && each[1] !== ''));
+}
+
+export const useChangedKeys = create<{ readonly changed: Changed }>()(() => ({ changed: changedKeys() }));
+
+function putChanged(changed: Changed): void {
+  useChangedKeys.setState({ changed });
+  keep(CHANGED, JSON.stringify(changed));
+}
+
+/** The keys as they come. */
+export const resetKeys = (): void => putChanged({});
+
+/** What is pressed for it. */
+export function shownKey(each: Key, changed: Changed): string {
+  const other = changed[named(each)];
+  return other === undefined ? each.shown : shownAs(other);
+}
+
+/** What a key does; undefined where it does nothing here. Plus and minus go with shift or without. */
+export function actFor(event: Pick<KeyboardEvent, 'key' | 'shiftKey'>): Key | undefined {
+  const { changed } = useChangedKeys.getState();
+  const pressed = pressedKey(event);
+  return KEYS.find((each) => (changed[named(each)] ?? named(each)) === pressed);
+}
+
+/** Letters and signs bring their shift with them; only keys that write nothing are told with it. */
+const pressedKey = ({ key, shiftKey }: Pick<KeyboardEvent, 'key' | 'shiftKey'>): string => (shiftKey && key.length > 1 ? `⇧${key}` : key);
+
+/** Keys that belong to the browser or to moving about. */
+const RESERVED: ReadonlySet<string> = new Set(['Tab', 'Escape', 'Enter', '?', 'Shift', 'Control', 'Alt', 'Meta', 'Dead', 'Unidentified']);
+
+/** Puts another key in place; or says why it cannot be. */
+export function changeKey(each: Key, event: Pick<KeyboardEvent, 'key' | 'shiftKey'>): string | undefined {
+  if (RESERVED.has(event.key)) return `${event.key} keeps its own meaning.`;
+  const taken = actFor(event);
+  const pressed = pressedKey(event);
+  if (taken && taken !== each) return `${shownAs(pressed)} is taken: ${taken.does}.`;
+  const { [named(each)]: _, ...others } = useChangedKeys.getState().changed;
+  putChanged(pressed === named(each) ? others : { ...others, [named(each)]: pressed });
+  return undefined;
+}
 
 /** Whether the control that has the focus uses the key itself. */
 export function usesKey(target: EventTarget | null, key: string): boolean {

@@ -452,6 +452,16 @@ const config = defineConfig({
     'html, body, #root': { height: '100%' },
     body: { bg: 'sea', color: 'ink', fontFamily: 'body', fontSize: '14px', lineHeight: '1.35', overflow: 'hidden' },
     kbd: { fontFamily: 'mono' },
+    // A list that is open is printed by itself, as a card.
+    'body:has([data-testid=keys])': {
+      '@media print': {
+        height: 'auto',
+        overflow: 'visible',
+        '& #root, & [data-part=backdrop], & .unprinted, & [data-part=footer]': { display: 'none' },
+        '& [data-scope=dialog][data-part=positioner]': { position: 'static', pt: '0', overflow: 'visible' },
+        '& [data-scope=dialog][data-part=content]': { border: '0', maxWidth: '100%' },
+      },
+    },
     '*:focus-visible': { outline: '3px solid', outlineColor: 'focus', outlineOffset: '1px' },
     '*': {
       '@media (prefers-reduced-motion: reduce)': {
