@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import type { AxeResults, RunOptions } from 'axe-core';
 import type { Page } from 'puppeteer-core';
-import { byId, sharedHarness } from './support';
+import { byId, press, sharedHarness, until } from './support';
 
 const harness = sharedHarness();
 const axe = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
@@ -45,6 +45,29 @@ describe.each([false, true])('by night: %s', (night) => {
     ['/machines/gannet/card', byId('card')],
   ])('%s', async (path, waitFor) => {
     expect(await serious(await opened(path, waitFor, night), night)).toEqual([]);
+  });
+
+  test('the bench: its tools, the room, writing, the layout, the keys', async () => {
+    const page = await opened('/bench/harbour-log', '[data-testid=in-hand]', night);
+    await until(page, byId('status'), /Ready to run/);
+    await press(page, 'ArrowRight', 'ArrowRight', '.');
+    expect(await serious(page, night)).toEqual([]);
+    // By night only colours differ, which these have in common.
+    for (const tool of night ? ['stops'] : ['stops', 'watch', 'calls', 'devices', 'past', 'keep']) {
+      await page.click(byId(`tool-${tool}`));
+      await page.waitForSelector(`${byId(`tool-${tool}`)}[aria-selected=true]`);
+      expect(await serious(page, night)).toEqual([]);
+    }
+    for (const key of night ? (['p'] as const) : (['p', 'w', 'l', '?'] as const)) {
+      await press(page, key);
+      await page.waitForSelector(
+        { p: byId('projector'), w: '[aria-label="Tools for writing"]', l: byId('layout'), '?': byId('keys') }[key],
+      );
+      expect(await serious(page, night)).toEqual([]);
+      if (key === 'l' || key === '?') await page.keyboard.press('Escape');
+      else await press(page, key);
+      await page.waitForFunction(() => !document.querySelector('[role=dialog]'));
+    }
   });
 
   test('every editor of a part, and the text', async () => {

@@ -78,7 +78,7 @@ export function Console() {
           )}
         </Hint>
       </PanelHead>
-      <Output ref={bottom} data-testid="output" tabIndex={0} aria-label="Output">
+      <Output ref={bottom} data-testid="output" role="group" tabIndex={0} aria-label="Output">
         {output.length > SHOWN ? `… ${output.slice(-SHOWN)}` : output}
       </Output>
       <Switches />

@@ -4,7 +4,7 @@ import { memo } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { View } from '@zettak/core/session/protocol';
 import { Button } from '../ui/Button';
-import { Hint, PanelHead, PanelTitle } from '../ui/Panel';
+import { Hidden, Hint, PanelHead, PanelTitle } from '../ui/Panel';
 import { askAbout } from './looks';
 import { boxOf } from './PlaceMenu';
 import { selectFlag, useLast, useView } from './run';
@@ -85,13 +85,13 @@ const FlagButton = memo(function FlagButton({ name, title, flag, value, changed,
       data-bench
       className={[value === 1 ? 'set' : '', changed ? 'changed' : ''].join(' ').trim()}
       aria-pressed={asked}
-      aria-label={`${title}: ${value}${changed ? ', just changed' : ''}`}
       title={`${title}. Why is it ${value}?`}
       onClick={() => selectFlag(flag)}
       data-flag={name}
     >
       <b>{value}</b>
       {name}
+      <Hidden>{`, ${title}${changed ? ', just changed' : ''}`}</Hidden>
     </Button>
   );
 });

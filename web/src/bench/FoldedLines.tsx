@@ -144,7 +144,7 @@ function Line({ machine, number, text, row, executing, next }: LineParts) {
           className="number"
           data-bench
           aria-pressed={stop !== undefined}
-          aria-label={`Breakpoint at ${place}`}
+          aria-label={`${number}: breakpoint at ${place}`}
           onClick={toggle}
         >
           {number}
