@@ -71,7 +71,11 @@ class Hand {
   }
 }
 
-const sound = (page: Page): Promise<string> => until(page, byId('problem-count'), /none|0 errors/);
+/** Nothing is wrong with what has been typed up to now. */
+async function sound(page: Page): Promise<void> {
+  await page.waitForSelector(`${byId('findings')}[aria-busy=false]`);
+  await until(page, byId('problem-count'), /none|0 errors/);
+}
 
 async function runOnBench(page: Page, program: string, output: RegExp): Promise<void> {
   await ready(page);

@@ -179,6 +179,12 @@ test('a first lesson does without some registers, on its own machine only', asyn
   expect(await page.$(byId('flags'))).toBeNull();
   const other = await bench('foghorn');
   expect(await other.$(byId('flags'))).not.toBeNull();
+  // What is no layout is passed over.
+  for (const rubbish of ['{', '[]', '{"watching":[1],"hidden":null}', '{"wake":"high"}']) {
+    await page.evaluate((text) => localStorage.setItem('zettak.layout', text), rubbish);
+    await page.reload();
+    await page.waitForSelector('[data-value=SP]');
+  }
 });
 
 test('a key is given another one, which is refused where it is taken; the list is printed by itself; they come back as they come', async () => {

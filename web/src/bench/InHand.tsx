@@ -64,7 +64,7 @@ function Field({ field, bits }: { field: HandField; bits: boolean }) {
         {shown}
         {bits && field.bits && <small>{field.bits}</small>}
       </dt>
-      <dd>{says || (kind === 'operand' ? '' : name === 'opcode' ? '' : name)}</dd>
+      <dd>{says || name}</dd>
     </div>
   );
 }

@@ -40,7 +40,8 @@ function layoutIn(found: unknown): Layout | undefined {
   if (typeof found !== 'object' || found === null) return undefined;
   const fits = Object.entries(PLAIN).every(([key, plain]: [string, unknown]) => {
     const own = (found as Record<string, unknown>)[key];
-    return Array.isArray(plain) ? Array.isArray(own) && own.length === plain.length && isSound(own) : typeof own === typeof plain;
+    if (Array.isArray(plain)) return Array.isArray(own) && own.length === plain.length && isSound(own);
+    return typeof own === typeof plain && own !== null;
   });
   return fits ? (found as Layout) : undefined;
 }

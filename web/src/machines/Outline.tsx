@@ -14,7 +14,7 @@ import { engine } from '../session/engine';
 import { ActionMenu } from '../ui/ActionMenu';
 import { Button } from '../ui/Button';
 import { Hint, Panel, PanelHead, PanelTitle, Refusal } from '../ui/Panel';
-import { plainAt, samePath, useDefined, useDefining, useSame } from './defining';
+import { machineIn, plainAt, samePath, useDefined, useDefining, useSame } from './defining';
 import { freshInstruction } from './freshInstruction';
 import { NewName } from './NewName';
 
@@ -94,10 +94,13 @@ export const Outline = memo(function Outline() {
   const steadyAct = useSteady((edit: DocumentAct) => void act(edit));
   const beginRenaming = useSteady(() => setRenaming(true));
   const add = async ({ name, names, fresh, one }: Section): Promise<void> => {
-    const taken = Object.keys((plainAt(look?.document, [name]) as object | undefined) ?? {});
+    await defining.settled();
+    const { look: newest } = defining.state;
+    const taken = Object.keys((plainAt(newest?.document, [name]) as object | undefined) ?? {});
     const free =
       names.find((each) => !taken.some((other) => other.toLowerCase() === each.toLowerCase())) ?? freeName(names[0] ?? one, taken);
-    const value = name === 'instructions' ? freshInstruction(free, look?.document, machine) : fresh(machine?.radix === 10);
+    const value =
+      name === 'instructions' ? freshInstruction(free, newest?.document, machineIn(defining.state)) : fresh(machine?.radix === 10);
     const made = await defining.act({ kind: 'insert', path: [name, free], value });
     if (made) {
       defining.choose(made);

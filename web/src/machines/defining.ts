@@ -126,6 +126,20 @@ export class Defining {
     });
   }
 
+  /** What was typed and done is in the text, and the newest look is of it: for acts that choose what is still free. */
+  async settled(): Promise<void> {
+    await this.acts;
+    const fresh = ({ look, text }: DefiningState): boolean => look?.text === text;
+    if (fresh(this.state)) return;
+    await new Promise<void>((resolve) => {
+      const stop = this.store.subscribe((state) => {
+        if (!fresh(state)) return;
+        stop();
+        resolve();
+      });
+    });
+  }
+
   turn(way: 'undo' | 'redo'): void {
     if (this.editor.turn(way)) this.store.setState((state) => ({ turned: state.turned + 1, refused: '' }));
   }
