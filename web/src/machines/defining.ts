@@ -175,7 +175,14 @@ export class Defining {
   private showChosen(): void {
     const { chosen, look } = this.state;
     const part = look?.outline?.flatMap((each) => each.parts).find((each) => samePath(each.path, chosen.slice(0, 2)));
-    const go = (): void => (part?.span ? this.editor.goToSpan(part.span.start, part.span.end) : this.editor.focus());
+    const before = this.editor.view?.state;
+    const go = (): void => {
+      const now = this.editor.view?.state;
+      // Whoever has begun to write meanwhile is not taken elsewhere.
+      if (!before || now?.doc !== before.doc || !now.selection.eq(before.selection)) return;
+      if (part?.span) this.editor.goToSpan(part.span.start, part.span.end);
+      else this.editor.focus();
+    };
     // Once the editor stands there and has been measured.
     requestAnimationFrame(() => requestAnimationFrame(() => requestAnimationFrame(go)));
   }
