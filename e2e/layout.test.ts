@@ -17,6 +17,13 @@ const sizeOf = (page: Page, selector: string): Promise<{ width: number; height: 
     return { width: Math.round(width), height: Math.round(height) };
   });
 
+/** Some steps by keys, once the edge has noticed that it has the focus. */
+async function moveEdge(page: Page, edge: string, key: 'ArrowUp' | 'ArrowRight'): Promise<void> {
+  await page.focus(byId(edge));
+  await page.waitForSelector(`${byId(edge)}[data-focus]`);
+  for (let times = 0; times < 4; times++) await page.keyboard.press(key);
+}
+
 const click = (page: Page, label: string): Promise<void> =>
   page.$$eval(
     '[role=dialog] button, [role=dialog] label',
@@ -35,8 +42,7 @@ test('whatever is opened at the foot, the drawing stays; the foot is folded, as 
   await press(page, 'r');
   await page.waitForSelector(byId('stops'));
   const before = await sizeOf(page, byId('dock'));
-  await page.focus(byId('edge-foot'));
-  for (let times = 0; times < 3; times++) await page.keyboard.press('ArrowUp');
+  await moveEdge(page, 'edge-foot', 'ArrowUp');
   await page.waitForFunction(
     (height: number) => document.querySelector('[data-testid=dock]')!.clientHeight > height + 10,
     {},
@@ -59,8 +65,7 @@ test('panels are made wider by keys, kept under a name, put back as they come, a
   const page = await bench('quay-watch');
   const program = (): Promise<number> => sizeOf(page, 'section.program').then((each) => each.width);
   const before = await program();
-  await page.focus(byId('edge-ticks'));
-  for (let times = 0; times < 3; times++) await page.keyboard.press('ArrowRight');
+  await moveEdge(page, 'edge-ticks', 'ArrowRight');
   await page.waitForFunction((width: number) => document.querySelector('section.program')!.clientWidth > width + 10, {}, before);
   const wide = await program();
   await page.click(byId('layout-button'));
