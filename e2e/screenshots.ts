@@ -91,7 +91,7 @@ try {
   const dunlin = await harness.open('/bench/decimal-levels');
   await ready(dunlin);
   for (let count = 0; count < 9; count++) await press(dunlin, 'ArrowRight');
-  await press(dunlin, '.', '.', '.', '.', 'r');
+  await press(dunlin, '.', '.', '.', '.');
   await dunlin.waitForSelector(byId('wake'));
   await shoot(dunlin, 'bench-dunlin');
 
