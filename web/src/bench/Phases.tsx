@@ -39,15 +39,14 @@ const Columns = chakra('div', {
       color: 'ink2',
       border: '2px solid transparent',
       width: 'fit-content',
-      maxWidth: '100%',
-      flexWrap: 'wrap',
+      // The mark goes as far as its words, also where there is too little room.
+      minWidth: 'min-content',
     },
     '& .phase:last-of-type li': { whiteSpace: 'normal' },
     '@container (max-width: 539px)': { '& li': { whiteSpace: 'normal', overflowWrap: 'anywhere' } },
     '& .free': { whiteSpace: 'normal', overflowWrap: 'anywhere', maxWidth: '100%' },
     '& .number': { fontSize: '13px', minWidth: '9px' },
     '& .line': { display: 'block' },
-    '& .text': { minWidth: '0', maxWidth: 'calc(100% - 16px)' },
     '& .flags': {
       display: 'inline-flex',
       gap: '2px',
