@@ -54,7 +54,7 @@ export class Defining {
   /** What programs have to follow once a version is kept. */
   renames: readonly NewNames[] = [];
   /** What was typed and has not been begun to be written. */
-  private waiting: { path: Path; value: Plain } | undefined;
+  private waiting: { readonly path: Path; value: Plain } | undefined;
   /** Told of every change of the text that an act makes or somebody types. */
   onText: (text: string) => void = () => undefined;
 
@@ -112,16 +112,16 @@ export class Defining {
   /** A value that is being typed: only the newest is written, and all of it is one step of undo. */
   type(path: Path, value: Plain): void {
     if (this.waiting && samePath(this.waiting.path, path)) {
-      this.waiting = { path, value };
+      // In place: it stays the newest also when something else is typed before it is written.
+      this.waiting.value = value;
       return;
     }
     const own = { path, value };
     this.waiting = own;
     this.store.setState({ typing: true });
     this.acts = this.acts.then(async () => {
-      const newest = this.waiting && samePath(this.waiting.path, path) ? this.waiting : own;
-      if (this.waiting === newest) this.waiting = undefined;
-      await this.perform({ kind: 'set', path, value: newest.value }, true).catch(() => undefined);
+      if (this.waiting === own) this.waiting = undefined;
+      await this.perform({ kind: 'set', path, value: own.value }, true).catch(() => undefined);
       if (!this.waiting) this.store.setState({ typing: false });
     });
   }
