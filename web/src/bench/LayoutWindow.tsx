@@ -34,7 +34,8 @@ export function LayoutWindow() {
         </Button>
       </Controls>
       <Hint as="p" pt="6px">
-        Drag the edges between panels, or go to one with Tab and move it with the arrows; Enter folds it.
+        Drag the edges between panels, or go to one with Tab and move it with the arrows. Enter at its right edge folds the program away,
+        and opens it again.
       </Hint>
       {machine && <Lesson machine={machine} />}
       <Named />

@@ -1,4 +1,4 @@
-/** Panels beside or above each other, with edges between them that are dragged, moved by keys, and folded by a double click or Enter. */
+/** Panels beside or above each other, with edges between them that are dragged and moved by keys; Enter at an edge folds the panel before it. */
 import { Splitter } from '@chakra-ui/react';
 import { Children, Fragment } from 'react';
 import { itemAt } from '@zettak/core/text/itemAt';
