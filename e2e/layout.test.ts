@@ -67,6 +67,12 @@ test('panels are made wider by keys, kept under a name, put back as they come, a
   const before = await program();
   await moveEdge(page, 'edge-ticks', 'ArrowRight');
   await page.waitForFunction((width: number) => document.querySelector('section.program')!.clientWidth > width + 10, {}, before);
+  // It has come to rest, and is remembered so.
+  let rest = 0;
+  for (let width = await program(); width !== rest; width = await program()) {
+    rest = width;
+    await new Promise((done) => setTimeout(done, 120));
+  }
   const wide = await program();
   await page.click(byId('layout-button'));
   await page.waitForSelector(byId('layout-name'));

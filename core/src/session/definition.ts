@@ -331,7 +331,7 @@ function chainOf(pairs: NewNames['names']): NewNames['names'] {
 /** A run that nobody drives. */
 const standing = (runner: Runner): Parameters<typeof viewOf>[0] => ({
   ...{ runner, stop: undefined, running: false, fast: false, goal: undefined, unfinished: undefined, flag: undefined },
-  ...{ since: { ticks: 0, instructions: 0 }, refused: [], watches: [], searching: undefined, moved: false, whole: false },
+  ...{ since: { ticks: 0, instructions: 0 }, refused: [], watches: [], searching: undefined, moved: false, whole: false, asked: undefined },
 });
 
 /** One change that makes a text of another. */

@@ -8,6 +8,7 @@ import { depthOf } from '../engine/meaning/callStack';
 import type { Beginning } from '../engine/timeline/timeline';
 import { readScript, withDevices, withInputs, type Script, type ScriptProblem } from '../engine/timeline/script';
 import type { State } from '../engine/meaning/state';
+import type { Telling } from '../engine/tell/telling';
 import type { Program } from '../image/program';
 import type { Machine } from '../machine/model/machine';
 import { Drive, type Scheduler } from './drive';
@@ -69,6 +70,7 @@ export class Run {
   /** The last command took whole instructions. */
   private whole = false;
   private budget: number | undefined;
+  private asked: Telling['asked'];
 
   constructor(scheduler: Scheduler) {
     this.drive = new Drive(scheduler, {
@@ -152,6 +154,12 @@ export class Run {
   /** Values that every view tells from now on. */
   setWatches(texts: readonly string[]): void {
     this.watches.set(texts);
+    if (!this.drive.running) this.publish();
+  }
+
+  /** What sentences tell beyond the usual. */
+  setTelling(asked: Telling['asked']): void {
+    this.asked = asked;
     if (!this.drive.running) this.publish();
   }
 
@@ -359,6 +367,7 @@ export class Run {
       ...{ runner, stop, goal, unfinished, flag, since, refused, moved },
       running: drive.running,
       whole: this.whole,
+      asked: this.asked,
       watches: this.watches.shown(runner),
       searching: drive.searched,
       fast: drive.fast || unknown,

@@ -6,6 +6,7 @@ import { addressText, instructionAt, lengthAt, lineAt, ownLine } from '../engine
 import { narrate, type Segment, type Telling } from '../engine/tell/narrate';
 import { explainRemark } from '../engine/tell/explainRemark';
 import type { Goal, Runner, Stop } from '../engine/control/runner';
+import { branchAhead } from '../engine/tell/branchAhead';
 import { narrateInstruction } from '../engine/tell/narrateInstruction';
 import type { TickReport } from '../engine/meaning/report';
 import { planText } from '../engine/timeline/script';
@@ -35,6 +36,8 @@ export interface Shown {
   readonly moved: boolean;
   /** The last command took whole instructions: they are told whole. */
   readonly whole: boolean;
+  /** What sentences tell beyond the usual. */
+  readonly asked: Telling['asked'];
 }
 
 /** Calls that are named; deeper ones are counted. */
@@ -46,7 +49,7 @@ export function viewOf(shown: Shown): View {
   const { runner, stop, fast, flag: asked, since, unfinished, moved } = shown;
   const { machine, program, state } = runner;
   const { control } = state;
-  const telling: Telling = { machine, program, state };
+  const telling: Telling = { machine, program, state, asked: shown.asked };
   const preview = fast ? undefined : runner.timeline.preview();
   const last = runner.timeline.last;
   const flag = fast ? undefined : (asked ?? interesting(last?.flags ?? []));
@@ -77,7 +80,7 @@ export function viewOf(shown: Shown): View {
     ...(last && { last }),
     lastSentence: lastSentence(telling, shown),
     ...(preview && { coming: preview.report }),
-    comingSentence: preview && !(isEmpty(runner) && control.ticks === 0) ? narrate(telling, preview.report, 'coming') : [],
+    comingSentence: preview && !(isEmpty(runner) && control.ticks === 0) ? comingSentence(telling, shown, preview.report) : [],
     phases: phaseTicks(machine, runner),
     ...(hand && { inHand: hand }),
     watches: shown.watches,
@@ -149,6 +152,12 @@ function lastSentence(telling: Telling, { runner, stop, whole }: Shown): Segment
   if (runner.timeline.last) return narrate(telling, runner.timeline.last, 'done');
   if (isEmpty(runner)) return [{ kind: 'text', text: 'No program is loaded. Registers and memory are as the machine begins.' }];
   return [{ kind: 'text', text: 'The program is loaded. Nothing has moved yet.' }];
+}
+
+/** By ticks what the next one will do; by instructions first of all which way a branch will go. */
+function comingSentence(telling: Telling, { whole, running }: Shown, report: TickReport): Segment[] {
+  const ahead = whole && !running ? branchAhead(telling) : undefined;
+  return ahead ?? narrate({ ...telling, asked: undefined }, report, 'coming');
 }
 
 /** There is no program on the machine. */

@@ -77,6 +77,14 @@ export const digitsAt = (value: number, low: number, width: number, radix: numbe
     ? (width === 32 ? value : (value >>> low) & ((1 << width) - 1)) >>> 0
     : Math.floor(value / power(radix, low)) % power(radix, width);
 
+/** A number where it can be one exactly. */
+export const plainOf = (value: bigint): number | bigint => (value <= BigInt(Number.MAX_SAFE_INTEGER) ? Number(value) : value);
+
+/** Values behind each other, the high one first. */
+export function joinedValue(parts: readonly { readonly value: number | bigint; readonly width: number }[], radix: number): number | bigint {
+  return plainOf(parts.reduce((sum, { value, width }) => sum * BigInt(radix) ** BigInt(width) + BigInt(value), 0n));
+}
+
 /** A base that numbers are shown in. */
 export type Base = 2 | 8 | 10 | 16;
 
@@ -103,7 +111,7 @@ export const shownLength = (width: number, { radix, base }: Numerals): number =>
   radix === 10 ? width : base === 10 ? String(2 ** width - 1).length : Math.ceil(width / BITS[base]);
 
 /** Digits padded to the width in the machine's base, without a mark: in hex 8 bits give two; in decimal of bits none is padded. */
-export function shownDigits(value: number, width: number, { radix, base }: Numerals): string {
+export function shownDigits(value: number | bigint, width: number, { radix, base }: Numerals): string {
   if (radix === 10) return String(value).padStart(width, '0');
   if (base === 10) return String(value);
   return value
@@ -113,7 +121,7 @@ export function shownDigits(value: number, width: number, { radix, base }: Numer
 }
 
 /** `0x3A` for 58 at 8 bits, `0o072` where the machine is octal; `058` for 58 at three decimal digits. */
-export const shownNumber = (value: number, width: number, numerals: Numerals): string =>
+export const shownNumber = (value: number | bigint, width: number, numerals: Numerals): string =>
   `${numerals.radix === 10 ? '' : MARKS[numerals.base]}${shownDigits(value, width, numerals)}`;
 
 /** What one digit is called where several are counted. */

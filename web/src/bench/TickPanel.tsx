@@ -2,8 +2,10 @@
 import { Box, Flex } from '@chakra-ui/react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { Datapath } from '../datapath/Datapath';
+import { engine } from '../session/engine';
 import { Panel } from '../ui/Panel';
 import { useDocument } from './document';
+import { useHidden } from './layout';
 import { Phases } from './Phases';
 import { useRun, useView } from './run';
 import { Sentence } from './Sentence';
@@ -29,9 +31,12 @@ export function TickPanel({ large = false }: { large?: boolean }) {
   );
 }
 
+const press = (device: string, value: number): void => void engine.hand.setSwitches(device, value);
+
 function Drawing({ machine }: { machine: Machine }) {
   const view = useView();
   const labels = useRun((state) => state.dataLabels);
   const motion = useRun((state) => state.motion);
-  return <Datapath {...{ machine, view, labels }} moving={motion} />;
+  const hidden = useHidden(machine.name);
+  return <Datapath {...{ machine, view, labels, hidden }} moving={motion} press={press} />;
 }

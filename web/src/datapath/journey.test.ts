@@ -12,13 +12,13 @@ test('key frames come one after the other, begin at the beginning, and end right
   fc.assert(
     fc.property(way, fc.constantFrom(0 as const, 1 as const), fc.boolean(), (points, stage, stays) => {
       const stages = stage === 1 ? 2 : fc.sample(fc.constantFrom(1, 2), 1)[0]!;
-      const frames = framesOf(points, { stage, stages, stays });
+      const frames = framesOf(points, { stage, stages, stays, short: 24 });
       const offsets = frames.map((each) => Number(each.offset));
       expect(offsets).toEqual([...offsets].sort((a, b) => a - b));
       expect(offsets[0]).toBe(0);
       expect(offsets.at(-1)).toBe(1);
       expect(placeOf(frames[0]!)).toEqual(points[0]);
-      expect(placeOf(frames.at(-1)!)).toEqual(alongPath(points, 1));
+      expect(placeOf(frames.at(-1)!)).toEqual(alongPath(points, 1, 24));
       // Before its stage it is not there; after it only where nothing follows.
       expect(frames[0]!.opacity).toBe(stage === 1 ? 0 : 1);
       expect(frames.at(-1)!.opacity).toBe(stage === 0 && stages === 2 && !stays ? 0 : 1);
@@ -32,11 +32,11 @@ test('a token keeps its pace: halfway in time is halfway on the path', () => {
     { x: 100, y: 0 },
     { x: 100, y: 124 },
   ];
-  const frames = framesOf(points, { stage: 0, stages: 1, stays: true });
+  const frames = framesOf(points, { stage: 0, stages: 1, stays: true, short: 24 });
   expect(frames.map((each) => [each.offset, placeOf(each)])).toEqual([
     [0, { x: 0, y: 0 }],
     [0.5, { x: 100, y: 0 }],
     [1, { x: 100, y: 100 }],
   ]);
-  expect(alongPath(points, 0.5)).toEqual({ x: 100, y: 0 });
+  expect(alongPath(points, 0.5, 24)).toEqual({ x: 100, y: 0 });
 });

@@ -1,20 +1,45 @@
-/** Machine to drawing: where its registers, ALU and memories stand, from their roles alone. Knows no machine and no page. */
-import type { Machine, Role, Space } from '@zettak/core/machine/model/machine';
+/**
+ * Machine to drawing: where its registers, ALU and memories stand, from their roles alone. Two upright lines with the ALU
+ * between them, joined by a level one below; every part hangs on one of them. Knows no machine and no page.
+ */
+import { pairsOf, type RegisterPair } from '@zettak/core/machine/model/pairs';
+import { programSpaceOf, type Machine, type Role, type Space } from '@zettak/core/machine/model/machine';
 import { itemAt } from '@zettak/core/text/itemAt';
 import { shownLength, type Numerals } from '@zettak/core/text/number';
 
-export interface Box {
+export interface Point {
   readonly x: number;
   readonly y: number;
+}
+
+export interface Box extends Point {
   readonly width: number;
   readonly height: number;
 }
 
+/** Where a part hangs on: a point of its edge, and the upright line that is level with it. */
+export interface Hold {
+  readonly line: 'left' | 'right';
+  readonly from: Point;
+}
+
+/** large: value, old value and other readings; plain: name above value; small: name beside value; cell: one of a file; wide: the instruction. */
+export type Look = 'large' | 'plain' | 'small' | 'cell' | 'wide';
+
 export interface RegisterBox extends Box {
   readonly register: number;
-  /** large: value, old value and other readings; wide: one box a cell; small: name beside value. */
-  readonly look: 'large' | 'plain' | 'small' | 'wide';
-  readonly side: 'left' | 'right';
+  readonly look: Look;
+  readonly hold: Hold;
+}
+
+/** Registers that belong together, with one way in and out. */
+export interface FileBox extends Box {
+  readonly title: string;
+}
+
+/** A pair whose halves stand beside each other. */
+export interface PairBox extends Box, RegisterPair {
+  readonly hold: Hold;
 }
 
 export interface SpaceBox extends Box {
@@ -26,98 +51,292 @@ export interface Drawing {
   readonly height: number;
   readonly processor: Box;
   readonly registers: readonly RegisterBox[];
+  readonly files: readonly FileBox[];
+  readonly pairs: readonly PairBox[];
   readonly alu: Box;
   readonly spaces: readonly SpaceBox[];
   readonly outside: Box;
-  /** The line that all registers hang on. */
-  readonly trunk: { readonly x: number; readonly top: number; readonly bottom: number };
-  /** Where results climb from the ALU, and where values climb to its right input. */
+  /** Where the two upright lines stand. */
+  readonly left: number;
+  readonly right: number;
+  /** Where results climb from the ALU to an accumulator above it. */
   readonly riser: number;
-  readonly sideRiser: number;
-  /** Heights of the two lines between processor and memories that pass no register. */
-  readonly addressLine: number;
+  /** Accumulators that stand right above an input of the ALU. */
+  readonly above: { readonly a: number | undefined; readonly b: number | undefined };
+  /** Heights of the level lines: of data, and below it of addresses that no register of the memory brings. */
   readonly dataLine: number;
+  readonly addressLine: number;
 }
 
-const LEFT = { x: 14, width: 150 };
-const RIGHT = { x: 258, width: 150 };
-const TRUNK = 228;
+const EDGE = 12;
 const TOP = 34;
-const MEMORY_X = 450;
+const ALU = { width: 132, height: 66 };
+/** Between a part and the upright line that it hangs on. */
+const STUB = 14;
 
-/** Where registers of a role stand. A role not named here stands on the left. */
-const RIGHT_ROLES: readonly (Role | undefined)[] = ['accumulator', 'memory address', 'memory data'];
+/** Room that a value takes in large digits, and a name beside or above it. */
+const DIGIT = 14.5;
+const LETTER = 9;
 
-/** Where everything of a machine stands, in units of the drawing. */
-export function layOut(machine: Machine): Drawing {
-  const indices = machine.registers.map((_, at) => at);
-  const roleOf = (at: number): Role | undefined => itemAt(machine.registers, at).role;
-  const left = indices.filter((at) => roleOf(at) !== 'instruction' && !RIGHT_ROLES.includes(roleOf(at)));
-  const accumulators = indices.filter((at) => roleOf(at) === 'accumulator');
-  const atMemory = ['memory address', 'memory data'].flatMap((role) => indices.filter((at) => roleOf(at) === role));
-  const upper = stack(accumulators, { ...RIGHT, y: TOP, height: accumulators.length > 1 ? 52 : 82, gap: 8 });
-  const aluTop = bottomOf(upper, TOP - 20) + 32;
-  const alu = { x: 268, y: aluTop, width: 132, height: 72 };
-  const lower = stack(atMemory, { x: 276, width: 132, y: aluTop + 92, height: 36, gap: 8 });
-  const leftBoxes = columns(left, TOP);
-  const needed = Math.max(bottomOf(lower, aluTop + 84) + 20, bottomOf(leftBoxes, TOP) + 90, 336);
-  const instruction: RegisterBox[] = indices
-    .filter((at) => roleOf(at) === 'instruction')
-    .map((register) => ({ register, x: LEFT.x, y: needed - 80, width: 196, height: 68, look: 'wide', side: 'left' }));
+interface Ground {
+  readonly machine: Machine;
+  readonly pairs: readonly RegisterPair[];
+}
+
+const roleOf = ({ machine }: Ground, at: number): Role | undefined => itemAt(machine.registers, at).role;
+const digitsOf = ({ machine }: Ground, at: number): number => shownLength(itemAt(machine.registers, at).width, machine);
+const lettersOf = ({ machine }: Ground, at: number): number => itemAt(machine.registers, at).name.length;
+
+/** Where everything of a machine stands, in units of the drawing; `hidden`: names of registers that a lesson does without. */
+export function layOut(machine: Machine, hidden: readonly string[] = []): Drawing {
+  const ground: Ground = { machine, pairs: pairsOf(machine) };
+  const parts = partsOf(ground, hidden);
+  const left = leftColumn(ground, parts);
+  const leftLine = EDGE + left.width + STUB;
+  const middle = { x: leftLine + 28, width: middleWidth(ground, parts.accumulators) };
+  const upper = accumulatorBoxes(ground, parts.accumulators, middle);
+  const aluTop = bottomOf(upper.boxes, TOP + 26) + 30;
+  const alu = { x: middle.x + (middle.width - ALU.width) / 2, y: aluTop, ...ALU };
+  const rightLine = middle.x + middle.width + STUB;
+  const right = rightColumn(ground, parts, { x: rightLine + STUB, least: aluTop + ALU.height });
+  const dataLine = Math.max(aluTop + ALU.height + 26, right.bottom + 10, left.bottom - 20);
+  const processor = { x: 0, y: 0, width: rightLine + STUB + (right.width > 0 ? right.width + 12 : 0), height: dataLine + 26 };
+  const memoryX = processor.width + 34;
+  const width = memoryX + memoryWidth(machine);
+  const registers = [...left.boxes, ...upper.boxes, ...right.boxes];
   return {
-    width: MEMORY_X + memoryWidth(machine),
-    height: needed + 66,
-    processor: { x: 0, y: 0, width: 420, height: needed },
-    registers: [
-      ...leftBoxes,
-      ...instruction,
-      ...upper.map((each) => ({ ...each, look: upper.length > 1 ? ('plain' as const) : ('large' as const), side: 'right' as const })),
-      ...lower.map((each) => ({ ...each, look: 'small' as const, side: 'right' as const })),
-    ],
-    alu,
-    spaces: spaceBoxes(machine, needed + 66),
-    outside: { x: 0, y: needed + 10, width: 420, height: 56 },
-    trunk: { x: TRUNK, top: TOP + 20, bottom: needed - 10 },
-    riser: TRUNK + 15,
-    sideRiser: 414,
-    addressLine: needed - 18,
-    dataLine: needed - 8,
+    ...{ width, processor, alu, registers, riser: leftLine + 13, above: upper.above },
+    height: processor.height + 8 + outsideHeight(machine),
+    files: [...left.files, ...upper.files, ...right.files],
+    pairs: ground.pairs.flatMap((pair) => pairBox(registers, pair)),
+    spaces: spaceBoxes(machine, { x: memoryX, height: processor.height }),
+    outside: { x: 0, y: processor.height + 8, width, height: outsideHeight(machine) },
+    ...{ left: leftLine, right: rightLine, dataLine, addressLine: dataLine + 13 },
   };
 }
 
 const bottomOf = (boxes: readonly Box[], none: number): number => Math.max(none, ...boxes.map((each) => each.y + each.height));
 
-function stack(
-  registers: readonly number[],
-  { x, y, width, height, gap }: Box & { readonly gap: number },
-): (Box & { readonly register: number })[] {
-  return registers.map((register, at) => ({ register, x, width, y: y + at * (height + gap), height }));
+// ---- what stands where ----
+
+interface Parts {
+  readonly counter: readonly number[];
+  readonly single: readonly number[];
+  readonly arrays: readonly { readonly title: string; readonly registers: readonly number[] }[];
+  readonly instruction: readonly number[];
+  readonly accumulators: readonly number[];
+  readonly address: readonly number[];
+  readonly data: readonly number[];
+  readonly scratch: readonly number[];
 }
 
-/** One column while that is roomy, else two of small boxes. */
-function columns(registers: readonly number[], top: number): RegisterBox[] {
-  if (registers.length <= 3) {
-    return stack(registers, { ...LEFT, y: top, height: 58, gap: 10 }).map((each) => ({ ...each, look: 'plain', side: 'left' }));
+function partsOf(ground: Ground, hidden: readonly string[]): Parts {
+  const { machine, pairs } = ground;
+  const all = machine.registers.map((_, at) => at).filter((at) => !hidden.includes(itemAt(machine.registers, at).name));
+  const own = all.filter((at) => roleOf(ground, at) === 'accumulator');
+  const partners = own.length === 1 ? pairs.filter((each) => each.registers.includes(own[0]!)).flatMap((each) => each.registers) : [];
+  const accumulators = own.length === 1 ? [...new Set([...own, ...partners.filter((at) => all.includes(at))])].slice(0, 2) : own;
+  const of = (role: Role): number[] => all.filter((at) => roleOf(ground, at) === role && !accumulators.includes(at));
+  const special = [...accumulators, ...of('memory address'), ...of('memory data'), ...of('instruction'), ...of('hidden scratch')];
+  const rest = all.filter((at) => !special.includes(at) && at !== machine.programCounter);
+  const arrayOf = (at: number): string | undefined => itemAt(machine.registers, at).array;
+  const names = [...new Set(rest.flatMap((at) => arrayOf(at) ?? []))];
+  return {
+    counter: all.filter((at) => at === machine.programCounter),
+    single: rest.filter((at) => arrayOf(at) === undefined),
+    arrays: names.map((title) => ({ title, registers: rest.filter((at) => arrayOf(at) === title) })),
+    ...{ instruction: of('instruction'), accumulators, address: of('memory address'), data: of('memory data') },
+    scratch: of('hidden scratch'),
+  };
+}
+
+interface Column {
+  readonly boxes: readonly RegisterBox[];
+  readonly files: readonly FileBox[];
+}
+
+/** PC, then what stands alone, then files, and the instruction at the foot. */
+function leftColumn(ground: Ground, parts: Parts): Column & { readonly width: number; readonly bottom: number } {
+  const { counter, single, arrays, instruction } = parts;
+  const filed = single.length > 3 || (single.length > 1 && arrays.length > 0);
+  const groups = [...(filed ? [{ title: 'registers', registers: single }] : []), ...arrays];
+  const grids = groups.map((each) => gridOf(ground, each));
+  const cells = slotsOf(ground);
+  const width = Math.max(
+    150,
+    ...grids.map((each) => each.width),
+    ...instruction.map(() => Math.min(240, cells.all * DIGIT + cells.count * 14 + 16)),
+  );
+  const boxes: RegisterBox[] = [];
+  const files: FileBox[] = [];
+  let y = TOP;
+  const put = (register: number, height: number, look: Look): void => {
+    const box = { x: EDGE, y, width, height };
+    boxes.push({ ...box, register, look, hold: { line: 'left', from: { x: EDGE + width, y: y + height / 2 } } });
+    y += height + 8;
+  };
+  for (const each of [...counter, ...(filed ? [] : single)]) put(each, 52, 'plain');
+  for (const grid of grids) {
+    const placed = placeGrid(ground, grid, { x: EDGE, y, width, line: 'left' });
+    boxes.push(...placed.boxes);
+    files.push(placed.file);
+    y += placed.file.height + 8;
   }
-  const half = Math.ceil(registers.length / 2);
-  const width = (LEFT.width - 6) / 2 + 24;
-  return registers.map((register, at) => ({
-    register,
-    x: LEFT.x + (at < half ? 0 : width + 6),
-    y: top + (at % half) * 38,
-    width,
-    height: 32,
-    look: 'small',
-    side: 'left',
-  }));
+  for (const each of instruction) put(each, 64, 'wide');
+  return { boxes, files, width, bottom: y - 8 };
 }
 
-function spaceBoxes(machine: Machine, height: number): SpaceBox[] {
-  const gap = 10;
+/** Characters of the cells that an instruction takes, and how many cells there are. */
+function slotsOf({ machine }: Ground): { readonly all: number; readonly count: number } {
+  const { width } = itemAt(machine.registers, machine.instructionRegister);
+  const cell = programSpaceOf(machine).width;
+  const count = Math.max(1, Math.round(width / cell));
+  return { count, all: count * shownLength(cell, machine) };
+}
+
+interface Grid {
+  readonly title: string;
+  readonly registers: readonly number[];
+  readonly columns: number;
+  readonly cell: number;
+  readonly width: number;
+}
+
+const CELL_HEIGHT = 44;
+const MOST_ROWS = 4;
+
+/** Registers as a file: halves of pairs beside each other, as many columns as keep it low. */
+function gridOf(ground: Ground, { title, registers }: { title: string; registers: readonly number[] }): Grid {
+  const ordered = pairsFirst(ground, registers);
+  const widest = Math.max(...ordered.map((at) => Math.max(digitsOf(ground, at) * DIGIT, lettersOf(ground, at) * LETTER)));
+  const cell = Math.max(34, Math.min(widest, 8 * DIGIT) + 10);
+  const paired = ground.pairs.some((each) => each.registers.every((at) => ordered.includes(at)));
+  const step = paired ? 2 : 1;
+  let columns = Math.min(ordered.length, step);
+  while (columns < ordered.length && (Math.ceil(ordered.length / columns) > MOST_ROWS || (columns + step) * cell <= 142)) columns += step;
+  return { title, registers: ordered, columns, cell, width: columns * cell + 8 };
+}
+
+/** Whole pairs, in the order of their first halves, then what is in none. */
+function pairsFirst({ pairs }: Ground, registers: readonly number[]): number[] {
+  const whole = pairs.filter((each) => each.registers.length === 2 && each.registers.every((at) => registers.includes(at)));
+  const taken = new Set<number>();
+  const first = whole.flatMap(({ registers: halves }) => {
+    if (halves.some((at) => taken.has(at))) return [];
+    halves.forEach((at) => taken.add(at));
+    return halves;
+  });
+  return [...first, ...registers.filter((at) => !taken.has(at))];
+}
+
+function placeGrid(
+  _ground: Ground,
+  { title, registers, columns, cell }: Grid,
+  { x, y, width, line }: { x: number; y: number; width: number; line: Hold['line'] },
+): { boxes: RegisterBox[]; file: FileBox } {
+  const rows = Math.ceil(registers.length / columns);
+  const each = Math.max(cell, (width - 8) / columns);
+  const file = { title, x, y, width: Math.max(width, columns * each + 8), height: rows * CELL_HEIGHT + 8 };
+  const hold: Hold = { line, from: { x: line === 'left' ? x + file.width : x, y: y + file.height / 2 } };
+  const boxes = registers.map((register, at): RegisterBox => {
+    const place = { x: x + 4 + (at % columns) * each, y: y + 4 + Math.floor(at / columns) * CELL_HEIGHT };
+    return { ...place, register, width: each, height: CELL_HEIGHT, look: 'cell', hold };
+  });
+  return { boxes, file };
+}
+
+/** Two accumulators stand beside each other, each above one input of the ALU. */
+function middleWidth(ground: Ground, accumulators: readonly number[]): number {
+  if (accumulators.length > 2) return Math.max(ALU.width, gridOf(ground, { title: 'accumulators', registers: accumulators }).width);
+  const widest = Math.max(0, ...accumulators.map((at) => Math.max(digitsOf(ground, at) * DIGIT, lettersOf(ground, at) * LETTER) + 22));
+  if (accumulators.length === 2) return Math.max(ALU.width, 2 * widest + 12);
+  const [one] = accumulators;
+  if (one === undefined) return ALU.width;
+  const { width } = itemAt(ground.machine.registers, one);
+  // Its bits in groups of four, and the signed reading behind them.
+  const readings = ground.machine.radix === 2 && width <= 9 ? (width + Math.floor((width - 1) / 4) + 5) * 9.7 + 20 : 0;
+  return Math.max(ALU.width, digitsOf(ground, one) * 18.5 + 24, readings);
+}
+
+function accumulatorBoxes(
+  ground: Ground,
+  accumulators: readonly number[],
+  { x, width }: { x: number; width: number },
+): Column & { readonly above: Drawing['above'] } {
+  const [a, b, more] = accumulators;
+  if (more !== undefined) {
+    const placed = placeGrid(ground, gridOf(ground, { title: 'accumulators', registers: accumulators }), {
+      x,
+      y: TOP,
+      width,
+      line: 'left',
+    });
+    return { boxes: placed.boxes, files: [placed.file], above: { a: undefined, b: undefined } };
+  }
+  if (a === undefined) return { boxes: [], files: [], above: { a: undefined, b: undefined } };
+  if (b === undefined) {
+    const box: RegisterBox = { x, y: TOP, width, height: 78, register: a, look: 'large', hold: { line: 'left', from: { x, y: TOP + 22 } } };
+    return { boxes: [box], files: [], above: { a, b: undefined } };
+  }
+  const half = (width - 12) / 2;
+  const boxes = [a, b].map((register, at): RegisterBox => {
+    const place = { x: x + at * (half + 12), y: TOP, width: half, height: 52 };
+    const hold: Hold = at === 0 ? { line: 'left', from: { x, y: TOP + 16 } } : { line: 'right', from: { x: x + width, y: TOP + 16 } };
+    return { ...place, register, look: 'plain', hold };
+  });
+  return { boxes, files: [], above: { a, b } };
+}
+
+/** The memory's own registers, and what is hidden from programs between them. */
+function rightColumn(
+  ground: Ground,
+  { address, data, scratch }: Parts,
+  { x, least }: { x: number; least: number },
+): Column & { readonly width: number; readonly bottom: number } {
+  const loose = scratch.length > 2 ? [] : scratch;
+  const small = [...address, ...loose, ...data];
+  const grid = scratch.length > 2 ? gridOf(ground, { title: 'hidden', registers: scratch }) : undefined;
+  if (small.length === 0 && !grid) return { boxes: [], files: [], width: 0, bottom: 0 };
+  const width = Math.max(84, grid?.width ?? 0, ...small.map((at) => lettersOf(ground, at) * 10 + digitsOf(ground, at) * DIGIT + 30));
+  const boxes: RegisterBox[] = [];
+  const files: FileBox[] = [];
+  let y = TOP;
+  const put = (register: number): void => {
+    const box = { x, y, width, height: 38 };
+    boxes.push({ ...box, register, look: 'small', hold: { line: 'right', from: { x, y: y + 19 } } });
+    y += 48;
+  };
+  [...address, ...loose].forEach(put);
+  if (grid) {
+    const placed = placeGrid(ground, grid, { x, y, width, line: 'right' });
+    boxes.push(...placed.boxes);
+    files.push(placed.file);
+    y += placed.file.height + 10;
+  }
+  // Data come in and go out at the height of the ALU.
+  y = Math.max(y, least - 38 * data.length - 10 * (data.length - 1));
+  data.forEach(put);
+  return { boxes, files, width, bottom: y - 10 };
+}
+
+function pairBox(registers: readonly RegisterBox[], pair: RegisterPair): PairBox[] {
+  const halves = pair.registers.map((at) => registers.find((each) => each.register === at));
+  const [high, low, more] = halves;
+  if (!high || !low || more || high.y !== low.y || low.x < high.x || low.x - high.x - high.width > 12) return [];
+  return [{ ...pair, x: high.x, y: high.y, width: low.x + low.width - high.x, height: high.height, hold: high.hold }];
+}
+
+// ---- memories and what stands outside ----
+
+function spaceBoxes(machine: Machine, { x, height }: { x: number; height: number }): SpaceBox[] {
+  const gap = 8;
   const each = (height - gap * (machine.spaces.length - 1)) / machine.spaces.length;
   const width = memoryWidth(machine);
-  return machine.spaces.map((_, space) => ({ space, x: MEMORY_X, width, y: space * (each + gap), height: each }));
+  return machine.spaces.map((_, space) => ({ space, x, width, y: space * (each + gap), height: each }));
 }
+
+/** Devices with single lines need two rows of them. */
+const outsideHeight = ({ devices }: Machine): number => (devices.some((each) => each.lines.size > 0) ? 70 : 50);
 
 /** Digits that an address of a space takes on screen, its bank included. */
 export const shownPlace = ({ addressWidth, banks }: Space, numerals: Numerals): number =>
@@ -130,9 +349,10 @@ export const shownCell = ({ width }: Space, numerals: Numerals): number => shown
 function memoryWidth(machine: Machine): number {
   const { spaces } = machine;
   const widest = Math.max(...spaces.map((each) => shownPlace(each, machine) + shownCell(each, machine)));
-  const titled = Math.max(...spaces.map((each) => each.title.length)) * 7.8 + 24;
-  return Math.max(Math.min(180, 114 + Math.max(0, widest - 4) * 11), Math.min(180, titled));
+  const titled = Math.max(...spaces.map((each) => each.title.length)) * 8.6 + 64;
+  return Math.max(Math.min(210, 118 + Math.max(0, widest - 4) * 11), Math.min(210, titled));
 }
 
-/** The box of a register that is drawn. */
-export const boxOf = (drawing: Drawing, register: number): RegisterBox => drawing.registers.find((each) => each.register === register)!;
+/** The box of a register; undefined where it is not drawn. */
+export const boxOf = (drawing: Drawing, register: number): RegisterBox | undefined =>
+  drawing.registers.find((each) => each.register === register);

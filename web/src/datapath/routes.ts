@@ -1,17 +1,21 @@
 /** Which way a value travels over the drawing. The same code finds the idle lines and the way of each token. */
-import type { PlaceRef, ReadValue, TickReport, Transfer } from '@zettak/core/engine/meaning/report';
+import {
+  toldTransfers,
+  type PairRef,
+  type PlaceRef,
+  type ReadValue,
+  type TickReport,
+  type ToldTransfer,
+} from '@zettak/core/engine/meaning/report';
 import { registersIn, withRole, type Machine } from '@zettak/core/machine/model/machine';
 import { operationOf } from '@zettak/core/notation/check';
 import { rolesOf } from '@zettak/core/engine/meaning/tickRecorder';
 import { flatActions, possibleTargets, type ElementPlace, type Expr, type Target } from '@zettak/core/notation/tree';
 import { shownDigits } from '@zettak/core/text/number';
-import { boxOf, type Drawing } from './layout';
+import { boxOf, type Box, type Drawing, type Hold, type Point } from './layout';
 import { itemAt } from '@zettak/core/text/itemAt';
 
-export interface Point {
-  readonly x: number;
-  readonly y: number;
-}
+export type { Point };
 
 export interface Journey {
   readonly points: readonly Point[];
@@ -23,10 +27,12 @@ export interface Journey {
 }
 
 type Where =
-  | { readonly kind: 'register'; readonly register: number }
+  /** One register, or a pair's, high first. */
+  | { readonly kind: 'register'; readonly registers: readonly number[] }
   | { readonly kind: 'space'; readonly space: number }
   | { readonly kind: 'outside' };
 type AluInput = 'a' | 'b';
+type Path = 'address' | 'data';
 
 const p = (x: number, y: number): Point => ({ x, y });
 
@@ -35,113 +41,161 @@ interface Ground {
   readonly drawing: Drawing;
 }
 
-/** From a register's edge to the trunk. */
-function toTrunk({ drawing }: Ground, register: number): Point[] {
-  const box = boxOf(drawing, register);
-  const y = box.look === 'large' ? box.y + 26 : box.y + box.height / 2;
-  return [p(box.side === 'left' ? box.x + box.width : box.x, y), p(drawing.trunk.x, y)];
+/** Where a register or a pair stands and hangs on; undefined where it is not drawn. */
+function standing({ drawing }: Ground, registers: readonly number[]): (Box & { readonly hold: Hold }) | undefined {
+  const key = registers.join();
+  return drawing.pairs.find((each) => each.registers.join() === key) ?? boxOf(drawing, registers[0]!);
 }
 
-/** Between the trunk and any place. */
-function reach(ground: Ground, where: Where, path: 'address' | 'data'): Point[] {
+/** The end of a way: from a part to the line that it hangs on, which is one of the four. */
+interface End {
+  readonly points: readonly Point[];
+  readonly on: 'left' | 'right' | 'level';
+}
+
+/** Nothing where the part is not drawn. */
+function endOf(ground: Ground, where: Where, path: Path): End | undefined {
   const { drawing } = ground;
   switch (where.kind) {
-    case 'register':
-      return toTrunk(ground, where.register);
-    case 'space': {
-      const y = path === 'address' ? drawing.addressLine : drawing.dataLine;
-      return [p(itemAt(drawing.spaces, where.space).x, y), p(drawing.trunk.x, y)];
+    case 'register': {
+      const hold = standing(ground, where.registers)?.hold;
+      return hold && { points: [hold.from, p(drawing[hold.line], hold.from.y)], on: hold.line };
     }
+    case 'space':
+      return { points: toSpace(drawing, where.space, path), on: 'level' };
     case 'outside':
-      return [p(drawing.trunk.x, drawing.outside.y), p(drawing.trunk.x, drawing.outside.y - 8)];
+      return { points: [p(drawing.left, drawing.outside.y), p(drawing.left, drawing.addressLine)], on: 'left' };
     default:
       return where satisfies never;
   }
+}
+
+/** Beside the memories two lines climb to those that the level lines do not reach. */
+const CLIMB = { data: 9, address: 18 } as const;
+
+/** From a memory to its level line. */
+function toSpace(drawing: Drawing, space: number, path: Path): Point[] {
+  const box = itemAt(drawing.spaces, space);
+  const level = path === 'address' ? drawing.addressLine : drawing.dataLine;
+  if (box.y + box.height >= drawing.addressLine) return [p(box.x, level)];
+  const y = box.y + box.height - (path === 'address' ? 34 : 16);
+  const x = box.x - CLIMB[path];
+  return [p(box.x, y), p(x, y), p(x, level)];
+}
+
+/** Along the lines from one end to another. */
+function along({ drawing }: Ground, from: End, to: End, path: Path): Point[] {
+  const [a, b] = [from.points.at(-1)!, to.points.at(-1)!];
+  if (from.on === to.on) return from.on === 'level' && a.y !== b.y ? [p(drawing.left, a.y), p(drawing.left, b.y)] : [];
+  if (from.on === 'level') return [p(drawing[to.on as 'left' | 'right'], a.y)];
+  if (to.on === 'level') return [p(drawing[from.on], b.y)];
+  const level = path === 'address' ? drawing.addressLine : drawing.dataLine;
+  return [p(drawing[from.on], level), p(drawing[to.on], level)];
+}
+
+/** Without points that are no bends. */
+const simplified = (points: readonly Point[]): Point[] =>
+  points
+    .filter((each, at) => at === 0 || each.x !== points[at - 1]!.x || each.y !== points[at - 1]!.y)
+    .filter((each, at, list) => {
+      const [before, after] = [list[at - 1], list[at + 1]];
+      if (!before || !after) return true;
+      const between = (low: number, middle: number, high: number): boolean => (middle - low) * (high - middle) > 0;
+      const upright = before.x === each.x && each.x === after.x && between(before.y, each.y, after.y);
+      const level = before.y === each.y && each.y === after.y && between(before.x, each.x, after.x);
+      return !upright && !level;
+    });
+
+function joined(ground: Ground, from: End | undefined, to: End | undefined, path: Path): Point[] {
+  if (!from || !to) return [];
+  return simplified([...from.points, ...along(ground, from, to, path), ...to.points.toReversed()]);
 }
 
 /** Beside the memory, its own registers speak with it directly. */
 function direct({ machine, drawing }: Ground, from: Where, to: Where): Point[] | undefined {
   const [register, space] = from.kind === 'register' ? [from, to] : [to, from];
   if (register.kind !== 'register' || space.kind !== 'space') return undefined;
-  const { role } = itemAt(machine.registers, register.register);
+  const { role } = itemAt(machine.registers, register.registers[0]!);
   if (role !== 'memory address' && role !== 'memory data') return undefined;
-  const box = boxOf(drawing, register.register);
+  const box = boxOf(drawing, register.registers[0]!);
+  if (!box) return [];
   const y = box.y + box.height / 2;
   const target = itemAt(drawing.spaces, space.space);
-  const meet = Math.min(Math.max(y, target.y + 12), target.y + target.height - 12);
-  const points =
-    meet === y
-      ? [p(box.x + box.width, y), p(target.x, y)]
-      : [p(box.x + box.width, y), p(target.x - 12, y), p(target.x - 12, meet), p(target.x, meet)];
+  const bottom = target.y + target.height - 16;
+  const meet = y < target.y + 14 ? target.y + 14 : y > bottom ? (role === 'memory address' ? bottom - 18 : bottom) : y;
+  const x = target.x - CLIMB[role === 'memory address' ? 'address' : 'data'];
+  const points = [p(box.x + box.width, y), ...(meet === y ? [] : [p(x, y), p(x, meet)]), p(target.x, meet)];
   return from === register ? points : points.toReversed();
 }
 
-function way(ground: Ground, from: Where, to: Where, path: 'address' | 'data'): Point[] {
-  const short = direct(ground, from, to);
-  if (short) return short;
-  return [...reach(ground, from, path), ...reach(ground, to, path).toReversed()];
+/** No points where an end of it is not drawn. */
+function way(ground: Ground, from: Where, to: Where, path: Path): Point[] {
+  return direct(ground, from, to) ?? joined(ground, endOf(ground, from, path), endOf(ground, to, path), path);
 }
 
 function intoAlu(ground: Ground, from: Where, input: AluInput): Point[] {
-  const { machine, drawing } = ground;
-  const { alu } = drawing;
-  const target = p(input === 'a' ? alu.x + 32 : alu.x + alu.width - 28, alu.y);
-  if (from.kind === 'register') {
-    const box = boxOf(drawing, from.register);
-    if (input === 'a' && itemAt(machine.registers, from.register).role === 'accumulator' && box.y < alu.y)
-      return [p(target.x, box.y + box.height), target];
-    if (box.side === 'right' && box.y > alu.y) {
-      const y = box.y + 10;
-      return [p(box.x + box.width, y), p(drawing.sideRiser, y), p(drawing.sideRiser, alu.y - 12), p(target.x, alu.y - 12), target];
-    }
+  const { alu, above, left, right } = ground.drawing;
+  const x = input === 'a' ? alu.x + 32 : alu.x + alu.width - 32;
+  if (from.kind === 'register' && from.registers.length === 1 && above[input] === from.registers[0]) {
+    const box = boxOf(ground.drawing, from.registers[0]!)!;
+    return [p(x, box.y + box.height), p(x, alu.y)];
   }
-  const y = input === 'a' ? alu.y - 10 : alu.y - 18;
-  return [...reach(ground, from, 'data'), p(drawing.trunk.x, y), p(target.x, y), target];
+  const y = alu.y - 11;
+  const side = input === 'a' ? left : right;
+  return joined(
+    ground,
+    endOf(ground, from, 'data'),
+    { points: [p(x, alu.y), p(x, y), p(side, y)], on: input === 'a' ? 'left' : 'right' },
+    'data',
+  );
 }
 
 function outOfAlu(ground: Ground, to: Where): Point[] {
-  const { machine, drawing } = ground;
-  const { alu } = drawing;
-  const start = [p(alu.x + alu.width / 2, alu.y + alu.height), p(alu.x + alu.width / 2, alu.y + alu.height + 10)];
-  if (to.kind === 'register' && itemAt(machine.registers, to.register).role === 'accumulator') {
-    const box = boxOf(drawing, to.register);
-    const y = box.y + box.height - 18;
-    return [...start, p(drawing.riser, alu.y + alu.height + 10), p(drawing.riser, y), p(box.x, y)];
+  const { alu, above, riser, dataLine } = ground.drawing;
+  const [x, bottom] = [alu.x + alu.width / 2, alu.y + alu.height];
+  if (to.kind === 'register' && above.a !== undefined && to.registers.includes(above.a)) {
+    const box = boxOf(ground.drawing, above.a)!;
+    const y = box.y + box.height - 14;
+    return [p(x, bottom), p(x, bottom + 11), p(riser, bottom + 11), p(riser, y), p(box.x, y)];
   }
-  return [...start, p(drawing.trunk.x, alu.y + alu.height + 10), ...reach(ground, to, 'data').toReversed()];
+  return joined(ground, { points: [p(x, bottom), p(x, dataLine)], on: 'level' }, endOf(ground, to, 'data'), 'data');
 }
 
-/** A register that steps itself: a small loop at its corner. */
-function loop({ drawing }: Ground, register: number): Point[] {
-  const box = boxOf(drawing, register);
-  const x = box.x + box.width - 34;
-  return [p(x, box.y), p(x, box.y - 12), p(x + 22, box.y - 12), p(x + 22, box.y)];
-}
+const inOne = (register: number): Where => ({ kind: 'register', registers: [register] });
 
-const whereOf = (place: PlaceRef): Where | undefined =>
-  place.kind === 'register'
-    ? { kind: 'register', register: place.register }
-    : place.kind === 'cell'
-      ? { kind: 'space', space: place.space }
-      : place.kind === 'port' || place.kind === 'line'
-        ? { kind: 'outside' }
-        : undefined;
+const whereOf = (place: PlaceRef | PairRef): Where | undefined => {
+  switch (place.kind) {
+    case 'register':
+      return inOne(place.register);
+    case 'pair':
+      return { kind: 'register', registers: place.registers };
+    case 'cell':
+      return { kind: 'space', space: place.space };
+    case 'port':
+    case 'line':
+      return { kind: 'outside' };
+    case 'flag':
+      return undefined;
+    default:
+      return place satisfies never;
+  }
+};
 
-/** The ways of everything that moved in a tick. */
+/** The ways of everything that moved in a tick, as far as its ends are drawn; what was written as one moves as one. */
 export function journeysOf(machine: Machine, drawing: Drawing, report: TickReport): Journey[] {
   const ground = { machine, drawing };
-  const journeys = report.transfers.flatMap((each) => transferJourneys(ground, each));
+  const journeys = toldTransfers(report.transfers).flatMap((each) => transferJourneys(ground, each));
   if (report.compared) journeys.push(...operandJourneys(ground, report.compared.sources));
   const { service } = report;
   if (service?.kind?.startsWith('write') && service.place && service.value !== undefined) {
     const text = shownDigits(service.value, service.place.width, machine);
-    for (const register of service.place.registers)
-      journeys.push({ points: way(ground, { kind: 'register', register }, { kind: 'outside' }, 'data'), path: 'data', text, stage: 0 });
+    const from: Where = { kind: 'register', registers: service.place.registers };
+    journeys.push({ points: way(ground, from, { kind: 'outside' }, 'data'), path: 'data', text, stage: 0 });
   }
-  return journeys;
+  return journeys.filter((each) => each.points.length > 1);
 }
 
-function transferJourneys(ground: Ground, transfer: Transfer): Journey[] {
+function transferJourneys(ground: Ground, transfer: ToldTransfer): Journey[] {
   const to = whereOf(transfer.target);
   if (!to) return [];
   const text = shownDigits(transfer.value, transfer.width, ground.machine);
@@ -150,8 +204,9 @@ function transferJourneys(ground: Ground, transfer: Transfer): Journey[] {
   switch (transfer.route) {
     case 'service':
       return [{ points: way(ground, { kind: 'outside' }, to, 'data'), path, text, stage: 0 }];
+    // A register that steps itself is told so where it stands: nothing travels.
     case 'count':
-      return to.kind === 'register' ? [{ points: loop(ground, to.register), path, text, stage: 0 }] : [];
+      return [];
     case 'alu':
       return [...addressed, ...operandJourneys(ground, transfer.sources), { points: outOfAlu(ground, to), path, text, stage: 1 }];
     case 'straight': {
@@ -168,40 +223,28 @@ function transferJourneys(ground: Ground, transfer: Transfer): Journey[] {
 }
 
 /** The address on its way to the memory that is read or written. */
-function addressJourneys(ground: Ground, { addressed, sources, target }: Transfer, to: Where): Journey[] {
+function addressJourneys(ground: Ground, { addressed, sources, target }: ToldTransfer, to: Where): Journey[] {
   const cell =
     target.kind === 'cell' ? to : sources.map((each) => each.place && whereOf(each.place)).find((each) => each?.kind === 'space');
   const [reading] = addressed;
   const from = reading?.place && whereOf(reading.place);
   if (!cell || !from) return [];
-  return [
-    {
-      points: way(ground, from, cell, 'address'),
-      path: 'address',
-      text: shownDigits(reading.value, reading.width, ground.machine),
-      stage: 0,
-    },
-  ];
+  const text = shownDigits(reading.value, reading.width, ground.machine);
+  return [{ points: way(ground, from, cell, 'address'), path: 'address', text, stage: 0 }];
 }
 
 function operandJourneys(ground: Ground, sources: readonly ReadValue[]): Journey[] {
   return sources.slice(0, 2).flatMap((each, at): Journey[] => {
     const from = each.place && whereOf(each.place);
     if (!from) return [];
-    return [
-      {
-        points: intoAlu(ground, from, at === 0 ? 'a' : 'b'),
-        path: 'data',
-        text: shownDigits(each.value, each.width, ground.machine),
-        stage: 0,
-      },
-    ];
+    const text = shownDigits(each.value, each.width, ground.machine);
+    return [{ points: intoAlu(ground, from, at === 0 ? 'a' : 'b'), path: 'data', text, stage: 0 }];
   });
 }
 
 export interface Wire {
   readonly points: readonly Point[];
-  readonly path: 'address' | 'data';
+  readonly path: Path;
 }
 
 /** Every line that some tick of the machine uses, once each. */
@@ -219,23 +262,22 @@ export function wiresOf(machine: Machine, drawing: Drawing): Wire[] {
   }
   for (const { argument, result } of machine.traps) {
     const place = argument ?? result;
-    for (const register of place ? registersIn(place) : [])
-      add(way(ground, { kind: 'register', register }, { kind: 'outside' }, 'data'), 'data');
+    for (const register of place ? registersIn(place) : []) add(way(ground, inOne(register), { kind: 'outside' }, 'data'), 'data');
   }
   return [...wires.values()];
 }
 
-type Add = (points: readonly Point[], path: Wire['path']) => void;
+type Add = (points: readonly Point[], path: Path) => void;
 
 const registersOf = ({ first, count, scale, offset }: ElementPlace): Where[] =>
-  Array.from({ length: count }, (_, at) => ({ kind: 'register', register: first + scale * at + offset }));
+  Array.from({ length: count }, (_, at) => inOne(first + scale * at + offset));
 
 function goalsOf(target: Target): Where[] {
   switch (target.kind) {
     case 'cell':
       return [{ kind: 'space', space: target.space }];
     case 'register':
-      return [{ kind: 'register', register: target.register }];
+      return [inOne(target.register)];
     case 'element':
       return registersOf(target);
     case 'port':
@@ -259,7 +301,7 @@ function wireTransfer(ground: Ground, target: Target, value: Expr, add: Add): vo
       for (const from of sourcesOf(ground, value)) if (!sameWhere(from, to)) add(way(ground, from, to, 'data'), 'data');
       continue;
     }
-    if (to.kind === 'register' && stepsItself(ground, to.register, value)) continue;
+    if (to.kind === 'register' && stepsItself(ground, to.registers[0]!, value)) continue;
     wireOperands(ground, operation, add);
     add(outOfAlu(ground, to), 'data');
   }
@@ -288,11 +330,11 @@ function sourcesOf(ground: Ground, expr: Expr): Where[] {
     case 'register':
     case 'slice':
     case 'field':
-      return [{ kind: 'register', register: expr.register }];
+      return [inOne(expr.register)];
     case 'element':
       return registersOf(expr);
     case 'latch':
-      return [{ kind: 'register', register: ground.machine.programCounter }];
+      return [inOne(ground.machine.programCounter)];
     case 'cell':
       return [{ kind: 'space', space: expr.space }];
     case 'port':

@@ -9,7 +9,10 @@ const readingsOf = (report: TickReport | undefined): readonly ReadValue[] => [
 
 /** Whether a tick has read a register, or part of it. */
 export const readsRegister = (report: TickReport | undefined, register: number): boolean =>
-  readingsOf(report).some(({ place }) => place?.kind === 'register' && place.register === register);
+  readingsOf(report).some(
+    ({ place }) =>
+      (place?.kind === 'register' && place.register === register) || (place?.kind === 'pair' && place.registers.includes(register)),
+  );
 
 /** What a tick has written into a register, or part of it. */
 export const writeOf = (report: TickReport | undefined, register: number): Transfer | undefined =>

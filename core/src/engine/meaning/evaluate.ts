@@ -2,7 +2,8 @@
 import type { Machine, ScheduledTick } from '../../machine/model/machine';
 import type { ElementPlace, Expr, Radix } from '../../notation/tree';
 import { partsOf, readsOf, someExpr } from '../../notation/tree';
-import { digitsAt, power, POWER, signedReading } from '../../text/number';
+import { pairOf, pairsOf, type RegisterPair } from '../../machine/model/pairs';
+import { digitsAt, joinedValue, power, POWER, signedReading } from '../../text/number';
 import { cut, dividesBadly, exactResult, work, wrapped, type Worked } from './arithmetic';
 import { attachmentsOf, deviceValue, lineParts, lineValue, queuedAt, type Attached, type Attachments } from './devices';
 import type { Fault, ReadValue } from './report';
@@ -42,6 +43,7 @@ export class Evaluator {
   private readonly radix: 2 | 10;
   /** Values that a number may not hold exactly: wider than 53 bits, or made from such. */
   private readonly wide = new WeakMap<Expr, boolean>();
+  private pairs: readonly RegisterPair[] | undefined;
   private readonly canBeWide: boolean;
   private readonly foreign: boolean;
 
@@ -182,7 +184,9 @@ export class Evaluator {
       }
       case 'join': {
         let sum = 0;
+        const noted = this.noting ? this.noted : 0;
         for (const each of expr.parts) sum = sum * power(this.radix, each.width) + this.evaluate(each);
+        if (this.noting) this.joinNoted(noted, expr.parts.length);
         return sum;
       }
       case 'resize': {
@@ -365,6 +369,30 @@ export class Evaluator {
     else this.readings = withMore(this.readings, reading);
   }
 
+  private get noted(): number {
+    return (this.addressing > 0 ? this.addressed : this.readings).length;
+  }
+
+  /** Whole registers that were read behind each other as one are told as one: so many readings from the given one on. */
+  private joinNoted(from: number, count: number): void {
+    const list = this.addressing > 0 ? this.addressed : this.readings;
+    const parts = list.slice(from);
+    const registers = parts.flatMap(({ place, name, width }) =>
+      place?.kind === 'register' && name === undefined && width === this.machine.registers[place.register]!.width ? [place.register] : [],
+    );
+    if (parts.length !== count || registers.length !== count) return;
+    this.pairs ??= pairsOf(this.machine);
+    const joined: ReadValue = {
+      place: pairOf(this.machine, this.pairs, registers),
+      value: joinedValue(parts, this.radix),
+      width: parts.reduce((sum, each) => sum + each.width, 0),
+      name: undefined,
+    };
+    const told = [...list.slice(0, from), joined];
+    if (this.addressing > 0) this.addressed = told;
+    else this.readings = told;
+  }
+
   /** Whole numbers of any size, for what a number cannot hold. */
   private exact(expr: Expr): bigint {
     if (!this.isWide(expr)) return BigInt(this.evaluate(expr));
@@ -405,8 +433,12 @@ export class Evaluator {
       }
       case 'digits':
         return (this.exact(expr.operand) / base ** BigInt(expr.low)) % base ** BigInt(expr.width);
-      case 'join':
-        return expr.parts.reduce((sum, each) => sum * base ** BigInt(each.width) + this.exact(each), 0n);
+      case 'join': {
+        const noted = this.noting ? this.noted : 0;
+        const value = expr.parts.reduce((sum, each) => sum * base ** BigInt(each.width) + this.exact(each), 0n);
+        if (this.noting) this.joinNoted(noted, expr.parts.length);
+        return value;
+      }
       case 'resize':
         return cutTo(expr.signed ? signed(expr.operand) : this.exact(expr.operand));
       case 'unary':

@@ -55,6 +55,13 @@ export interface Observer {
   notice(noticed: Noticed): void;
 }
 
+/** A part of several places that are written as one. */
+interface WrittenPart {
+  readonly part: Target;
+  readonly place: PlaceRef;
+  readonly digits: number;
+}
+
 export class TickExecutor {
   fault: Fault | undefined;
   /** Cells that the last tick has read, where that is wanted. */
@@ -369,7 +376,10 @@ export class TickExecutor {
     if (expr.kind === 'binary') this.checkFit(target, expr, value, taken);
     const sources = reads.readings;
     if (target.kind === 'joined') {
-      this.putJoined(target, value, { expr, worked, sources, taken });
+      const written = this.putJoined(target, value);
+      if (!recorder || this.fault || reads.fault) return;
+      const joint = recorder.jointOf(written, wrapped(BigInt(value), target.width, this.radix));
+      for (const each of written) this.tell(each.part, each.place, each.digits, { expr, worked, sources, taken, joint });
       return;
     }
     const { radix } = this;
@@ -387,26 +397,37 @@ export class TickExecutor {
   private tell(target: Target, place: PlaceRef, value: number, trace: TransferTrace): void {
     const route = this.recorder!.routeOf(target, trace.expr);
     const worked = trace.worked ?? (route === 'straight' ? undefined : this.rework(trace.expr, trace.taken));
-    this.recorder!.transfer({ place, target, value, addressed: this.reads.addressed, route, worked, sources: trace.sources });
+    this.recorder!.transfer({
+      place,
+      target,
+      value,
+      addressed: this.reads.addressed,
+      route,
+      worked,
+      sources: trace.sources,
+      joint: trace.joint,
+    });
   }
 
-  /** High digits first; each part gets its own. */
-  private putJoined(target: Target & { kind: 'joined' }, value: number | bigint, trace: TransferTrace): void {
+  /** High digits first; each part gets its own. Tells which place got what. */
+  private putJoined(target: Target & { kind: 'joined' }, value: number | bigint): WrittenPart[] {
     const radix = BigInt(this.machine.radix);
     let left = target.width;
     let rest = wrapped(BigInt(value), target.width, this.machine.radix);
+    const written: WrittenPart[] = [];
     for (const part of target.parts) {
       left -= part.width;
       const unit = radix ** BigInt(left);
       const digits = rest / unit;
       rest %= unit;
       if (part.kind === 'joined') {
-        this.putJoined(part, digits, trace);
+        written.push(...this.putJoined(part, digits));
         continue;
       }
       const place = this.put(part, Number(digits));
-      if (place && this.recorder) this.tell(part, place, Number(digits), trace);
+      if (place) written.push({ part, place, digits: Number(digits) });
     }
+    return written;
   }
 
   /** Where the machine says so, a sum or product that loses digits is a fault; a quotient never fits by force. */

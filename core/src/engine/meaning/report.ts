@@ -1,7 +1,8 @@
 /** What one tick did, as plain data: what moved, from where, to where, over which path, and why flags are as they are. */
 import type { MarkWord } from '../../notation/syntax';
 import type { FlagRule } from '../../notation/tree';
-import type { Part, ServiceKind } from '../../machine/model/machine';
+import type { Machine, Part, ServiceKind } from '../../machine/model/machine';
+import { itemAt } from '../../text/itemAt';
 import type { Worked } from './arithmetic';
 
 export type { Worked };
@@ -14,10 +15,22 @@ export type PlaceRef =
   | { readonly kind: 'port'; readonly port: number }
   | { readonly kind: 'line'; readonly device: number; readonly bit: number };
 
+/** Registers that are read or written as one, high first. */
+export interface PairRef {
+  readonly kind: 'pair';
+  readonly name: string;
+  readonly registers: readonly number[];
+}
+
+/** The registers of a pair as places. */
+export const halvesOf = (machine: Machine, { registers }: PairRef): PlaceRef[] =>
+  registers.map((register) => ({ kind: 'register', register, high: itemAt(machine.registers, register).width - 1, low: 0 }));
+
 /** A value that was read. Without a place it is a number written in the tick. */
 export interface ReadValue {
-  readonly place: PlaceRef | undefined;
-  readonly value: number;
+  readonly place: PlaceRef | PairRef | undefined;
+  /** Of more than 53 bits only where a pair is that wide. */
+  readonly value: number | bigint;
   readonly width: number;
   /** The operand field, register part or latch it was named by. */
   readonly name: string | undefined;
@@ -40,6 +53,37 @@ export interface Transfer {
   readonly worked: Worked | undefined;
   /** The place is fixed, so the value is thrown away. */
   readonly lost: boolean;
+  /** The whole that it is a part of, where several registers were written as one; the same for each of them. */
+  readonly joint?: Joint | undefined;
+}
+
+/** Registers written as one. */
+export interface Joint {
+  readonly place: PairRef;
+  readonly before: number | bigint;
+  readonly value: number | bigint;
+  readonly width: number;
+}
+
+/** A transfer as it is told and drawn: what was written as one is one. */
+export type ToldTransfer = Omit<Transfer, 'target' | 'before' | 'value'> & {
+  readonly target: PlaceRef | PairRef;
+  readonly before: number | bigint;
+  readonly value: number | bigint;
+};
+
+/** Transfers with the parts of a pair taken together, where the first of them stood. */
+export function toldTransfers(transfers: readonly Transfer[]): readonly ToldTransfer[] {
+  if (!transfers.some((each) => each.joint)) return transfers;
+  const told = new Set<string>();
+  return transfers.flatMap((each): ToldTransfer[] => {
+    const { joint } = each;
+    if (!joint) return [each];
+    const key = joint.place.registers.join();
+    if (told.has(key)) return [];
+    told.add(key);
+    return [{ ...each, target: joint.place, before: joint.before, value: joint.value, width: joint.width }];
+  });
 }
 
 export interface FlagChange {

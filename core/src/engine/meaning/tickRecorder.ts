@@ -1,11 +1,13 @@
 /** Takes down what a tick does: transfers with their routes, flags with their operands, what is changed. */
 import { withRole, type Machine } from '../../machine/model/machine';
+import { pairOf, pairsOf, type RegisterPair } from '../../machine/model/pairs';
 import { operationOf } from '../../notation/check';
 import type { Expr, Target } from '../../notation/tree';
-import { digitsAt } from '../../text/number';
+import { digitsAt, joinedValue, plainOf } from '../../text/number';
 import { withMore } from './evaluate';
 import type {
   FlagChange,
+  Joint,
   MarkReport,
   PlaceRef,
   ReadValue,
@@ -25,6 +27,7 @@ export interface Roles {
   readonly counting: ReadonlySet<number>;
   /** Registers that hold places and instructions, not results of arithmetic. */
   readonly places: ReadonlySet<number>;
+  readonly pairs: readonly RegisterPair[];
 }
 
 const RESULTS: readonly (string | undefined)[] = ['accumulator', 'general', 'argument', 'result', 'kept', 'temporary'];
@@ -47,10 +50,12 @@ export function rolesOf(machine: Machine): Roles {
     addresses: new Set(addresses.filter((each) => each !== undefined)),
     counting: where((role) => !RESULTS.includes(role)),
     places: where((role) => PLACES.includes(role)),
+    pairs: pairsOf(machine),
   };
 }
 
-function routeOf({ counting }: Roles, target: Target, expr: Expr): Route {
+/** How a value comes to a place: moved, counted, or through the ALU. */
+export function routeOf({ counting }: Pick<Roles, 'counting'>, target: Target, expr: Expr): Route {
   if (operationOf(expr).operator === 'value') return 'straight';
   const counts =
     expr.kind === 'binary' &&
@@ -70,6 +75,7 @@ interface Moved {
   readonly worked: Worked | undefined;
   readonly sources: readonly ReadValue[];
   readonly addressed: readonly ReadValue[];
+  readonly joint: Joint | undefined;
 }
 
 /** How a transfer comes about, besides its place and value. */
@@ -79,6 +85,8 @@ export interface TransferTrace {
   readonly sources: readonly ReadValue[];
   /** Inputs that this tick had taken before. */
   readonly taken: number;
+  /** What it is a part of. */
+  readonly joint?: Joint | undefined;
 }
 
 export class TickRecorder {
@@ -125,7 +133,7 @@ export class TickRecorder {
   }
 
   /** Takes a transfer down, before it is written. */
-  transfer({ place, target, value, route, worked, sources, addressed }: Moved): void {
+  transfer({ place, target, value, route, worked, sources, addressed, joint }: Moved): void {
     const register = place.kind === 'register' ? place.register : undefined;
     this.transfers.push({
       sources,
@@ -138,7 +146,25 @@ export class TickRecorder {
       path: register !== undefined && this.roles.addresses.has(register) ? 'address' : 'data',
       worked,
       lost: register !== undefined && this.machine.registers[register]!.zero,
+      joint,
     });
+  }
+
+  /** Registers that are written as one, before they are; undefined where anything else is among them. */
+  jointOf(parts: readonly { readonly place: PlaceRef }[], value: bigint): Joint | undefined {
+    const { machine, state, roles } = this;
+    const whole = ({ place }: { readonly place: PlaceRef }): number[] =>
+      place.kind === 'register' && place.low === 0 && place.high === machine.registers[place.register]!.width - 1 ? [place.register] : [];
+    const registers = parts.flatMap(whole);
+    if (registers.length < 2 || registers.length < parts.length) return undefined;
+    const joined = registers.map((at) => ({ value: state.registers[at]!, width: machine.registers[at]!.width }));
+    const place = pairOf(machine, roles.pairs, registers);
+    return {
+      place,
+      before: joinedValue(joined, machine.radix),
+      value: plainOf(value),
+      width: joined.reduce((sum, each) => sum + each.width, 0),
+    };
   }
 
   /** A value that a service brings. */

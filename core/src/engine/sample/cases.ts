@@ -6,6 +6,7 @@ import type { Form, Machine } from '../../machine/model/machine';
 import type { Program } from '../../image/program';
 import { itemAt } from '../../text/itemAt';
 import { power, signedReading } from '../../text/number';
+import { halvesOf } from '../meaning/report';
 import type { ReadValue } from '../meaning/report';
 import type { Reported } from '../meaning/reportTick';
 import { Bed, mixed, NOTHING_GIVEN, placeKey, widthAt, type BedPlace } from './bed';
@@ -151,7 +152,9 @@ function inputsOf(machine: Machine, form: Form, reports: readonly Reported[]): C
   const written = new Set<string>();
   const inside = new Set(machine.slots.map((each) => each.register));
   const { addressFields, targetFields, requestFields } = effectsOf(machine, form);
-  const note = ({ place, name }: ReadValue): void => {
+  const note = (reading: ReadValue): void => {
+    const { place, name } = reading;
+    if (place?.kind === 'pair') return halvesOf(machine, place).forEach((half) => note({ ...reading, place: half }));
     if (place?.kind === 'register' && inside.has(place.register)) {
       const field = form.operands.find((each) => each.name === name);
       if (!field || field.names || [addressFields, targetFields, requestFields].some((each) => each.has(field.name))) return;

@@ -3,6 +3,7 @@ import { exampleWith } from '../../machine/model/examples';
 import type { Form, Machine, Part } from '../../machine/model/machine';
 import { emptyProgram, type Program } from '../../image/program';
 import { itemAt } from '../../text/itemAt';
+import type { PairRef } from '../meaning/report';
 import type { Reported } from '../meaning/reportTick';
 import { Runner } from '../control/runner';
 import type { DatedEdit } from '../timeline/interventions';
@@ -165,6 +166,7 @@ function touched(machine: Machine, reports: readonly Reported[]): BedPlace[] {
   const registers = new Set<number>([machine.programCounter]);
   const cells = new Map<string, BedPlace>();
   const note = (place: { kind: string } | undefined): void => {
+    if (place?.kind === 'pair') return (place as PairRef).registers.forEach((each) => registers.add(each));
     const known = place as BedPlace | undefined;
     if (known?.kind === 'register') registers.add(known.register);
     if (known?.kind === 'cell') cells.set(`${known.space} ${known.address}`, { kind: 'cell', space: known.space, address: known.address });

@@ -4,7 +4,7 @@ import { effectsOf } from '../../machine/model/effects';
 import { decode, nameIn, written, type Decoded } from '../../machine/model/encode';
 import { flagName, programSpaceOf, type Field, type Machine } from '../../machine/model/machine';
 import { digitsIn, shownDigits, shownNumber } from '../../text/number';
-import type { PlaceRef } from '../meaning/report';
+import type { PairRef, PlaceRef } from '../meaning/report';
 import type { State } from '../meaning/state';
 import { itemAt } from '../../text/itemAt';
 
@@ -78,8 +78,10 @@ export function cellName(machine: Machine, program: Program | undefined, space: 
 }
 
 /** A place as people call it, with the program's names: ACC, level, DATA[1:0x20], C. */
-export function placeName(machine: Machine, program: Program | undefined, place: PlaceRef): string {
+export function placeName(machine: Machine, program: Program | undefined, place: PlaceRef | PairRef): string {
   switch (place.kind) {
+    case 'pair':
+      return place.name;
     case 'register': {
       const register = itemAt(machine.registers, place.register);
       if (place.low === 0 && place.high === register.width - 1) return register.name;

@@ -1,7 +1,9 @@
-import { curlewText, machineFrom, runnerFor } from '../../testing/demo';
+import { curlewText, fixtures, machineFrom, programFrom, runnerFor } from '../../testing/demo';
+import { smallMachine } from '../../testing/small';
 import type { Machine } from '../../machine/model/machine';
 import { narrate } from './narrate';
-import type { Runner } from '../control/runner';
+import { Runner } from '../control/runner';
+import { branchAhead } from './branchAhead';
 import { explainFlag } from './why';
 
 const told = (runner: Runner): string =>
@@ -42,13 +44,13 @@ test.each<[string, string, number, string]>([
     'LOAD #3\nSUB #5\nHALT',
     'a subtraction',
     2,
-    'The ALU takes 05 in the value field from 03 in ACC. ACC becomes FE, it was 03. N became 1, C became 1, H became 1; unchanged: Z 0, V 0, P 0.',
+    'The ALU takes 05 in the value field from 03 in ACC. ACC becomes FE, it was 03. Exactly it is −2, too little for 8 bits without a sign: it wrapped to FE. N became 1, C became 1, H became 1; unchanged: Z 0, V 0, P 0.',
   ],
   [
     'LOAD #3\nCMP #3\nHALT',
     'a comparison',
     2,
-    'The ALU only compares: it takes 03 in the value field from 03 in ACC and keeps nothing but flags. Z became 1, P became 1; unchanged: N 0, C 0, V 0, H 0.',
+    'The ALU only compares: it takes 03 in the value field from 03 in ACC and keeps nothing but flags. They are equal. Z became 1, P became 1; unchanged: N 0, C 0, V 0, H 0.',
   ],
   [
     'LOAD #3\nAND #1\nHALT',
@@ -154,4 +156,63 @@ test('borrows stand over the columns of a subtraction', () => {
     '−0000 0001 01',
     '0000 1111 0F',
   ]);
+});
+
+const sentencesOf = (machine: Machine, source: string, ticks: number): string => {
+  const runner = new Runner(machine, programFrom(machine, source));
+  for (let tick = 0; tick < ticks; tick++) runner.tick();
+  return told(runner);
+};
+
+test('registers that are written and read as one are told as one, by the name of the pair', () => {
+  const registers = 'D: {bits: 8}\nE: {bits: 8}\nDE: {pair: D E}\nH: {bits: 8}';
+  const machine = machineFrom(smallMachine({ registers, ticks: { SET: 'DE <- 0xFFFE', UP: 'DE <- DE + 3', ODD: 'A <- D + E' } }));
+  expect(sentencesOf(machine, 'SET\nHALT', 3)).toBe('FFFE as written in the tick went to DE, replacing 0000.');
+  expect(sentencesOf(machine, 'SET\nUP\nHALT', 6)).toBe(
+    'The ALU adds 0003 to FFFE in DE. DE becomes 0001, it was FFFE. Exactly it is 0x10001, too much for 16 bits without a sign: it wrapped to 0001.',
+  );
+  // Two registers that happen to be a pair are two operands.
+  expect(sentencesOf(machine, 'SET\nODD\nHALT', 6)).toMatch(/^The ALU adds FE in E to FF in D\. A becomes FD/);
+});
+
+test('a pair of 64 bits is told to its last digit', () => {
+  const wide = machineFrom(fixtures.find((each) => each.name === 'turnstone')!.text);
+  const source = 'UPPER R2, #0xFFFF\nMUL R2, R2\nHALT';
+  const runner = new Runner(wide, programFrom(wide, source));
+  while (runner.state.control.instructions < 2) runner.tick();
+  runner.timeline.back();
+  expect(told(runner)).toMatch(/^The ALU multiplies FFFF0000 in R2 by FFFF0000 in R2, both read as signed\. W becomes 0000000100000000/);
+});
+
+test.each([
+  ['LOAD #0x9E\nCMP #0x2B\nHALT', 'Without a sign, 158 is greater than 43; with a sign, −98 is less than 43.'],
+  ['LOAD #3\nCMP #5\nHALT', 'With a sign and without, 3 is less than 5.'],
+  ['LOAD #5\nCMP #5\nHALT', 'They are equal.'],
+])('after %j the comparison tells both verdicts: %s', (source, verdict) => {
+  expect(told(after(source, 2))).toContain(verdict);
+});
+
+test('flags that were left alone are told when that is asked for', () => {
+  const { machine, program, state, timeline } = after('LOAD #3\nAND #1\nHALT', 2);
+  const telling = { machine, program, state, asked: { untouched: true } };
+  const words = narrate(telling, timeline.last!, 'done')
+    .map((each) => each.text)
+    .join('');
+  expect(words).toMatch(/Left alone: C 0, V 0, H 0\.$/);
+});
+
+test.each([
+  ['LOAD #0\nJUMPZ end\nLOAD #1\nend HALT', 1, 'JUMPZ end: the jump will be taken, because Z is 1.'],
+  ['LOAD #1\nJUMPZ end\nLOAD #1\nend HALT', 1, 'JUMPZ end: falls through, because Z is 0.'],
+  ['LOAD #1\nHALT', 1, undefined],
+])('before the branch of %j it is told what it will do', (source, instructions, sentence) => {
+  const runner = runnerFor(source);
+  while (runner.state.control.instructions < instructions) runner.tick();
+  const before = JSON.stringify([...runner.state.registers]);
+  const words = branchAhead(runner)
+    ?.map((each) => each.text)
+    .join('');
+  if (sentence === undefined) expect(words).toBeUndefined();
+  else expect(words).toContain(sentence);
+  expect(JSON.stringify([...runner.state.registers])).toBe(before);
 });

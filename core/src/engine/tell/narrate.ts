@@ -2,9 +2,10 @@
 import { indexOf, type Program } from '../../image/program';
 import type { Machine, Wording, WordingPlace } from '../../machine/model/machine';
 import { programSpaceOf } from '../../machine/model/machine';
-import { shownDigits, shownNumber } from '../../text/number';
+import { digitsIn, power, shownDigits, shownNumber, signedReading, unitOf } from '../../text/number';
 import { addressText, placeName } from './names';
-import type { ConditionReport, FlagChange, MarkReport, ReadValue, TickReport, Transfer, Worked } from '../meaning/report';
+import { toldTransfers } from '../meaning/report';
+import type { ConditionReport, FlagChange, MarkReport, ReadValue, TickReport, ToldTransfer, Worked } from '../meaning/report';
 import { serviceSentence } from './serviceWords';
 import { explainFault, faultReason } from './explainStop';
 import { capital, name, text, type Segment, type Telling, type Tense } from './telling';
@@ -27,15 +28,16 @@ export function narrate(telling: Telling, report: TickReport, tense: Tense): Seg
     if (report.service) parts.push(serviceSentence(telling, report, tense));
     if (report.awaited !== undefined) parts.push(waitSentence(telling, report.awaited, report.stalled ? 'coming' : tense));
     if (report.condition) parts.push(conditionSentence(telling, report, tense));
-    for (const each of report.transfers)
+    for (const each of toldTransfers(report.transfers))
       if (each.route !== 'service' && each.target.kind !== 'flag') parts.push(transferSentence(telling, each, tense));
-    if (report.compared) parts.push(compareSentence(telling, report.compared));
+    if (report.compared) parts.push(compareSentence(telling, report.compared), verdictOf(report.compared));
     for (const each of report.marks) parts.push(markSentence(telling, each, tense));
   }
   if (report.flags.length > 0) parts.push(flagSentence(telling, report.flags, tense));
+  if (telling.asked?.untouched) parts.push(untouchedSentence(telling, report.flags));
   if (report.halted && !report.service) parts.push([text(tense === 'done' ? 'The machine has halted.' : 'The machine halts.')]);
   if (parts.length === 0) parts.push([text('Nothing moves in this tick.')]);
-  return parts.flatMap((each, index) => (index === 0 ? each : [text(' '), ...each]));
+  return parts.filter((each) => each.length > 0).flatMap((each, index) => (index === 0 ? each : [text(' '), ...each]));
 }
 
 /** The machine's own words for this tick: for it alone, for the last tick of its instruction, or for its phase. */
@@ -61,7 +63,7 @@ function worded(telling: Telling, report: TickReport, wording: Wording): Segment
 }
 
 function placeSegment({ machine, program, state }: Telling, report: TickReport, place: WordingPlace): Segment | undefined {
-  const digits = (value: number, width: number): Segment => {
+  const digits = (value: number | bigint, width: number): Segment => {
     const label = place.label ? labelOf(program, value) : undefined;
     return label ? name(label) : { kind: place.label ? 'address' : 'data', text: shownDigits(value, width, machine) };
   };
@@ -92,7 +94,7 @@ function placeSegment({ machine, program, state }: Telling, report: TickReport, 
   }
 }
 
-function valueSegment({ machine }: Telling, { value, width, path }: { value: number; width: number; path: 'address' | 'data' }): Segment {
+function valueSegment({ machine }: Telling, { value, width, path }: Pick<ToldTransfer, 'value' | 'width' | 'path'>): Segment {
   return { kind: path, text: shownDigits(value, width, machine) };
 }
 
@@ -114,7 +116,7 @@ function decodeSentence({ machine }: Telling, { decoded, form: index }: TickRepo
   return [cell, text(` ${verb} `), name(spelledBy(machine, form, decoded!.cell)), text(`${title}. ${rest}`)];
 }
 
-function transferSentence(telling: Telling, transfer: Transfer, tense: Tense): Segment[] {
+function transferSentence(telling: Telling, transfer: ToldTransfer, tense: Tense): Segment[] {
   const target = placeName(telling.machine, telling.program, transfer.target);
   const value = valueSegment(telling, transfer);
   if (transfer.lost) return [value, text(` ${tense === 'done' ? 'was' : 'will be'} thrown away: `), name(target), text(' is fixed at 0.')];
@@ -122,7 +124,13 @@ function transferSentence(telling: Telling, transfer: Transfer, tense: Tense): S
   const work = transfer.worked;
   if (transfer.route === 'count') {
     const step = `${work.operator === '+' ? 'on' : 'back'} by ${work.b}`;
-    return [name(capital(target)), text(` ${tense === 'done' ? 'has moved' : 'moves'} ${step}, to `), value, text('.')];
+    return [
+      name(capital(target)),
+      text(` ${tense === 'done' ? 'has moved' : 'moves'} ${step}, to `),
+      value,
+      text('.'),
+      ...wrapWords(telling, work),
+    ];
   }
   const old = { kind: 'data' as const, text: shownDigits(transfer.before, transfer.width, telling.machine) };
   const becomes = transfer.before === transfer.value ? [text(' stays ')] : [text(' becomes ')];
@@ -135,10 +143,11 @@ function transferSentence(telling: Telling, transfer: Transfer, tense: Tense): S
     value,
     ...(transfer.before === transfer.value ? [] : [text(', it was '), old]),
     text('.'),
+    ...wrapWords(telling, work),
   ];
 }
 
-function straightSentence(telling: Telling, transfer: Transfer, target: string, value: Segment, tense: Tense): Segment[] {
+function straightSentence(telling: Telling, transfer: ToldTransfer, target: string, value: Segment, tense: Tense): Segment[] {
   const [source] = transfer.sources;
   const stays = transfer.before === transfer.value;
   const from = source ? readingWords(telling, source, transfer) : [text('the instruction')];
@@ -153,7 +162,7 @@ const fromInstruction = (machine: Machine, { place, name: named }: ReadValue): b
   place?.kind === 'register' && itemAt(machine.registers, place.register).role === 'instruction' && named !== undefined;
 
 /** “from level”, “from PC”, “from the address field”. */
-function readingWords({ machine, program }: Telling, reading: ReadValue, transfer: Transfer): Segment[] {
+function readingWords({ machine, program }: Telling, reading: ReadValue, transfer: ToldTransfer): Segment[] {
   const { place, name: named } = reading;
   if (!place) return [text('as written in the tick')];
   if (fromInstruction(machine, reading)) {
@@ -166,7 +175,8 @@ function readingWords({ machine, program }: Telling, reading: ReadValue, transfe
   return [text('from '), name(placeName(machine, program, place))];
 }
 
-const labelOf = (program: Program | undefined, address: number): string | undefined => program && indexOf(program).labelAt.get(address);
+const labelOf = (program: Program | undefined, address: number | bigint): string | undefined =>
+  program && indexOf(program).labelAt.get(Number(address));
 
 const VERBS: Readonly<Record<Worked['operator'], string>> = {
   '+': 'adds',
@@ -224,6 +234,31 @@ function operationWords(telling: Telling, work: Worked, sources: readonly ReadVa
 }
 
 const carryWords = ({ carry }: Worked): Segment[] => (carry === undefined ? [] : [text(` with the carry ${carry}`)]);
+
+/** What the exact result was, where it does not fit; whether or not a flag tells. */
+function wrapWords({ machine }: Telling, { operator, exact, result, width, signed, radix, wide }: Worked): Segment[] {
+  if (wide !== undefined || (operator !== '+' && operator !== '-' && operator !== '*')) return [];
+  const size = power(radix, width);
+  const fits = signed ? exact >= -size / 2 && exact < size / 2 : exact >= 0 && exact < size;
+  if (fits || !Number.isSafeInteger(exact)) return [];
+  const shown = exact < 0 ? `−${String(-exact)}` : shownNumber(exact, digitsIn(exact, radix), machine);
+  const room = `${width} ${width === 1 ? unitOf(radix).slice(0, -1) : unitOf(radix)} ${signed ? 'with' : 'without'} a sign`;
+  const told = ` Exactly it is ${shown}, too ${exact < 0 ? 'little' : 'much'} for ${room}: it wrapped to `;
+  return [text(told), { kind: 'data', text: shownDigits(result, width, machine) }, text('.')];
+}
+
+/** Which of two compared values is less, read without a sign and with one. */
+function verdictOf({ operator, a, b, widths, radix, carry }: Worked): Segment[] {
+  if (operator !== '-' || b === undefined || carry !== undefined) return [];
+  if (a === b && widths[0] === widths[1]) return [text('They are equal.')];
+  const sign = (x: number, y: number): string =>
+    `${spelled(x)} ${x < y ? 'is less than' : x > y ? 'is greater than' : 'equals'} ${spelled(y)}`;
+  const [x, y] = [signedReading(a, widths[0], radix), signedReading(b, widths[1], radix)];
+  if (x === a && y === b) return [text(`With a sign and without, ${sign(a, b)}.`)];
+  return [text(`Without a sign, ${sign(a, b)}; with a sign, ${sign(x, y)}.`)];
+}
+
+const spelled = (value: number): string => String(value).replace('-', '−');
 
 function operandWords({ machine, program }: Telling, reading: ReadValue | undefined, value: number, width: number): Segment[] {
   const digits: Segment = { kind: 'data', text: shownDigits(value, width, machine) };
@@ -307,6 +342,14 @@ function markSentence({ machine, program }: Telling, mark: MarkReport, tense: Te
 function trappedSentence(telling: Telling, { trapped }: TickReport, tense: Tense): Segment[] {
   const why = faultReason(telling, trapped!);
   return [text(tense === 'done' ? 'A fault was caught: ' : 'A fault will be caught: '), ...why, text(' The machine enters its trap.')];
+}
+
+/** Flags that a tick or an instruction leaves alone; empty where there are none. */
+export function untouchedSentence({ machine, state }: Telling, flags: readonly FlagChange[]): Segment[] {
+  const alone = machine.flags.flatMap(({ name: called, line }, flag) =>
+    line || flags.some((each) => each.flag === flag) ? [] : [`${called} ${itemAt(state.flags, flag)}`],
+  );
+  return alone.length > 0 ? [text(`Left alone: ${alone.join(', ')}.`)] : [];
 }
 
 function flagSentence({ machine }: Telling, flags: readonly FlagChange[], tense: Tense): Segment[] {

@@ -2,7 +2,7 @@
 import type { Machine, Role } from '../../machine/model/machine';
 import { itemAt } from '../../text/itemAt';
 import type { ReadValue, TickReport, Transfer } from '../meaning/report';
-import { narrate } from './narrate';
+import { narrate, untouchedSentence } from './narrate';
 import { text, type Segment, type Telling } from './telling';
 
 /** Registers that only carry what lies elsewhere. */
@@ -23,10 +23,17 @@ export function narrateInstruction(telling: Telling, reports: readonly TickRepor
       ...{ ...report, transfers: resolved.filter((each) => own && !isCarrier(machine, each)) },
       ...(compared && { compared: { ...compared, sources: compared.sources.map((each) => fromBefore(each, carried)) } }),
     };
-    if (saysSomething(told)) sentences.push(narrate(telling, told, 'done'));
+    if (saysSomething(told)) sentences.push(narrate({ ...telling, asked: undefined }, told, 'done'));
   }
   if (sentences.length === 0) return [text('Only an address moved.')];
-  return sentences.flatMap((each, at) => (at === 0 ? each : [text(' '), ...each]));
+  if (telling.asked?.untouched)
+    sentences.push(
+      untouchedSentence(
+        telling,
+        reports.flatMap((each) => each.flags),
+      ),
+    );
+  return sentences.filter((each) => each.length > 0).flatMap((each, at) => (at === 0 ? each : [text(' '), ...each]));
 }
 
 /** What was decoded and fetched is not told again. */
@@ -60,6 +67,7 @@ const throughCarriers = (transfer: Transfer, carried: ReadonlyMap<number, ReadVa
 
 function fromBefore(value: ReadValue, carried: ReadonlyMap<number, ReadValue>): ReadValue {
   // A field of the instruction is what people see of it.
+  // A pair is told whole: what its halves came from is told of each.
   if (value.place?.kind !== 'register' || value.name !== undefined) return value;
   const from = carried.get(value.place.register);
   return from !== undefined && from.value === value.value ? from : value;

@@ -14,6 +14,8 @@ export interface Telling {
   readonly machine: Machine;
   readonly program?: Program | undefined;
   readonly state: State;
+  /** What is told beyond the usual. */
+  readonly asked?: { readonly untouched: boolean } | undefined;
 }
 
 export type Tense = 'done' | 'coming';

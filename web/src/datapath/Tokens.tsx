@@ -1,0 +1,51 @@
+/** Values on their way, or at rest just before their goals. */
+import { useLayoutEffect, useRef } from 'react';
+import type { TickReport } from '@zettak/core/engine/meaning/report';
+import { itemAt } from '@zettak/core/text/itemAt';
+import { alongPath, framesOf, halfOf, moved, shortBy } from './journey';
+import type { Point } from './layout';
+import type { Journey } from './routes';
+
+/** A tick whose tokens are under way, for so many ms; what is shown is still how things stood before. */
+export interface Moving {
+  readonly report: TickReport;
+  readonly duration: number;
+}
+
+export function Tokens({ journeys, moving }: { journeys: readonly Journey[]; moving: Moving | undefined }) {
+  const group = useRef<SVGGElement>(null);
+  const stages = journeys.some((each) => each.stage === 1) ? 2 : 1;
+  // Movement belongs to the compositor: nothing is drawn or laid out anew while a token travels.
+  useLayoutEffect(() => {
+    if (!moving) return;
+    const options = { duration: moving.duration * 0.92, fill: 'both' as const };
+    const animations = [...(group.current?.children ?? [])].map((each, at) => {
+      const { points, stage, text } = itemAt(journeys, at);
+      return each.animate(framesOf(points, { stage, stages, stays: journeys.length === 1, short: shortBy(points, text) }), options);
+    });
+    return () => animations.forEach((each) => each.cancel());
+  }, [journeys, moving, stages]);
+  return (
+    <g data-testid="tokens" ref={group}>
+      {journeys.map((each, at) => (
+        <Token key={at} at={alongPath(each.points, 1, shortBy(each.points, each.text))} path={each.path} text={each.text} />
+      ))}
+    </g>
+  );
+}
+
+function Token({ at, path, text }: { at: Point; path: Journey['path']; text: string }) {
+  const half = halfOf(text);
+  const shape =
+    path === 'data'
+      ? `M${-half} -12 h${2 * half} v24 h${-2 * half} z`
+      : `M${-half - 3} -12 h${2 * half - 4} l10 12 l-10 12 h${4 - 2 * half} l8 -12 z`;
+  return (
+    <g style={{ transform: moved(at) }}>
+      <path d={shape} className={`token ${path}`} />
+      <text x={path === 'data' ? 0 : 2} y={6} textAnchor="middle" className="token-text">
+        {text}
+      </text>
+    </g>
+  );
+}
