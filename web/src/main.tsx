@@ -5,6 +5,7 @@ import { ChakraProvider } from '@chakra-ui/react';
 import { lazy, StrictMode, Suspense, type ComponentType, type LazyExoticComponent } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { followRoom } from './app/room';
 import { Shell, startNight } from './app/Shell';
 import { Boundary } from './ui/Boundary';
 import { system } from './ui/theme';
@@ -57,6 +58,7 @@ const SCREENS: readonly Screen[] = [
 ];
 
 startNight();
+followRoom();
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

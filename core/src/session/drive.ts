@@ -76,7 +76,7 @@ export class Drive {
   }
 
   /** Looks through a run; `then` is told what was found. Anything else that is set going gives the search up. */
-  search(search: Generator<number, number | undefined>, then: (tick: number | undefined) => void): void {
+  search<T>(search: Generator<number, T>, then: (found: T) => void): void {
     this.halt();
     this.done = 0;
     const slice = (): void => {

@@ -3,6 +3,7 @@ import { fieldText, instructionAt } from '../engine/tell/names';
 import type { Telling } from '../engine/tell/narrate';
 import type { Runner } from '../engine/control/runner';
 import { indexOf } from '../image/program';
+import { NEVER } from '../engine/meaning/state';
 import { decode } from '../machine/model/encode';
 import { programSpaceOf, type Field, type FieldPiece, type Form, type Machine, type ScheduledTick } from '../machine/model/machine';
 import { itemAt } from '../text/itemAt';
@@ -48,6 +49,22 @@ export function inHand(telling: Telling, runner: Runner): InHand | undefined {
   const read = Array.from({ length: form.format.cells }, (_, offset) => cells[control.here + offset] ?? 0);
   const values = new Map(decoded.operands.map(({ field, value }) => [field.name, value]));
   return { text, fields: fieldsOf({ telling, form, read, values, text }, fetched) };
+}
+
+/** The same of any instruction in memory, all its cells there: the one that a cell belongs to; undefined where it is none. */
+export function rulerAt({ machine, program, state }: Telling, address: number): InHand | undefined {
+  const row = program && indexOf(program).rowAt.get(address);
+  if (row && row.kind !== 'code') return undefined;
+  const from = row?.address ?? address;
+  const cells = itemAt(state.spaces, machine.programSpace);
+  if (!row && state.marks[machine.programSpace]![address] === NEVER) return undefined;
+  const decoded = decode(machine, (offset) => cells[from + offset], from);
+  if ('refused' in decoded) return undefined;
+  const { form } = decoded;
+  const text = instructionAt(machine, program, state, from) ?? form.mnemonic;
+  const read = Array.from({ length: form.format.cells }, (_, offset) => cells[from + offset] ?? 0);
+  const values = new Map(decoded.operands.map(({ field, value }) => [field.name, value]));
+  return { text, fields: fieldsOf({ telling: { machine, program, state }, form, read, values, text }, form.format.cells) };
 }
 
 /** How many of so many cells have come after the first ticks of a schedule; each further cell takes as many as the others. */

@@ -198,6 +198,40 @@ export interface View {
   readonly loaded: string;
 }
 
+export interface CountedPart {
+  readonly name: string;
+  readonly family: string;
+  readonly count: number;
+}
+
+/** What a run has been through from its start to now. */
+export interface CountedRun {
+  readonly ticks: number;
+  readonly instructions: number;
+  /** Executions by mnemonic, the most frequent first. */
+  readonly mix: readonly CountedPart[];
+  /** Ticks by phase, in the machine's order. */
+  readonly phases: readonly { readonly name: string; readonly count: number }[];
+  /** Fetches count as reads. */
+  readonly memory: readonly { readonly name: string; readonly reads: number; readonly writes: number }[];
+  /** Executions by line of the program's own text, in order of line. */
+  readonly lines: readonly (readonly [line: number, count: number])[];
+  /** Instructions that can go on or jump, in order of address. */
+  readonly branches: readonly CountedBranch[];
+  /** Most calls open at once. */
+  readonly deepest: number;
+}
+
+export interface CountedBranch {
+  readonly address: string;
+  /** “line 4”. */
+  readonly where?: string;
+  readonly line?: number;
+  readonly text: string;
+  readonly taken: number;
+  readonly notTaken: number;
+}
+
 export interface Listing {
   readonly rows: readonly Row[];
   readonly problems: readonly Problem[];

@@ -12,6 +12,7 @@ import type { Telling } from '../engine/tell/telling';
 import type { Program } from '../image/program';
 import type { Machine } from '../machine/model/machine';
 import { Drive, type Scheduler } from './drive';
+import { rulerAt, type InHand } from './inHand';
 import { readBreakpoints } from './readBreakpoints';
 import { ViewFlow } from './viewFlow';
 import { viewOf } from './viewOf';
@@ -293,7 +294,7 @@ export class Run {
   }
 
   /** Looks through the run, so that the page stays alive; any command gives it up. */
-  search(search: Generator<number, number | undefined>, then: (tick: number | undefined) => void): void {
+  search<T>(search: Generator<number, T>, then: (found: T) => void): void {
     this.rest();
     this.drive.search(search, then);
   }
@@ -353,6 +354,12 @@ export class Run {
   }
 
   // ---- telling ----
+
+  /** The fields of the instruction that a cell of the program space belongs to; undefined where it is none. */
+  rulerAt(address: number): InHand | undefined {
+    const { held } = this;
+    return held && rulerAt({ machine: held.runner.machine, program: held.program, state: held.runner.state }, address);
+  }
 
   /** Tells how things stand; `sentence` stands in place of the status, `now` waits for nothing. */
   publish({ moved = false, ...how }: { moved?: boolean; sentence?: string; now?: boolean } = {}): void {

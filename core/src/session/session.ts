@@ -6,6 +6,7 @@ import { systemOf } from '../assembler/assemble';
 import { unloaded } from '../engine/meaning/state';
 import { emptyProgram } from '../image/program';
 import type { Scheduler } from './drive';
+import { Counting } from './counting';
 import { Definition } from './definition';
 import { Files } from './files';
 import { textOfError } from './guard';
@@ -28,6 +29,7 @@ export class Session {
   readonly run: Run;
   readonly hand: Hand;
   readonly past: Past;
+  readonly counting: Counting;
   readonly files: Files;
   readonly definition: Definition;
   private failure: (text: string) => void = () => {};
@@ -43,6 +45,7 @@ export class Session {
     this.run = new Run({ now, later: (delay, act) => later(delay, looked(act)) });
     this.hand = new Hand(this.texts, this.run);
     this.past = new Past(this.texts, this.run);
+    this.counting = new Counting(this.texts, this.run);
     this.files = new Files(this.texts, this.run);
     this.definition = new Definition(this.texts, { now, later: (delay, act) => later(delay, looked(act)) });
   }

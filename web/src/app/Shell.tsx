@@ -35,7 +35,7 @@ interface ShellProps {
 
 export function Shell({ title, controls, bare = false, children }: ShellProps) {
   return (
-    <Flex direction="column" height="100%">
+    <Flex direction="column" height="100%" className="room">
       <Flex
         as="header"
         display={bare ? 'none' : 'flex'}

@@ -16,6 +16,7 @@ import { setStartingOver, useLooks } from './looks';
 import { openProgram, startAnew, takeMachineVersion } from './opening';
 import { Panels } from './Panels';
 import { PlaceMenu } from './PlaceMenu';
+import { PointedRuler } from './PointedRuler';
 import { useRun } from './run';
 import { StartOver } from './StartOver';
 
@@ -42,6 +43,7 @@ export function BenchPage() {
           <Panels />
         </Flex>
         <PlaceMenu />
+        <PointedRuler />
         <StartOver open={startingOver} close={() => setStartingOver(false)} />
         <LayoutWindow />
         <KeyList open={help} close={() => setHelp(false)} />

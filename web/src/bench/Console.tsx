@@ -9,6 +9,7 @@ import { afterPaint } from '../ui/follow';
 import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { useDocument, useHeading } from './document';
 import { Lines } from './Lines';
+import { PanelNotes } from './PinnedNotes';
 import { useRun } from './run';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { usualBase } from '@zettak/core/machine/model/numbers';
@@ -78,6 +79,7 @@ export function Console() {
           )}
         </Hint>
       </PanelHead>
+      <PanelNotes panel="console" />
       <Output ref={bottom} data-testid="output" role="group" tabIndex={0} aria-label="Output">
         {output.length > SHOWN ? `… ${output.slice(-SHOWN)}` : output}
       </Output>

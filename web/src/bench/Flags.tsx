@@ -6,6 +6,7 @@ import type { View } from '@zettak/core/session/protocol';
 import { Button } from '../ui/Button';
 import { Hidden, Hint, PanelHead, PanelTitle } from '../ui/Panel';
 import { askAbout } from './looks';
+import { PanelNotes } from './PinnedNotes';
 import { boxOf } from './PlaceMenu';
 import { selectFlag, useLast, useView } from './run';
 import { itemAt } from '@zettak/core/text/itemAt';
@@ -45,11 +46,12 @@ export function Flags({ machine }: { machine: Machine }) {
   const heading = useHeading('flags', 'Flags');
   if (machine.flags.length === 0) return null;
   return (
-    <Box flexShrink="0">
+    <Box flexShrink="0" containerType="inline-size">
       <PanelHead>
         <PanelTitle>{heading}</PanelTitle>
         <Hint ms="auto">click one: why?</Hint>
       </PanelHead>
+      <PanelNotes panel="flags" />
       <FlagRow data-testid="flags">
         <FlagButtons machine={machine} />
       </FlagRow>
@@ -109,6 +111,12 @@ const worked = {
   '& td': { px: '0', py: '0', paddingInlineEnd: '7px', textAlign: 'right', whiteSpace: 'pre', lineHeight: '19px' },
   '& .carry td': { color: 'ink3', fontSize: '13px' },
   '& .carry .binary': { fontSize: '14px' },
+  // Where there is little room the decimal readings give way: the sentence below has what counts.
+  '@container (max-width: 264px)': {
+    fontSize: '13px',
+    '& td': { paddingInlineEnd: '5px' },
+    '& td:nth-of-type(4)': { display: 'none' },
+  },
   '& .result td': { borderTop: '1.5px solid', borderColor: 'ink', fontWeight: '700' },
 };
 /** Columns of more digits than this stand closer. */

@@ -1,6 +1,8 @@
 /** The instruction in hand: the fields of what lies in the instruction register, each with its digits, its name and what it says. */
 import { chakra } from '@chakra-ui/react';
 import type { HandField, InHand as InHandOf } from '@zettak/core/session/inHand';
+import { unitOf } from '@zettak/core/text/number';
+import { useDocument } from './document';
 import { useRun } from './run';
 
 const Ruler = chakra('dl', {
@@ -40,24 +42,30 @@ const MOST_BITS = 18;
 /** Its room stays as it is from view to view. */
 export function InHand() {
   const hand = useRun((state) => state.view?.inHand) ?? NONE;
+  return <FieldRuler hand={hand} label={`Instruction in hand: ${hand.text || 'not decoded yet'}`} testId="in-hand" />;
+}
+
+/** The fields of any instruction. */
+export function FieldRuler({ hand, label, testId }: { hand: InHandOf; label?: string; testId?: string }) {
+  const radix = useDocument((state) => state.machine?.radix ?? 2);
   const all = hand.fields.reduce((sum, each) => sum + each.width, 0);
   return (
-    <Ruler aria-label={`Instruction in hand: ${hand.text || 'not decoded yet'}`} data-testid="in-hand">
+    <Ruler aria-label={label ?? hand.text} data-testid={testId}>
       {hand.fields.map((field, at) => (
-        <Field key={at} field={field} bits={all <= MOST_BITS} />
+        <Field key={at} field={field} unit={unitOf(radix)} bits={all <= MOST_BITS} />
       ))}
     </Ruler>
   );
 }
 
-function Field({ field, bits }: { field: HandField; bits: boolean }) {
+function Field({ field, unit, bits }: { field: HandField; unit: 'bits' | 'digits'; bits: boolean }) {
   const { name, kind, width, says } = field;
   const shown = kind === 'gap' ? '··' : field.digits;
   return (
     <div
       className={kind}
       style={{ '--width': width } as React.CSSProperties}
-      title={`${name}, ${width} ${width === 1 ? 'digit' : 'digits'}${field.bits ? `: ${field.bits}` : ''}`}
+      title={`${name}, ${width} ${width === 1 ? unit.slice(0, -1) : unit}${field.bits ? `: ${field.bits}` : ''}`}
       data-field={name}
     >
       <dt>

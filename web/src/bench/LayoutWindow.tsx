@@ -10,6 +10,7 @@ import { Window } from '../ui/Window';
 import { useDocument } from './document';
 import { dropLayout, keepLayout, OPTIONAL, resetLayout, setHidden, setWraps, takeLayout, useHidden, useLayout } from './layout';
 import { setLayingOut, setProjecting, useLooks } from './looks';
+import { setTelling, useTelling } from './telling';
 
 export function LayoutWindow() {
   const open = useLooks((state) => state.layingOut);
@@ -34,12 +35,28 @@ export function LayoutWindow() {
         </Button>
       </Controls>
       <Hint as="p" pt="6px">
-        Drag the edges between panels, or go to one with Tab and move it with the arrows. Enter at its right edge folds the program away,
-        and opens it again.
+        Drag the edges between panels, or go to one with Tab and move it with the arrows. Enter at an edge folds the program or the state
+        beside it away, and opens it again as wide as it was.
       </Hint>
+      <Heading>Sentences</Heading>
+      <Sentences />
       {machine && <Lesson machine={machine} />}
       <Named />
     </Window>
+  );
+}
+
+function Sentences() {
+  const { untouched, spoken } = useTelling();
+  return (
+    <>
+      <Check on={untouched} change={(on) => setTelling('untouched', on)} testId="tell-untouched">
+        name the flags that are left alone, too
+      </Check>
+      <Check on={spoken} change={(on) => setTelling('spoken', on)} testId="tell-spoken">
+        give numbers as they are said
+      </Check>
+    </>
   );
 }
 

@@ -9,6 +9,7 @@ import { PanelHead, PanelTitle } from '../ui/Panel';
 import { Segments } from '../ui/Segments';
 import { chosenBase, setLooks, shownAs, useLooks, type ValueBase } from './looks';
 import { MemoryGrid } from './MemoryGrid';
+import { PanelNotes } from './PinnedNotes';
 import { useLast, useView } from './run';
 import { useText } from './text';
 import { itemAt } from '@zettak/core/text/itemAt';
@@ -40,6 +41,7 @@ export function Memory({ machine }: { machine: Machine }) {
         )}
         <Segments label="Base of memory" testId="bases" value={shownBase} choose={chooseBase} options={shownAs(machine)} />
       </PanelHead>
+      <PanelNotes panel="memory" />
       <Cells {...{ machine, space }} base={shownBase} />
     </Flex>
   );

@@ -8,6 +8,7 @@ import { Button } from '../ui/Button';
 import { Hidden, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { PartLines, SystemLines } from './FoldedLines';
 import { Outcome } from './Outcome';
+import { PanelNotes } from './PinnedNotes';
 import { RenameBar } from './RenameBar';
 import { loadAndLeave, SourceEditor } from './SourceEditor';
 import { useDocument, useHeading } from './document';
@@ -26,6 +27,7 @@ export function ProgramPanel() {
   return (
     <Panel label={useHeading('program', 'Program')} className="program" height="100%">
       <Head writing={writing} />
+      <PanelNotes panel="program" />
       <ConflictBar state={saveState} draft={draft} take={takeText} compare={(mine, theirs) => setDiffering({ mine, theirs })} />
       <Difference texts={differing} close={() => setDiffering(undefined)} />
       {machine && writing && <Settings machine={machine} />}

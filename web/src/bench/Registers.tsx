@@ -9,6 +9,7 @@ import { Hint, PanelHead, PanelTitle } from '../ui/Panel';
 import { askAbout } from './looks';
 import { InHand } from './InHand';
 import { useHidden } from './layout';
+import { PanelNotes } from './PinnedNotes';
 import { boxOf } from './PlaceMenu';
 import { readings } from './readings';
 import { useLast, useView } from './run';
@@ -56,6 +57,7 @@ export function Registers({ machine }: { machine: Machine }) {
         <PanelTitle>{useHeading('registers', 'Registers')}</PanelTitle>
         <Hint ms="auto">{radix === 10 ? 'digits, signed' : `${BASE_WORDS[base]}, unsigned, signed`}</Hint>
       </PanelHead>
+      <PanelNotes panel="registers" />
       {!hidden.includes('instruction in hand') && <InHand />}
       <Table.Root data-testid="registers" css={many ? twoColumns : look}>
         <Table.Body>

@@ -1,7 +1,10 @@
 /** What the tick just done did, in words, and what the next one will do. */
 import { chakra } from '@chakra-ui/react';
 import type { Segment } from '@zettak/core/engine/tell/narrate';
+import { spokenDigits } from '@zettak/core/text/spoken';
+import { useDocument } from './document';
 import { useView } from './run';
+import { useTelling } from './telling';
 
 const Words = chakra('div', {
   base: {
@@ -9,6 +12,7 @@ const Words = chakra('div', {
     minHeight: '84px',
     '& p': { fontSize: '18px', lineHeight: '24px' },
     '@container (min-width: 480px)': { '& p': { fontSize: '20px', lineHeight: '27px' } },
+    '& .said': { fontSize: '15px', color: 'ink2' },
     '& .fault': { color: 'problem' },
     '& .piece': { fontWeight: '700' },
     '& :is(.data, .address)': { fontFamily: 'mono', borderRadius: '4px', px: '5px', color: 'onTone', bg: 'data' },
@@ -45,9 +49,19 @@ function Sentences() {
   );
 }
 
-const Segments = ({ list }: { list: readonly Segment[] }) =>
-  list.map(({ kind, text }, at) => (
-    <span key={at} className={kind === 'text' ? undefined : `piece ${kind}`}>
-      {text}
-    </span>
-  ));
+function Segments({ list }: { list: readonly Segment[] }) {
+  const spoken = useTelling((state) => state.spoken);
+  const machine = useDocument((state) => state.machine);
+  return list.map(({ kind, text }, at) => {
+    const value = kind === 'data' || kind === 'address';
+    const said = value && machine ? spokenDigits(text, machine) : text;
+    return (
+      <span key={at}>
+        <span className={kind === 'text' ? undefined : `piece ${kind}`} title={said === text ? undefined : said}>
+          {text}
+        </span>
+        {spoken && said !== text && <small className="said"> {said}</small>}
+      </span>
+    );
+  });
+}

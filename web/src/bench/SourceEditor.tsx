@@ -155,7 +155,9 @@ function useListing(view: EditorView | undefined, machine: Machine): void {
     const { radix, spaces, programSpace } = machine;
     const address = (row: Row): string => {
       const space = itemAt(spaces, row.space ?? programSpace);
-      return shownDigits(row.address! % space.cells, space.addressWidth, machine);
+      const digits = shownDigits(row.address! % space.cells, space.addressWidth, machine);
+      if (space === itemAt(spaces, programSpace)) return digits;
+      return `${space.name} ${space.banks > 1 ? `${Math.floor(row.address! / space.cells)}:` : ''}${digits}`;
     };
     const words = (row: Row): string => {
       if (row.kind === 'room') return '··';

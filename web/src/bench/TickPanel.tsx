@@ -7,6 +7,7 @@ import { Panel } from '../ui/Panel';
 import { useDocument } from './document';
 import { useHidden } from './layout';
 import { Phases } from './Phases';
+import { MomentNotes, PanelNotes } from './PinnedNotes';
 import { useRun, useView } from './run';
 import { Sentence } from './Sentence';
 
@@ -21,6 +22,8 @@ export function TickPanel({ large = false }: { large?: boolean }) {
           <Box style={{ zoom: large ? 1.5 : 1 }} containerType="inline-size" flexShrink="0" display="flex" flexDirection="column" gap="6px">
             <Phases machine={machine} />
             <Sentence />
+            <MomentNotes />
+            <PanelNotes panel="ticks" />
           </Box>
           <Flex flex="1" minHeight="0">
             <Drawing machine={machine} />

@@ -10,8 +10,10 @@ import { lookForNewerMachine, useDocument } from './document';
 import { KeptRun, putRunBack } from './keptRun';
 import { load } from './loading';
 import { useLooks } from './looks';
+import { openNotes } from './notes';
 import { forgetMotion, keptWatches, takeCrash, takeView, ticksIn, useRun } from './run';
 import { readBreakpoints } from './breakpoints';
+import { sendTelling } from './telling';
 import { relist, useText } from './text';
 
 /** What the browser remembers: the program that was opened last. */
@@ -67,6 +69,7 @@ class Opener {
     const budget = kept(`budget.${program.id}`);
     useRun.setState({ view: undefined, motion: undefined, parts: [], breakpoints: readBreakpoints(program.id), budget });
     useRun.setState({ watched: keptWatches(program.id) });
+    openNotes(program.id);
     useLooks.setState({ pointed: undefined, space: undefined });
   }
 
@@ -106,6 +109,7 @@ export async function takeMachineVersion(id: string, number: number): Promise<vo
     ...{ newerVersion: undefined, failure: undefined },
   });
   const { breakpoints: stops, speed, budget, watched } = useRun.getState();
+  await sendTelling();
   await engine.run.setWatches([...watched]);
   await engine.run.setBreakpoints([...stops]);
   await engine.run.setSpeed(speed);

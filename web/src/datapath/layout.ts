@@ -349,7 +349,7 @@ export const shownCell = ({ width }: Space, numerals: Numerals): number => shown
 function memoryWidth(machine: Machine): number {
   const { spaces } = machine;
   const widest = Math.max(...spaces.map((each) => shownPlace(each, machine) + shownCell(each, machine)));
-  const titled = Math.max(...spaces.map((each) => each.title.length)) * 8.6 + 64;
+  const titled = Math.max(...spaces.map((each) => each.title.length)) * 8.6 + 74;
   return Math.max(Math.min(210, 118 + Math.max(0, widest - 4) * 11), Math.min(210, titled));
 }
 

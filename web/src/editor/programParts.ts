@@ -27,14 +27,20 @@ class TextMarker extends GutterMarker {
   constructor(
     readonly text: string,
     override readonly elementClass: string,
+    /** The cell of the program space that it tells of. */
+    readonly cell?: number,
   ) {
     super();
   }
   override eq(other: TextMarker): boolean {
-    return this.text === other.text && this.elementClass === other.elementClass;
+    return this.text === other.text && this.elementClass === other.elementClass && this.cell === other.cell;
   }
   override toDOM(): Node {
-    return document.createTextNode(this.text);
+    if (this.cell === undefined) return document.createTextNode(this.text);
+    const shown = document.createElement('span');
+    shown.textContent = this.text;
+    shown.dataset.points = String(this.cell);
+    return shown;
   }
 }
 
@@ -46,12 +52,35 @@ function listingGutter(name: 'address' | 'words', sample: string): Extension {
     lineMarker: (view, line) => {
       const listing = view.state.field(listingField);
       const row = listing.rows[lineIndex(view, line.from)];
-      return row && row.kind !== 'none' ? new TextMarker(listing[name](row), `kind-${row.kind}`) : null;
+      return row && row.kind !== 'none'
+        ? new TextMarker(listing[name](row), `kind-${row.kind}`, row.kind === 'code' ? row.address : undefined)
+        : null;
     },
     lineMarkerChange: (update) => update.transactions.some((each) => each.effects.some((effect) => effect.is(setListing))),
     initialSpacer: () => new TextMarker(sample, ''),
   });
 }
+
+// ---- how often each line was executed ----
+
+/** By line, from 1; empty where nothing is counted. */
+export const setLineCounts = StateEffect.define<ReadonlyMap<number, number>>();
+
+const countsField = StateField.define<ReadonlyMap<number, number>>({
+  create: () => new Map(),
+  // A text that has changed since is not the one that was counted.
+  update: (value, { effects, docChanged }) =>
+    effects.reduce((now, each) => (each.is(setLineCounts) ? each.value : now), docChanged ? new Map<number, number>() : value),
+});
+
+const countsGutter = gutter({
+  class: 'cm-counts',
+  lineMarker: (view, line) => {
+    const count = view.state.field(countsField).get(lineIndex(view, line.from) + 1);
+    return count === undefined ? null : new TextMarker(`${count.toLocaleString('en-US')}×`, 'count');
+  },
+  lineMarkerChange: (update) => update.startState.field(countsField) !== update.state.field(countsField),
+});
 
 // ---- breakpoints, which move with their lines ----
 
@@ -265,8 +294,10 @@ export function toEditorDiagnostics(problems: readonly Problem[], length: number
 
 export const listingParts: Extension = [
   listingField,
+  countsField,
   breakpointField,
   marksField,
+  countsGutter,
   breakpointGutter,
   badgeGutter,
   listingGutter('address', '00'),

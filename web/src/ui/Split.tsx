@@ -1,6 +1,6 @@
-/** Panels beside or above each other, with edges between them that are dragged and moved by keys; Enter at an edge folds the panel before it. */
+/** Panels beside or above each other, with edges between them that are dragged and moved by keys; Enter at an edge folds a panel beside it. */
 import { Splitter } from '@chakra-ui/react';
-import { Children, Fragment } from 'react';
+import { Children, Fragment, useRef } from 'react';
 import { itemAt } from '@zettak/core/text/itemAt';
 
 export interface SplitPanel {
@@ -23,10 +23,31 @@ interface SplitProps {
   readonly children: React.ReactNode;
 }
 
+/** Per cent at or under which a panel counts as folded. */
+const FOLDED = 0.5;
+
 export function Split({ way, panels, sizes, change, children }: SplitProps) {
   const parts = Children.toArray(children);
+  const last = useRef(new Map<string, number>());
+  const root = useRef<HTMLDivElement>(null);
+  /** Folds the panel before an edge or, where that cannot be, the one behind it; a folded one comes back as wide as it was. */
+  const turn = (at: number): boolean => {
+    const target = [at - 1, at].find((each) => itemAt(panels, each).folded !== undefined);
+    const list = sizes.map(Number);
+    if (target === undefined || list.some((each) => !Number.isFinite(each))) return false;
+    const { id, least } = itemAt(panels, target);
+    const beside = target === at ? at - 1 : at;
+    const size = itemAt(list, target);
+    const room = (way === 'horizontal' ? root.current?.clientWidth : root.current?.clientHeight) ?? 1;
+    const back = Math.max(last.current.get(id) ?? 0, (parseFloat(least) / room) * 100);
+    if (size > FOLDED) last.current.set(id, size);
+    const now = size > FOLDED ? 0 : Math.min(back, itemAt(list, beside) / 2);
+    change(list.map((each, index) => (index === target ? now : index === beside ? each + size - now : each)));
+    return true;
+  };
   return (
     <Splitter.Root
+      ref={root}
       orientation={way}
       panels={panels.map(({ id, least, folded }) => ({
         ...{ id, minSize: least },
@@ -42,6 +63,11 @@ export function Split({ way, panels, sizes, change, children }: SplitProps) {
               id={`${itemAt(panels, at - 1).id}:${id}`}
               aria-label={`Edge between ${itemAt(panels, at - 1).says} and ${says}: arrows move it`}
               data-testid={`edge-${id}`}
+              onKeyDownCapture={(event) => {
+                if (event.key !== 'Enter' || !turn(at)) return;
+                event.preventDefault();
+                event.stopPropagation();
+              }}
             />
           )}
           <Splitter.Panel id={id}>{parts[at]}</Splitter.Panel>

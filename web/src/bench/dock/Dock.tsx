@@ -8,8 +8,10 @@ import { useDocument } from '../document';
 import { setFolded, useLayout } from '../layout';
 import { chooseDock, setLayingOut, useLooks } from '../looks';
 import { CallsTab } from './CallsTab';
+import { CountsTab } from './CountsTab';
 import { DevicesTab } from './DevicesTab';
 import { KeepTab } from './KeepTab';
+import { NotesTab } from './NotesTab';
 import { PastTab } from './PastTab';
 import { RunLine } from './RunLine';
 import { StopsTab } from './StopsTab';
@@ -38,6 +40,8 @@ const TABS: readonly DockTab[] = [
   { id: 'devices', says: 'Devices', body: DevicesTab },
   { id: 'past', says: 'Past', body: PastTab },
   { id: 'keep', says: 'Kept', body: KeepTab },
+  { id: 'counts', says: 'Counts', body: CountsTab },
+  { id: 'notes', says: 'Notes', body: NotesTab },
 ];
 
 export function Dock() {
