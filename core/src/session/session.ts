@@ -16,6 +16,7 @@ import { Run } from './run';
 import { startOffers } from './startOffers';
 import { Texts } from './texts';
 import type { Loaded, MachineCheck, StartingOver, StartOffer, View } from './protocol';
+import { ViewPacker, type PackedView } from './viewPack';
 import { itemAt } from '../text/itemAt';
 
 interface Loading {
@@ -64,6 +65,12 @@ export class Session {
   /** Told of changes, as fast as it says that it has shown them (`shown`); one listener at a time. */
   subscribe(listener: (view: View) => void): void {
     this.run.views.subscribe(listener);
+  }
+
+  /** The same as what has changed since the last one: for who keeps that. */
+  subscribePacked(listener: (packed: PackedView) => void): void {
+    const packer = new ViewPacker();
+    this.subscribe((view) => listener(packer.pack(view)));
   }
 
   /** A view has been shown: the next one may come. */

@@ -18,6 +18,7 @@ import { decodedLines, interesting, phaseTicks, upcoming, wakeEntries, wanted } 
 import { inHand } from './inHand';
 import type { BreakState, OpenCall, ShownDevice, ShownWatch, StatusKind, View, Where } from './protocol';
 import { itemAt } from '../text/itemAt';
+import { grouped } from '../text/number';
 
 export interface Shown {
   readonly runner: Runner;
@@ -181,7 +182,7 @@ function describe(telling: Telling, shown: Shown): { status: StatusKind; sentenc
 }
 
 function whileRunning(telling: Telling, { runner, goal }: Shown): { status: StatusKind; sentence: string } {
-  const ticks = telling.state.control.ticks.toLocaleString('en-US');
+  const ticks = grouped(telling.state.control.ticks);
   const { loop } = runner;
   if (!loop) return { status: 'running', sentence: `Running${underWay(telling, goal)}, tick ${ticks}` };
   const polled = runner.changeable(loop).map((each) => itemAt(telling.machine.devices, each).name);

@@ -77,6 +77,9 @@ export const digitsAt = (value: number, low: number, width: number, radix: numbe
     ? (width === 32 ? value : (value >>> low) & ((1 << width) - 1)) >>> 0
     : Math.floor(value / power(radix, low)) % power(radix, width);
 
+/** With commas between thousands: 1,234,567. A tenth of the time that a locale takes, for what is shown at every tick. */
+export const grouped = (value: number): string => String(value).replace(/\B(?=(\d{3})+$)/g, ',');
+
 /** A number where it can be one exactly. */
 export const plainOf = (value: bigint): number | bigint => (value <= BigInt(Number.MAX_SAFE_INTEGER) ? Number(value) : value);
 

@@ -3,8 +3,8 @@ import { Box, chakra, Table } from '@chakra-ui/react';
 import { memo } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { View } from '@zettak/core/session/protocol';
-import { Button } from '../ui/Button';
-import { Hidden, Hint, PanelHead, PanelTitle } from '../ui/Panel';
+import { Button, PlainButton } from '../ui/Button';
+import { Hint, PanelHead, PanelTitle } from '../ui/Panel';
 import { askAbout } from './looks';
 import { PanelNotes } from './PinnedNotes';
 import { boxOf } from './PlaceMenu';
@@ -34,6 +34,7 @@ const FlagRow = chakra('div', {
       fontWeight: '600',
       textDecoration: 'none',
     },
+    '& .unseen': { position: 'absolute', width: '1px', height: '1px', overflow: 'hidden', clipPath: 'inset(50%)', whiteSpace: 'nowrap' },
     '& b': { display: 'block', fontFamily: 'mono', fontSize: '20px', lineHeight: '24px' },
     '& .set': { bg: 'ink', color: 'paper', borderColor: 'ink' },
     '& .changed': { boxShadow: 'inset 0 -5px 0 var(--z-colors-data)' },
@@ -82,8 +83,7 @@ interface FlagButtonProps {
 
 const FlagButton = memo(function FlagButton({ name, title, flag, value, changed, asked }: FlagButtonProps) {
   return (
-    <Button
-      look="bare"
+    <PlainButton
       data-bench
       className={[value === 1 ? 'set' : '', changed ? 'changed' : ''].join(' ').trim()}
       aria-pressed={asked}
@@ -93,8 +93,8 @@ const FlagButton = memo(function FlagButton({ name, title, flag, value, changed,
     >
       <b>{value}</b>
       {name}
-      <Hidden>{`, ${title}${changed ? ', just changed' : ''}`}</Hidden>
-    </Button>
+      <span className="unseen">{`, ${title}${changed ? ', just changed' : ''}`}</span>
+    </PlainButton>
   );
 });
 
@@ -153,12 +153,12 @@ const Why = memo(function Why({ reason, name }: WhyProps) {
         <Table.Root css={worked} {...(close && { fontSize: '12.5px' })}>
           <Table.Body>
             {reason.columns.map((each, at) => (
-              <Table.Row key={at} className={each.role}>
-                <Table.Cell>{each.sign}</Table.Cell>
-                {digits <= MOST_BINARY && <Table.Cell className="binary">{each.binary}</Table.Cell>}
-                <Table.Cell>{each.shown}</Table.Cell>
-                {(!close || digits > MOST_BINARY) && <Table.Cell>{each.decimal}</Table.Cell>}
-              </Table.Row>
+              <tr key={at} className={each.role}>
+                <td>{each.sign}</td>
+                {digits <= MOST_BINARY && <td className="binary">{each.binary}</td>}
+                <td>{each.shown}</td>
+                {(!close || digits > MOST_BINARY) && <td>{each.decimal}</td>}
+              </tr>
             ))}
           </Table.Body>
         </Table.Root>

@@ -57,24 +57,28 @@ interface Folded {
 const holdsAddress = ({ address, space, words }: Row, where: number): boolean =>
   address !== undefined && space === undefined && where >= address && where < address + Math.max(1, words.length);
 
-function FoldedLines({ title, testId, ...shown }: Folded) {
-  const executing = useRun((state) => state.view?.executing?.address ?? -1);
-  const next = useRun((state) => (state.view && state.view.status !== 'halted' ? state.view.next.address : -1));
-  const present = shown.rows.some((each) => each.kind === 'code' && (holdsAddress(each, executing) || holdsAddress(each, next)));
+function FoldedLines(folded: Folded) {
+  const { title, testId, rows } = folded;
+  // What is folded away is drawn anew only when the run goes in or out.
+  const present = useRun(({ view }) => {
+    const next = view && view.status !== 'halted' ? view.next.address : -1;
+    const executing = view?.executing?.address ?? -1;
+    return rows.some((each) => each.kind === 'code' && (holdsAddress(each, executing) || holdsAddress(each, next)));
+  });
   const [open, setOpen] = useState(present);
   useEffect(() => setOpen(present), [present]);
   return (
     <Box borderTop="1px solid" borderColor="line" fontSize="14px" flex="none" px="10px" py="4px" color="ink2">
       <Fold title={title} open={open} change={setOpen} testId={testId}>
-        <Lines {...shown} {...{ executing, next }} />
+        <Lines {...folded} />
       </Fold>
     </Box>
   );
 }
 
-type LinesProps = Omit<Folded, 'title' | 'testId'> & Pick<LineParts, 'executing' | 'next'>;
-
-function Lines({ machine, rows, source, name, executing, next }: LinesProps) {
+function Lines({ machine, rows, source, name }: Folded) {
+  const executing = useRun((state) => state.view?.executing?.address ?? -1);
+  const next = useRun((state) => (state.view && state.view.status !== 'halted' ? state.view.next.address : -1));
   const list = useRef<HTMLOListElement>(null);
   useEffect(() => {
     const mark = (name: string) => () => list.current?.querySelector(name);

@@ -10,7 +10,7 @@ import { characterOf, hexDigits, shownDigits, shownNumber } from '@zettak/core/t
 import { useEditor, type EditorHandle } from '../editor/handle';
 import { afterPaint } from '../ui/follow';
 import { askAbout, type ValueBase } from './looks';
-import { memoryRows, type MemoryRow } from './memoryRows';
+import { memoryRows, writtenRows, type MemoryRow } from './memoryRows';
 import { boxOf } from './PlaceMenu';
 import { readings } from './readings';
 import { routineOf, useRun } from './run';
@@ -47,10 +47,15 @@ export function MemoryGrid({ machine, view, space, base, touched, cursor }: Grid
   const routines = useRun((state) => state.routines);
   const [opened, setOpened] = useState<ReadonlySet<number>>(new Set());
   useEffect(() => setOpened(new Set()), [machine, space, perRow]);
-  const rows = useMemo(
-    () => memoryRows(machine, view, { space, perRow, touched: touched.keys(), rooms, opened }),
-    [machine, view, space, perRow, touched, rooms, opened],
-  );
+  const { marks: written } = itemAt(view.spaces, space);
+  const ruled = useMemo(() => ({ cells, size: cells * banks, perRow }), [cells, banks, perRow]);
+  const holding = useMemo(() => writtenRows(written, ruled), [written, ruled]);
+  const program = space === machine.programSpace;
+  const [here, next] = program ? [view.executing?.address ?? 0, view.next.address] : [0, 0];
+  const rows = useMemo(() => {
+    const own = rooms.filter((each) => each.space === space);
+    return memoryRows(ruled, { written: holding, seen: [...touched.keys(), here, next], rooms: own, opened });
+  }, [ruled, holding, space, touched, here, next, rooms, opened]);
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: rows.length,
@@ -62,7 +67,7 @@ export function MemoryGrid({ machine, view, space, base, touched, cursor }: Grid
     initialRect: { width: 280, height: 320 },
   });
   useEffect(() => virtual.measure(), [virtual, rows.length, opened]);
-  const program = space === machine.programSpace;
+  const openGap = (first: number): void => setOpened((held) => new Set([...held, first]));
   const focus = [...touched.keys()].at(-1) ?? (program ? (view.executing?.address ?? view.next.address) : 0);
   const focused = rows.findIndex((row) => 'from' in row && focus >= row.from && focus < row.from + perRow);
   useEffect(() => {
@@ -96,8 +101,7 @@ export function MemoryGrid({ machine, view, space, base, touched, cursor }: Grid
           {above > 0 && <tr style={{ height: above }} aria-hidden />}
           {items.map(({ index }) => {
             const row = itemAt(rows, index);
-            if ('gap' in row)
-              return <Gap key={row.gap[0]} row={row} {...{ machine, space, perRow }} open={(at) => setOpened(new Set([...opened, at]))} />;
+            if ('gap' in row) return <Gap key={row.gap[0]} row={row} {...{ machine, space, perRow }} open={openGap} />;
             const { from } = row;
             return (
               <tr key={from} data-row={from}>
@@ -130,7 +134,11 @@ interface GapProps {
   readonly open: (first: number) => void;
 }
 
-function Gap({ row: { gap }, machine, space, perRow, open }: GapProps) {
+/** Rows are made anew; a gap that is the same is left alone. */
+const sameGap = (one: GapProps, other: GapProps): boolean =>
+  one.row.gap.join() === other.row.gap.join() && one.machine === other.machine && one.space === other.space && one.perRow === other.perRow;
+
+const Gap = memo(function Gap({ row: { gap }, machine, space, perRow, open }: GapProps) {
   const { cells, addressWidth } = itemAt(machine.spaces, space);
   const shown = (address: number): string => shownNumber(address % cells, addressWidth, machine);
   const words = `Show ${shown(gap[0])} to ${shown(Math.min(gap[1] + perRow - 1, cells * (Math.floor(gap[1] / cells) + 1) - 1))}, never written`;
@@ -143,7 +151,7 @@ function Gap({ row: { gap }, machine, space, perRow, open }: GapProps) {
       </th>
     </tr>
   );
-}
+}, sameGap);
 
 interface Marks {
   readonly space: number;

@@ -4,7 +4,7 @@ import { memo } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { BASE_WORDS, shownDigits, signedReading } from '@zettak/core/text/number';
 import { readsRegister, writeOf } from '../datapath/touched';
-import { Button } from '../ui/Button';
+import { PlainButton } from '../ui/Button';
 import { Hint, PanelHead, PanelTitle } from '../ui/Panel';
 import { askAbout } from './looks';
 import { InHand } from './InHand';
@@ -19,6 +19,7 @@ import { useHeading } from './document';
 /** More than these stand in two columns. */
 const ONE_COLUMN = 9;
 
+/** Rows are drawn anew at every tick, so they are plain elements, dressed here. */
 const look = {
   fontFamily: 'mono',
   fontSize: '15px',
@@ -116,27 +117,26 @@ interface RowProps {
 const Row = memo(function Row({ name, title, width, machine, value, place, before, touch, at }: RowProps) {
   const { radix } = machine;
   return (
-    <Table.Row className={touch} title={`${title}: ${readings(value, width, machine)}`}>
-      <Table.Cell as="th" scope="row">
+    <tr className={touch} title={`${title}: ${readings(value, width, machine)}`}>
+      <th scope="row">
         {place === undefined ? (
           name
         ) : (
-          <Button
-            look="bare"
+          <PlainButton
             data-bench
             onClick={(event) => askAbout({ place, name, cell: false, at: boxOf(event.currentTarget) })}
             title={`${title}: set it, stop at it, or ask who wrote it`}
           >
             {name}
-          </Button>
+          </PlainButton>
         )}
-      </Table.Cell>
-      <Table.Cell className="digits">
+      </th>
+      <td className="digits">
         {before !== undefined && <s>{shownDigits(before, width, machine)}</s>}
         <b data-value={name}>{shownDigits(value, width, machine)}</b>
-      </Table.Cell>
-      {radix === 2 && <Table.Cell>{value}</Table.Cell>}
-      <Table.Cell>{at ?? String(signedReading(value, width, radix)).replace('-', '−')}</Table.Cell>
-    </Table.Row>
+      </td>
+      {radix === 2 && <td>{value}</td>}
+      <td>{at ?? String(signedReading(value, width, radix)).replace('-', '−')}</td>
+    </tr>
   );
 });

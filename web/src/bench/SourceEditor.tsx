@@ -50,11 +50,10 @@ export function SourceEditor({ machine, programId }: { machine: Machine; program
   const editor = useEditor();
   const [view, setView] = useState<EditorView>();
   // As one text, so that a machine with the same operations leaves the editor, its cursor and its focus alone.
-  const operations = [
-    ...machine.forms.flatMap((each) => spellingsOf(each).map(({ operation }) => operation)),
-    ...machine.shortForms.map((each) => each.mnemonic),
-  ];
-  const mnemonics = [...new Set(operations.map((each) => each.toUpperCase()))].join(' ');
+  const mnemonics = useMemo(() => {
+    const written = machine.forms.flatMap((each) => spellingsOf(each).map(({ operation }) => operation));
+    return [...new Set([...written, ...machine.shortForms.map((each) => each.mnemonic)].map((each) => each.toUpperCase()))].join(' ');
+  }, [machine]);
   const extensions = useMemo(
     (): Extension => [...editorExtensions(), languageParts(knowledgeOf(editor)), assemblyLanguage(new Set(mnemonics.split(' ')))],
     [mnemonics, editor],

@@ -1,18 +1,24 @@
 /** Which rows of a memory are shown: those that hold something, and gaps between, which can be opened. */
-import type { View } from '@zettak/core/session/protocol';
-import type { Machine } from '@zettak/core/machine/model/machine';
 import type { RunState } from './run';
-import { itemAt } from '@zettak/core/text/itemAt';
 
 /** A row of cells from a place on, or the places of a gap: the first row that is left out, and the last. */
 export type MemoryRow = { readonly from: number } | { readonly gap: readonly [first: number, last: number] };
 
-interface Shown {
-  readonly space: number;
+/** How a memory falls into rows; no row goes over the end of a bank. */
+export interface Ruled {
+  /** Cells of a bank, and of all banks. */
+  readonly cells: number;
+  readonly size: number;
   readonly perRow: number;
-  /** Places that are seen in any case. */
-  readonly touched: Iterable<number>;
-  readonly rooms: RunState['rooms'];
+}
+
+interface Shown {
+  /** Rows that hold something. */
+  readonly written: ReadonlySet<number>;
+  /** Cells that are seen in any case. */
+  readonly seen: Iterable<number>;
+  /** Cells that are kept free. */
+  readonly rooms: readonly Pick<RunState['rooms'][number], 'from' | 'to'>[];
   /** First rows of gaps that somebody has opened. */
   readonly opened: ReadonlySet<number>;
 }
@@ -20,44 +26,47 @@ interface Shown {
 /** Memories of up to so many rows have no gaps. */
 const SMALL = 10;
 
-/** Rows that hold something, or are kept free, with one more behind them; gaps between, opened where somebody wants to see them. */
-export function memoryRows(machine: Machine, view: View, { space, perRow, touched, rooms, opened }: Shown): MemoryRow[] {
-  const { cells } = itemAt(machine.spaces, space);
-  const { marks } = itemAt(view.spaces, space);
-  const rowOf = (address: number): number => address - ((address % cells) % perRow);
-  const all = rowStarts(marks.length, cells, perRow);
-  if (all.length <= SMALL) return all.map((from) => ({ from }));
-  const wanted = new Set<number>();
-  marks.forEach((mark, address) => mark !== 0 && wanted.add(rowOf(address)));
-  for (const room of rooms) if (room.space === space) for (let at = room.from; at <= room.to; at += perRow) wanted.add(rowOf(at));
-  for (const address of [...touched, ...present(machine, view, space)]) wanted.add(rowOf(address));
-  for (const row of [...wanted]) wanted.add(rowOf(row + perRow));
-  return withGaps(all, wanted, opened);
-}
+/** The first cell of the row that a cell stands in. */
+const rowOf = (address: number, { cells, perRow }: Ruled): number => address - ((address % cells) % perRow);
 
-/** Places where the run is, in its program's memory; else the first one. */
-const present = (machine: Machine, view: View, space: number): readonly number[] =>
-  space === machine.programSpace ? [view.next.address, view.executing?.address ?? 0] : [0];
+/** The row behind another; beyond the size behind the last. */
+const behind = (row: number, { cells, perRow }: Ruled): number =>
+  (row % cells) + perRow >= cells ? (Math.floor(row / cells) + 1) * cells : row + perRow;
 
-function rowStarts(size: number, cells: number, perRow: number): number[] {
-  const starts: number[] = [];
-  for (let bank = 0; bank < size; bank += cells) for (let at = 0; at < cells; at += perRow) starts.push(bank + at);
-  return starts;
-}
+/** The row before another. */
+const before = (row: number, ruled: Ruled): number => rowOf(row - 1, ruled);
 
-function withGaps(all: readonly number[], wanted: ReadonlySet<number>, opened: ReadonlySet<number>): MemoryRow[] {
-  const rows: MemoryRow[] = [];
-  for (let at = 0; at < all.length; at++) {
-    const first = itemAt(all, at);
-    if (wanted.has(first)) {
-      rows.push({ from: first });
-      continue;
-    }
-    let end = at;
-    while (end + 1 < all.length && !wanted.has(itemAt(all, end + 1))) end++;
-    if (opened.has(first)) rows.push(...all.slice(at, end + 1).map((from) => ({ from })));
-    else rows.push({ gap: [first, itemAt(all, end)] });
-    at = end;
-  }
+/** Rows with a cell that has been written: found anew only when a mark has changed. */
+export function writtenRows(marks: Uint8Array, ruled: Ruled): ReadonlySet<number> {
+  const rows = new Set<number>();
+  for (let address = 0; address < marks.length; address++) if (marks[address] !== 0) rows.add(rowOf(address, ruled));
   return rows;
+}
+
+/** Rows that hold something, or are kept free, with one more behind them; gaps between, opened where somebody wants to see them. */
+export function memoryRows(ruled: Ruled, { written, seen, rooms, opened }: Shown): MemoryRow[] {
+  const { size } = ruled;
+  if (size <= SMALL * ruled.perRow) return [...rowsFrom(0, size, ruled)].map((from) => ({ from }));
+  const wanted = new Set(written);
+  for (const room of rooms) for (const row of rowsFrom(rowOf(room.from, ruled), room.to + 1, ruled)) wanted.add(row);
+  for (const address of seen) if (address < size) wanted.add(rowOf(address, ruled));
+  for (const row of [...wanted]) if (behind(row, ruled) < size) wanted.add(behind(row, ruled));
+  const rows: MemoryRow[] = [];
+  let next = 0;
+  const gapUpTo = (end: number): void => {
+    if (next >= end) return;
+    if (opened.has(next)) for (const from of rowsFrom(next, end, ruled)) rows.push({ from });
+    else rows.push({ gap: [next, before(end, ruled)] });
+  };
+  for (const from of [...wanted].sort((a, b) => a - b)) {
+    gapUpTo(from);
+    rows.push({ from });
+    next = behind(from, ruled);
+  }
+  gapUpTo(size);
+  return rows;
+}
+
+function* rowsFrom(first: number, end: number, ruled: Ruled): Generator<number> {
+  for (let row = first; row < end; row = behind(row, ruled)) yield row;
 }

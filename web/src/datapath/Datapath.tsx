@@ -9,7 +9,7 @@ import { layOut, type Drawing, type Point } from './layout';
 import { linesOf, outlineOf } from './lines';
 import { MemoryPicture } from './MemoryPicture';
 import { OutsidePicture, type PressSwitch } from './OutsidePicture';
-import { RegisterPicture } from './RegisterPicture';
+import { RegisterPicture, shownOf } from './RegisterPicture';
 import { journeysOf, wiresOf } from './routes';
 import { Tokens, type Moving } from './Tokens';
 import { writeOf } from './touched';
@@ -60,8 +60,8 @@ export function Datapath({ machine, view, labels, moving, hidden = NOTHING, pres
       {drawing.registers.map((box) => (
         <RegisterPicture
           key={box.register}
-          {...{ machine, view, box }}
-          report={last}
+          {...{ machine, box }}
+          {...shownOf(machine, view, box, last)}
           control={control.find(({ place }) => place.kind === 'register' && place.register === box.register)?.word}
         />
       ))}
@@ -76,7 +76,14 @@ export function Datapath({ machine, view, labels, moving, hidden = NOTHING, pres
             data-pair={name}
           />
         ))}
-      <OutsidePicture {...{ machine, view, press }} box={drawing.outside} />
+      <OutsidePicture
+        {...{ machine, press }}
+        box={drawing.outside}
+        devices={view.devices}
+        output={view.output}
+        queued={view.inputs.length - view.inputsUsed}
+        waits={view.waiting !== undefined}
+      />
       <Tokens journeys={journeys} moving={moving} />
     </svg>
   );

@@ -1,4 +1,5 @@
 /** What stands outside as small working things: lamps light, switches are pressed, digits show, a timer counts down. */
+import { memo } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { ShownDevice, View } from '@zettak/core/session/protocol';
 import { digitsAt, shownDigits } from '@zettak/core/text/number';
@@ -9,7 +10,11 @@ export type PressSwitch = (device: string, value: number) => void;
 
 interface OutsideParts {
   readonly machine: Machine;
-  readonly view: View;
+  readonly devices: View['devices'];
+  readonly output: string;
+  /** Inputs that are left. */
+  readonly queued: number;
+  readonly waits: boolean;
   readonly box: Box;
   /** Undefined where switches cannot be pressed. */
   readonly press: PressSwitch | undefined;
@@ -17,8 +22,9 @@ interface OutsideParts {
 
 const LETTER = 7.6;
 
-export function OutsidePicture({ machine, view, box, press }: OutsideParts) {
-  const things = thingsOf(machine, view);
+export const OutsidePicture = memo(function OutsidePicture({ box, press, ...outside }: OutsideParts) {
+  const { machine } = outside;
+  const things = thingsOf(outside);
   const left = 76;
   const gap = 8;
   const wanted = things.reduce((sum, each) => sum + each.width, 0) + gap * things.length;
@@ -39,7 +45,7 @@ export function OutsidePicture({ machine, view, box, press }: OutsideParts) {
       })}
     </g>
   );
-}
+});
 
 interface ThingOf {
   readonly title: string;
@@ -50,18 +56,15 @@ interface ThingOf {
 }
 
 /** What traps speak with, then the devices that show something, in the order of the machine. */
-function thingsOf(machine: Machine, view: View): ThingOf[] {
-  const queued = view.inputs.length - view.inputsUsed;
+function thingsOf({ machine, devices, output, queued, waits }: Omit<OutsideParts, 'box' | 'press'>): ThingOf[] {
   const kinds = machine.devices.map((each) => each.kind);
   const reads = machine.traps.some((each) => each.service.startsWith('read')) || kinds.includes('keyboard');
   const writes = machine.traps.some((each) => each.service.startsWith('write')) || kinds.includes('display');
-  const lastLine = view.output.trimEnd().split('\n').at(-1)!.slice(-12);
+  const lastLine = output.trimEnd().split('\n').at(-1)!.slice(-12);
   return [
     ...(writes ? [{ title: 'console', text: lastLine || '–', alarm: false, width: 118 }] : []),
-    ...(reads
-      ? [{ title: 'input queue', text: view.waiting ? 'waiting' : `${queued} left`, alarm: view.waiting !== undefined, width: 96 }]
-      : []),
-    ...view.devices.flatMap((device): ThingOf[] => {
+    ...(reads ? [{ title: 'input queue', text: waits ? 'waiting' : `${queued} left`, alarm: waits, width: 96 }] : []),
+    ...devices.flatMap((device): ThingOf[] => {
       if (device.kind === 'keyboard' || device.kind === 'display') return [];
       const text = device.kind === 'timer' || device.kind === 'digits' ? shownDigits(device.value, device.width, machine) : '';
       const grid = device.lines.length > 0 ? gridWidth(device) : device.width * 15;

@@ -1,4 +1,5 @@
 /** A register with its value, as large as its place in the drawing allows; what just changed shows the old value, too. */
+import { memo } from 'react';
 import type { TickReport } from '@zettak/core/engine/meaning/report';
 import type { View } from '@zettak/core/session/protocol';
 import type { Machine } from '@zettak/core/machine/model/machine';
@@ -9,23 +10,41 @@ import { readsRegister, writeOf } from './touched';
 
 interface Shown {
   readonly machine: Machine;
-  readonly view: View;
   readonly box: RegisterBox;
-  /** The tick whose marks are shown. */
-  readonly report: TickReport | undefined;
-  /** “+ 1”: what it is told to do to itself. */
+  readonly value: number;
+  /** What the tick did with it: the path that a value came by, or that it was read. */
+  readonly tone: 'data' | 'address' | 'read' | '';
+  /** The whole of it before the tick, where that was another. */
+  readonly before: number | undefined;
+  /** “PC + 1”: what it is told to do to itself. */
   readonly control: string | undefined;
+  /** Of the program counter: the mnemonic that it points at. */
+  readonly points: string;
+  /** Of the instruction register: the form that it holds, once that is decoded. */
+  readonly form: number | undefined;
 }
 
-export function RegisterPicture({ machine, view, box, report, control }: Shown) {
-  const { name, title, width } = itemAt(machine.registers, box.register);
-  const value = itemAt(view.registers, box.register);
+/** What a register shows, as plain values, so that one that shows the same is left alone. */
+export function shownOf(machine: Machine, view: View, box: RegisterBox, report: TickReport | undefined) {
+  const { width } = itemAt(machine.registers, box.register);
   const change = writeOf(report, box.register);
-  const tone = change ? change.path : readsRegister(report, box.register) ? 'read' : '';
+  const whole = change !== undefined && change.before !== change.value && change.width === width;
+  const decoded = box.look === 'wide' && view.phases.length > 0 && view.decoded.length > 0;
+  return {
+    value: itemAt(view.registers, box.register),
+    tone: change ? change.path : readsRegister(report, box.register) ? ('read' as const) : ('' as const),
+    before: whole ? change.before : undefined,
+    points: box.register === machine.programCounter ? (view.next.text ?? '').split(' ')[0]! : '',
+    form: decoded ? view.last?.form : undefined,
+  };
+}
+
+export const RegisterPicture = memo(function RegisterPicture({ machine, box, value, tone, before, control, points, form }: Shown) {
+  const { name, title, width } = itemAt(machine.registers, box.register);
   const digits = shownDigits(value, width, machine);
   const counter = box.register === machine.programCounter;
-  const inner = { machine, view, box, name, title, digits, value, tone };
-  const old = change && change.before !== change.value && change.width === width ? shownDigits(change.before, width, machine) : undefined;
+  const inner = { machine, box, name, title, digits, value, tone, points, form, counter };
+  const old = before === undefined ? undefined : shownDigits(before, width, machine);
   return (
     <g role="img" aria-label={`${title || name} ${digits}`}>
       <rect
@@ -33,7 +52,7 @@ export function RegisterPicture({ machine, view, box, report, control }: Shown) 
         rx={box.look === 'cell' ? 4 : 6}
         className={`register ${box.look} ${tone} ${counter ? 'counter' : ''}`}
       />
-      <Inside {...inner} old={old} counter={counter} />
+      <Inside {...inner} old={old} />
       {control && (
         <g className="pill" data-control={name}>
           <rect x={box.x + box.width - control.length * 7.6 - 14} y={box.y - 8} width={control.length * 7.6 + 10} height="17" rx="8" />
@@ -44,11 +63,10 @@ export function RegisterPicture({ machine, view, box, report, control }: Shown) 
       )}
     </g>
   );
-}
+});
 
 interface Inner {
   readonly machine: Machine;
-  readonly view: View;
   readonly box: RegisterBox;
   readonly name: string;
   readonly title: string;
@@ -57,6 +75,8 @@ interface Inner {
   readonly tone: string;
   readonly old: string | undefined;
   readonly counter: boolean;
+  readonly points: string;
+  readonly form: number | undefined;
 }
 
 function Inside(inner: Inner) {
@@ -115,10 +135,9 @@ const fitting = (text: string, room: number, letter: number): string => {
   return text.length <= most ? text : most < 4 ? '' : `${text.slice(0, most - 1)}…`;
 };
 
-function Plain({ view, box, name, title, digits, counter, old }: Inner) {
+function Plain({ box, name, title, digits, counter, old, points: words }: Inner) {
   const room = box.width - 26 - name.length * 9;
   const after = box.width - 20 - digits.length * DIGIT;
-  const words = counter ? (view.next.text ?? '').split(' ')[0]! : '';
   return (
     <>
       <text x={box.x + 10} y={box.y + 17} className="name">
@@ -174,11 +193,10 @@ function Large({ machine, box, name, title, digits, value, old }: Inner) {
 }
 
 /** The instruction register, cell by cell; what is left of an instruction before is pale. */
-function Instruction({ machine, view, box, name, value, tone }: Inner) {
+function Instruction({ machine, box, name, value, tone, form }: Inner) {
   const { width } = itemAt(machine.registers, box.register);
   const cell = itemAt(machine.spaces, machine.programSpace).width;
   const count = Math.max(1, Math.round(width / cell));
-  const form = view.phases.length > 0 && view.decoded.length > 0 ? view.last?.form : undefined;
   const used = form === undefined ? count : itemAt(machine.forms, form).format.cells;
   const digits = (at: number): string => shownDigits(digitsAt(value, cell * (count - 1 - at), cell, machine.radix), cell, machine);
   const wanted = digits(0).length * DIGIT + 14;

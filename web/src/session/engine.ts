@@ -2,6 +2,7 @@
 import { proxy, wrap, type Remote } from 'comlink';
 import type { Session } from '@zettak/core/session/session';
 import type { View } from '@zettak/core/session/protocol';
+import { ViewUnpacker } from '@zettak/core/session/viewPack';
 
 const worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
 
@@ -15,4 +16,7 @@ export const engine = wrap<Session>(worker) as unknown as Engine;
 export const onFailure = (listener: (text: string) => void): Promise<void> => engine.onFailure(proxy(listener));
 
 /** Told of views, each when `engine.shown` has said that the last one is. */
-export const onView = (listener: (view: View) => void): Promise<void> => engine.subscribe(proxy(listener));
+export function onView(listener: (view: View) => void): Promise<void> {
+  const unpacker = new ViewUnpacker();
+  return engine.subscribePacked(proxy((packed) => listener(unpacker.unpack(packed))));
+}

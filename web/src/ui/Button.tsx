@@ -20,6 +20,11 @@ export function Button({ look = 'plain', tip, ...props }: ButtonProps) {
   return tip === undefined ? button : <Tip words={tip}>{button}</Tip>;
 }
 
+/** For what is drawn anew at every tick: an element as it is, dressed once for all by the style sheet. */
+export const PlainButton = ({ className = '', ...props }: React.ComponentProps<'button'>) => (
+  <button type="button" {...props} className={`plain-button ${className}`} />
+);
+
 function Tip({ words, children }: { words: string; children: React.ReactElement }) {
   return (
     <Tooltip.Root openDelay={500} closeDelay={0} positioning={{ placement: 'bottom' }} lazyMount unmountOnExit>

@@ -452,6 +452,7 @@ const config = defineConfig({
     'html, body, #root': { height: '100%' },
     body: { bg: 'sea', color: 'ink', fontFamily: 'body', fontSize: '14px', lineHeight: '1.35', overflow: 'hidden' },
     kbd: { fontFamily: 'mono' },
+    '.plain-button': { font: 'inherit', color: 'inherit', textAlign: 'left', cursor: 'pointer', _hover: { textDecoration: 'underline' } },
     // Everything grows with the room: the screens, and what opens over them.
     '.room, :is([data-scope=dialog], [data-scope=menu], [data-scope=popover], [data-scope=tooltip])[data-part=content]': {
       zoom: 'var(--room, 1)',

@@ -1,5 +1,6 @@
 /** Where the run is in calls, why it stands still, and what was remarked. */
 import { Box, chakra } from '@chakra-ui/react';
+import { grouped } from '@zettak/core/text/number';
 import { Button } from '../../ui/Button';
 import { chooseDock } from '../looks';
 import { command, useRun } from '../run';
@@ -72,11 +73,11 @@ function Count() {
   const since = useRun((state) => state.view?.thisTime);
   return (
     <span className="count">
-      <b data-testid="ticks">{ticks.toLocaleString('en-US')}</b> {ticks === 1 ? 'tick' : 'ticks'},{' '}
-      <b>{instructions.toLocaleString('en-US')}</b> {instructions === 1 ? 'instruction' : 'instructions'}
+      <b data-testid="ticks">{grouped(ticks)}</b> {ticks === 1 ? 'tick' : 'ticks'}, <b>{grouped(instructions)}</b>{' '}
+      {instructions === 1 ? 'instruction' : 'instructions'}
       {since && since.ticks > 0 && (
         <span className="since" data-testid="this-time" title="this time, since the last command: instructions, ticks">
-          +{since.instructions.toLocaleString('en-US')}, +{since.ticks.toLocaleString('en-US')}
+          +{grouped(since.instructions)}, +{grouped(since.ticks)}
         </span>
       )}
     </span>

@@ -2,7 +2,7 @@
 import { Box, chakra } from '@chakra-ui/react';
 import { Fragment, memo, useEffect, useRef } from 'react';
 import { isRunning, type WakeEntry } from '@zettak/core/session/protocol';
-import { Button } from '../../ui/Button';
+import { Button, PlainButton } from '../../ui/Button';
 import { followAcross } from '../../ui/follow';
 import { Hint } from '../../ui/Panel';
 import { useDocument } from '../document';
@@ -154,12 +154,12 @@ const Instruction = memo(function Instruction({ entry, phases, end, reached, her
     .filter((each) => each.count > 0);
   return (
     <div className={reached === entry.from ? 'instruction ahead' : 'instruction'} data-from={entry.from}>
-      <Button look="bare" className="name" data-bench onClick={() => travel(end)} title={`To the end of ${entry.text}`}>
+      <PlainButton className="name" data-bench onClick={() => travel(end)} title={`To the end of ${entry.text}`}>
         {entry.text}
-      </Button>
+      </PlainButton>
       <div className="ticks">
         {entry.ticks.map((each) => (
-          <chakra.button
+          <button
             key={each.tick}
             type="button"
             data-bench
