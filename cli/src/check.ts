@@ -1,7 +1,8 @@
-/** zettak check FILE: the problems of a machine document, or its reference card or opcode map. */
+/** zettak check FILE: the problems of a machine document, or its reference card, opcode map or control table. */
 import { cardAsMarkdown } from '@zettak/core/machine/model/card';
 import { mapAsText } from '@zettak/core/machine/model/opcodeMap';
 import { readWholeMachine } from '@zettak/core/assembler/machines';
+import { controlCsv } from '@zettak/core/session/controlCsv';
 import { baseBeside, problemLines } from './files';
 import { PROBLEMS, type Terminal } from './terminal';
 
@@ -10,10 +11,11 @@ export interface CheckOptions {
   readonly json?: boolean;
   readonly card?: boolean;
   readonly map?: boolean;
+  readonly control?: boolean;
 }
 
 /** Exit code: 0 without errors, 1 with some, 2 for wrong use, as a file that cannot be read. */
-export function check(terminal: Terminal, file: string, { json, card, map }: CheckOptions): number {
+export function check(terminal: Terminal, file: string, { json, card, map, control }: CheckOptions): number {
   const text = terminal.read(file);
   if (text === undefined) return terminal.wrongUse(`${file} cannot be read.`);
   const { machine, problems } = readWholeMachine(text, { name: file, base: baseBeside(terminal, file) });
@@ -22,6 +24,7 @@ export function check(terminal: Terminal, file: string, { json, card, map }: Che
   if (!machine) return PROBLEMS;
   if (card) terminal.write(cardAsMarkdown(machine));
   if (map) terminal.write(mapAsText(machine));
-  if (!json && !card && !map) terminal.write(`${machine.name}: ${machine.forms.length} written forms, no errors.`);
+  if (control) terminal.write(controlCsv(machine).trimEnd());
+  if (!json && !card && !map && !control) terminal.write(`${machine.name}: ${machine.forms.length} written forms, no errors.`);
   return 0;
 }

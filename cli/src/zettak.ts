@@ -29,6 +29,7 @@ program
   .option('--json', 'problems as JSON')
   .option('--card', 'the reference card as Markdown')
   .option('--map', 'the opcode map as text')
+  .option('--control', 'what every tick asks of the parts of the machine, as CSV')
   .action((file: string, options: CheckOptions) => {
     process.exitCode = check(processTerminal, file, options);
   });

@@ -9,6 +9,7 @@ import { ActionMenu } from '../ui/ActionMenu';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { Entry } from '../ui/Field';
+import { copyDrawing, saveControlTable, saveDrawing } from './pictures';
 import { createProgram, keepProgramVersion, useDocument } from './document';
 import { load } from './loading';
 import { setStartingOver } from './looks';
@@ -148,6 +149,9 @@ function ProgramChoice() {
     { id: 'new', says: 'New program …', act: () => setNaming(true) },
     { id: 'keep', says: 'Keep this as a version', act: () => void keepProgramVersion().then(say, sayError) },
     { id: 'clear', says: 'Clear memory and load', act: () => void load({ clear: true }) },
+    { id: 'save-drawing', says: 'Save the drawing (SVG)', act: saveDrawing },
+    { id: 'copy-drawing', says: 'Copy the drawing (SVG)', act: () => void copyDrawing() },
+    { id: 'control', says: 'Save the control table (CSV)', act: saveControlTable },
   ];
   return (
     <Flex align="center" gap="4px" color="onBar2" whiteSpace="nowrap" minWidth="0">
