@@ -27,6 +27,55 @@ async function costOf(page: Page, rounds: number, act: () => Promise<void>): Pro
 
 const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
+interface TraceEvent {
+  readonly name: string;
+  readonly ph: string;
+  readonly pid: number;
+  readonly tid: number;
+  readonly ts: number;
+  readonly dur?: number;
+  readonly args?: { readonly name?: string };
+}
+
+/** What a free run costs the page's thread, in ms for each picture: the middle and the worst of a hundred. */
+async function freeRun(page: Page, speed: string, seconds: number): Promise<string> {
+  await page.select('[data-testid=speed]', speed);
+  await page.keyboard.press('Space');
+  await pause(1000);
+  await page.tracing.start({ categories: ['toplevel'] });
+  await pause(seconds * 1000);
+  const trace = JSON.parse(Buffer.from((await page.tracing.stop())!).toString()) as { traceEvents: TraceEvent[] };
+  const asked = performance.now();
+  await page.keyboard.press('Space');
+  await page.waitForFunction(() => /Paused/.test(document.querySelector('[data-testid=status]')?.textContent ?? ''), { polling: 5 });
+  const paused = performance.now() - asked;
+  const tasks = trace.traceEvents.filter((each) => each.ph === 'X' && each.name.endsWith('RunTask'));
+  const mains = trace.traceEvents.filter((each) => each.name === 'thread_name' && each.args?.name === 'CrRendererMain');
+  const busy = (each: TraceEvent): number =>
+    tasks.filter(({ pid, tid }) => pid === each.pid && tid === each.tid).reduce((sum, { dur = 0 }) => sum + dur, 0);
+  const main = mains.toSorted((a, b) => busy(b) - busy(a))[0]!;
+  const own = tasks.filter((each) => each.pid === main.pid && each.tid === main.tid);
+  const begin = Math.min(...own.map((each) => each.ts));
+  const rate = Math.min(30, speed === 'full' ? 30 : Number(speed));
+  const pictures = new Map<number, number>();
+  for (const { ts, dur = 0 } of own) {
+    const at = Math.floor(((ts - begin) / 1e6) * rate);
+    pictures.set(at, (pictures.get(at) ?? 0) + dur / 1000);
+  }
+  const sorted = [...pictures.values()].sort((a, b) => a - b);
+  const { JSHeapUsedSize = 0 } = await page.metrics();
+  const of = (share: number): string => sorted[Math.floor((sorted.length - 1) * share)]!.toFixed(1);
+  return `median ${of(0.5)} ms, 99th of a hundred ${of(0.99)}; pause answered in ${paused.toFixed(0)} ms; heap ${(JSHeapUsedSize / 1e6).toFixed(0)} MB`;
+}
+
+const ENDLESS = `start   PUT   R1, #0
+again   ADD   R1, R1, #1
+        ADD   R2, R1, R2
+        STORE R2, [R4 + 0]
+        LOAD  R3, [R4 + 0]
+        JUMP  again
+`;
+
 const harness = await startHarness();
 try {
   for (const program of ['quay-watch', 'highest-of-five', 'two-gates']) {
@@ -52,6 +101,15 @@ try {
     say(`${program}: a stepped tick without movement`, still);
     await page.close();
   }
+  const free = await harness.open('/bench/two-gates');
+  await ready(free);
+  await rewrite(free, ENDLESS);
+  await free.click('[data-testid=load]');
+  await ready(free);
+  await free.keyboard.press('Escape');
+  for (const speed of ['6', '12', '30', '60', 'full'])
+    say(`free running, ${speed} ticks a second: a picture`, await freeRun(free, speed, Number(process.env.ZETTAK_SPEED_SECONDS ?? 4)));
+  await free.close();
   const page = await harness.open('/bench/two-gates');
   await ready(page);
   // A program that fills 1,000 lines: routines with calls and loops, 30 in 100 lines blank or remark.

@@ -46,6 +46,9 @@ export interface Current {
   readonly gaps: readonly number[];
 }
 
+/** Ticks a second above which not every one is shown. */
+const MOST_PICTURES = 30;
+
 /** Commands after which a teacher speaks of instructions, not of ticks. */
 const WHOLE: ReadonlySet<Command> = new Set<Command>(['instruction', 'over', 'out', 'instructionBack']);
 
@@ -75,7 +78,8 @@ export class Run {
 
   constructor(scheduler: Scheduler) {
     this.drive = new Drive(scheduler, {
-      ticked: (moved) => this.publish({ moved }),
+      // Nobody sees more than thirty pictures a second.
+      ticked: (moved) => (this.drive.speed !== 'full' && this.drive.speed > MOST_PICTURES ? this.views.glance() : this.publish({ moved })),
       sliced: () => this.views.glance(),
       ended: (stop, moved) => this.ended(stop, moved),
     });
