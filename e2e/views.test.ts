@@ -22,7 +22,7 @@ test('memory is read in four bases, and pointing at a cell tells all of them', a
   }
   expect(seen).toEqual(['9E', '158', '10011110', '·']);
   expect(await page.$eval('[data-cell="64"]', (each) => (each as HTMLElement).title)).toBe(
-    'level, cell 0x40: 0x9E = 158 = -98 signed = 1001 1110',
+    'level, cell 0x40: 0x9E = 158 = −98 signed = 1001 1110',
   );
   expect(await page.$eval('[data-cell="66"]', (each) => (each as HTMLElement).title)).toContain('never written');
   // After a press with the mouse the keys are the bench's; arrows within the bases stay theirs.

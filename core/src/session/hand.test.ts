@@ -1,5 +1,6 @@
 import { demoMachines, programText } from '../testing/demo';
 import { bench } from '../testing/bench';
+import { findCells } from './cellText';
 import type { HandView, View } from './protocol';
 
 const cells = (view: View, from: number, count: number): number[] => [...view.spaces[0]!.cells.slice(from, from + count)];
@@ -113,4 +114,59 @@ test('parts and switched checks reach the listing', () => {
   expect(session.texts.list(source).problems.map((each) => each.code)).toEqual(['never-used']);
   session.texts.setChecksOff(['never-used']);
   expect(session.texts.list(source).problems).toEqual([]);
+});
+
+test('many cells are entered at once, as one step that is taken back and done again', () => {
+  const { session, last } = bench('HALT');
+  expect(session.hand.enterCells({ space: 0, from: 0x40, text: '9E\t2B\r\n0d10\t"ebb"', base: 16 })).toEqual({ cells: 6 });
+  expect(cells(last(), 0x40, 6)).toEqual([0x9e, 0x2b, 10, 101, 98, 98]);
+  expect(session.hand.enterCells({ space: 0, from: 0x40, text: '1 2', base: 10, upTo: 0x44 })).toEqual({ cells: 5 });
+  expect(cells(last(), 0x40, 6)).toEqual([1, 2, 1, 2, 1, 98]);
+  expect(session.hand.turnCells('undo')).toEqual({ space: 0, address: 0x40 });
+  expect(cells(last(), 0x40, 6)).toEqual([0x9e, 0x2b, 10, 101, 98, 98]);
+  session.hand.turnCells('undo');
+  expect([cells(last(), 0x40, 6), last().spaces[0]!.marks[0x40], session.hand.cellCount]).toEqual([[0, 0, 0, 0, 0, 0], 0, 0]);
+  expect(session.hand.turnCells('undo')).toBeUndefined();
+  session.hand.turnCells('redo');
+  expect(cells(last(), 0x40, 2)).toEqual([0x9e, 0x2b]);
+  // Another run has nothing to take back.
+  session.load('HALT', { clear: false, inputs: [] });
+  expect(session.hand.turnCells('undo')).toBeUndefined();
+});
+
+test.each([
+  ['9E zz', 16, /^Value 2, line 1: “zz” is no number/],
+  ['1\n2\t300', 10, /^Value 3, line 2: /],
+  ['', 10, /^Type a number/],
+  [Array.from({ length: 20 }, (_, at) => at).join(' '), 10, /^20 cells do not fit: 16 are left from here on\. Nothing was entered\./],
+  ['"\u00e9\u0416"', 10, /does not fit a cell of 8 bits/],
+])('%j in base %i is refused whole', (text, base, sentence) => {
+  const { session, last } = bench('HALT');
+  const before = cells(last(), 0, 256);
+  const answer = session.hand.enterCells({ space: 0, from: 0xf0, text, base });
+  expect('refused' in answer && answer.refused).toMatch(sentence);
+  expect(cells(last(), 0, 256)).toEqual(before);
+});
+
+test('a cell is meant by its address in the panel’s base, by a name, or by a register that points there', () => {
+  const { session } = bench('LOAD n\nHALT\nn .cells 5');
+  const meant = (text: string, base = 16): unknown => session.hand.cellMeant(0, text, base);
+  expect([meant('40'), meant('0d40'), meant('40', 10), meant('n'), meant('SP')]).toEqual(
+    [0x40, 40, 40, 3, 0xf0].map((address) => ({ address })),
+  );
+  expect(meant('100')).toEqual({ refused: 'M has no such cell.' });
+  expect(meant('zzz')).toMatchObject({ refused: expect.stringContaining('zzz') });
+  const banked = bench('HALT', demoMachines.find((each) => each.name === 'Dunlin')!.text);
+  expect(banked.session.hand.cellMeant(1, '2:13', 16)).toEqual({ address: 2 * 64 + 0x13 });
+});
+
+test('cells are looked for from a place on, round the end', () => {
+  const memory = { cells: Uint32Array.from([7, 1, 2, 3, 1, 2, 7]), marks: new Uint8Array(7) };
+  expect([findCells(memory, [1, 2], 0), findCells(memory, [1, 2], 2), findCells(memory, [1, 2], 5)]).toEqual([1, 4, 1]);
+  expect([findCells(memory, [7], 1), findCells(memory, [2, 7], 0), findCells(memory, [9], 0), findCells(memory, [], 0)]).toEqual([
+    6,
+    5,
+    undefined,
+    undefined,
+  ]);
 });

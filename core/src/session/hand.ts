@@ -7,6 +7,7 @@ import { numberReader } from '../machine/model/numbers';
 import { readEntries } from '../engine/meaning/services';
 import { BY_HAND, deviceLatch, LOADED, NEVER, type State } from '../engine/meaning/state';
 import { power, shownNumber } from '../text/number';
+import { readCells } from './cellText';
 import { handView } from './handView';
 import { refusedQueue, type Run } from './run';
 import type { Entry, HandView } from './protocol';
@@ -20,7 +21,30 @@ interface HandCell {
   readonly value: number;
 }
 
+/** A cell as it was before a hand changed it, and what it was given. */
+interface CellChange {
+  readonly space: number;
+  readonly address: number;
+  readonly before: { readonly value: number; readonly mark: number; readonly byHand: HandCell | undefined };
+  readonly value: number;
+}
+
+/** Cells from one on, to be entered. */
+export interface CellEntry {
+  readonly space: number;
+  readonly from: number;
+  /** Numbers and quoted characters, as `readCells` reads them. */
+  readonly text: string;
+  /** That unmarked numbers are read in. */
+  readonly base: number;
+  /** The last cell: what is typed is entered again and again up to it. */
+  readonly upTo?: number;
+}
+
 export class Hand {
+  /** What can be taken back, the latest last; and what was taken back. */
+  private done: (readonly CellChange[])[] = [];
+  private undone: (readonly CellChange[])[] = [];
   /** By space and address: entered again at every load until they are put back. */
   private readonly cells = new Map<string, HandCell>();
   private readonly texts: Texts;
@@ -39,6 +63,13 @@ export class Hand {
   /** Nothing is entered again at the next load. */
   forget(): void {
     this.cells.clear();
+    this.forgetSteps();
+  }
+
+  /** A new run begins: what hands did in the one before is not taken back. */
+  forgetSteps(): void {
+    this.done = [];
+    this.undone = [];
   }
 
   /** Enters into a new run what hands entered into the one before: cells, and how switches stood. */
@@ -99,6 +130,84 @@ export class Hand {
     this.cells.set(`${space} ${address}`, { space, address, value });
     current.runner.timeline.edit({ kind: 'cell', space, address, value, mark: BY_HAND });
     this.run.publish();
+  }
+
+  /** Enters cells one behind the other, as one step that can be taken back; what does not fit changes nothing. */
+  enterCells({ space, from, text, base, upTo }: CellEntry): { readonly cells: number } | { readonly refused: string } {
+    const { machine } = this.texts;
+    const { current } = this.run;
+    if (!machine || !current) return { refused: 'Nothing is loaded yet.' };
+    const read = readCells(machine, space, text, base);
+    if ('refused' in read) return read;
+    const state = current.runner.state;
+    const size = itemAt(state.spaces, space).length;
+    const count = upTo === undefined ? read.values.length : upTo - from + 1;
+    if (from < 0 || count < 1 || from + count > size) {
+      const left = Math.max(0, size - from).toLocaleString('en-US');
+      return { refused: `${count.toLocaleString('en-US')} cells do not fit: ${left} are left from here on. Nothing was entered.` };
+    }
+    const step = Array.from({ length: count }, (_, at): CellChange => {
+      const address = from + at;
+      const byHand = this.cells.get(`${space} ${address}`);
+      const before = { value: itemAt(itemAt(state.spaces, space), address), mark: itemAt(itemAt(state.marks, space), address), byHand };
+      return { space, address, before, value: itemAt(read.values, at % read.values.length) };
+    });
+    this.run.rest();
+    this.put(step, current.runner);
+    this.done.push(step);
+    this.undone = [];
+    this.run.publish();
+    return { cells: count };
+  }
+
+  private put(step: readonly CellChange[], { timeline }: Runner): void {
+    for (const { space, address, value } of step) {
+      this.cells.set(`${space} ${address}`, { space, address, value });
+      timeline.edit({ kind: 'cell', space, address, value, mark: BY_HAND });
+    }
+  }
+
+  /** Takes the latest step back, or does it again; where it was, or undefined where there is none. */
+  turnCells(way: 'undo' | 'redo'): { readonly space: number; readonly address: number } | undefined {
+    const { current } = this.run;
+    const step = (way === 'undo' ? this.done : this.undone).pop();
+    if (!step || !current) return undefined;
+    this.run.rest();
+    if (way === 'redo') {
+      this.put(step, current.runner);
+      this.done.push(step);
+    } else {
+      for (const { space, address, before } of step.toReversed()) {
+        if (before.byHand) this.cells.set(`${space} ${address}`, before.byHand);
+        else this.cells.delete(`${space} ${address}`);
+        current.runner.timeline.edit({ kind: 'cell', space, address, value: before.value, mark: before.mark });
+      }
+      this.undone.push(step);
+    }
+    this.run.publish();
+    const { space, address } = itemAt(step, 0);
+    return { space, address };
+  }
+
+  /** The cell of a space that somebody means: an address (with its bank, 1:20), a name, or a register that points there. */
+  cellMeant(space: number, text: string, base: number): { readonly address: number } | { readonly refused: string } {
+    const { machine } = this.texts;
+    const { current } = this.run;
+    if (!machine || !current) return { refused: 'Nothing is loaded yet.' };
+    const { cells, banks, name } = itemAt(machine.spaces, space);
+    const [bank, place] = text.includes(':') ? text.split(':', 2) : ['0', text];
+    const read = numberReader(machine, base);
+    const [high, low] = [read(bank!.trim()), read(place!.trim())];
+    const inside = (address: number): { readonly address: number } | { readonly refused: string } =>
+      address < cells * banks ? { address } : { refused: `${name} has no such cell.` };
+    if (high !== undefined && low !== undefined) return low < cells ? inside(high * cells + low) : { refused: `${name} has no such cell.` };
+    const found = readPlace(machine, current.program, text);
+    if ('refused' in found) return { refused: explainEntry(found.refused) };
+    if (found.kind === 'register') return inside(itemAt(current.runner.state.registers, found.register));
+    if (found.kind !== 'cell') return { refused: `${text.trim()} is no cell.` };
+    return found.space === space
+      ? { address: found.address }
+      : { refused: `${text.trim()} lies in ${itemAt(machine.spaces, found.space).name}.` };
   }
 
   /** Puts every cell that was entered back to what the program has there. */

@@ -108,6 +108,7 @@ export class Session {
     if (clear) this.hand.forget();
     const gaps = whole ? [] : (partial?.stops ?? []);
     const runner = this.run.begin(program, { ...(keep && { keep }), inputs, gaps });
+    this.hand.forgetSteps();
     this.hand.enterAgain(runner, current?.runner.state);
     this.run.publish({ now: true });
     const { facts, symbols, routines, declared, parts } = program;
@@ -128,6 +129,7 @@ export class Session {
     const { runner, program, gaps } = current;
     const keep = unloaded(runner.machine, runner.state, program);
     const begun = this.run.begin(program, { keep, inputs: runner.timeline.inputs, gaps });
+    this.hand.forgetSteps();
     this.hand.enterAgain(begun, runner.state);
     this.run.publish();
   }

@@ -3,7 +3,7 @@ import { Panel } from '../ui/Panel';
 import { useDocument } from './document';
 import { Flags } from './Flags';
 import { useHidden } from './layout';
-import { Memory } from './Memory';
+import { Memory } from './memory/Memory';
 import { Registers } from './Registers';
 import { useRun } from './run';
 

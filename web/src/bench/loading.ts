@@ -36,8 +36,9 @@ export async function load({ clear, inputs = useRun.getState().view?.inputs ?? [
 function shapeOf(
   { spaces, programSpace }: Machine,
   { rows, symbols = [], routines = [], parts = [] }: Listing,
-): Pick<RunState, 'labels' | 'dataLabels' | 'routines' | 'parts' | 'rooms'> {
+): Pick<RunState, 'labels' | 'dataLabels' | 'routines' | 'parts' | 'rooms' | 'code'> {
   const labels = spaces.map((_, space) => labelsIn(symbols, space, programSpace));
+  const { systemRows } = useDocument.getState();
   const data = new Set(
     rows.flatMap((row) => (row.kind === 'data' || row.kind === 'room' ? [`${row.space ?? programSpace} ${row.address!}`] : [])),
   );
@@ -47,7 +48,12 @@ function shapeOf(
     .flatMap(({ kind, space = programSpace, address, size = 0 }) =>
       kind === 'room' && address !== undefined && size > 0 ? [{ space, from: address, to: address + size - 1 }] : [],
     );
-  return { labels, dataLabels, routines, parts, rooms };
+  const code = new Set(
+    [rows, systemRows, ...parts.map((each) => each.rows)]
+      .flat()
+      .flatMap((row) => (row.kind === 'code' ? row.words.map((_, at) => row.address! + at) : [])),
+  );
+  return { labels, dataLabels, routines, parts, rooms, code };
 }
 
 /** Of several names for one cell the first counts: a routine's before those inside it. */

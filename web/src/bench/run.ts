@@ -28,6 +28,8 @@ export interface RunState {
   readonly routines: readonly RoutineBorder[];
   /** Cells that it keeps free: first and last place, by space. */
   readonly rooms: readonly { readonly space: number; readonly from: number; readonly to: number }[];
+  /** Cells of its instructions, the system program's among them. */
+  readonly code: ReadonlySet<number>;
   /** Parts that it takes in. */
   readonly parts: readonly IncludedPart[];
   /** By space, its labels by address. */
@@ -43,6 +45,7 @@ export const useRun = create<RunState>()(() => ({
   budget: '',
   routines: [],
   rooms: [],
+  code: new Set(),
   parts: [],
   labels: [],
   dataLabels: [],

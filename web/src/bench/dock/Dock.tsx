@@ -10,6 +10,7 @@ import { chooseDock, setLayingOut, useLooks } from '../looks';
 import { CallsTab } from './CallsTab';
 import { CountsTab } from './CountsTab';
 import { DevicesTab } from './DevicesTab';
+import { MemoryTab } from '../memory/MemoryTab';
 import { KeepTab } from './KeepTab';
 import { NotesTab } from './NotesTab';
 import { PastTab } from './PastTab';
@@ -29,13 +30,16 @@ interface DockTab {
   readonly id: string;
   readonly says: string;
   readonly body: ComponentType;
+  /** It takes all the room that there is, and scrolls by itself. */
+  readonly whole?: boolean;
 }
 
 /** The first stands there until another is chosen. */
 const TABS: readonly DockTab[] = [
-  { id: 'wake', says: 'Run so far', body: Wake },
+  { id: 'wake', says: 'Run so far', body: Wake, whole: true },
   { id: 'stops', says: 'Stops', body: StopsTab },
   { id: 'watch', says: 'Watch', body: WatchTab },
+  { id: 'memory', says: 'Memory', body: MemoryTab, whole: true },
   { id: 'calls', says: 'Calls', body: CallsTab },
   { id: 'devices', says: 'Devices', body: DevicesTab },
   { id: 'past', says: 'Past', body: PastTab },
@@ -86,11 +90,11 @@ export function Dock() {
           </Button>
         </Box>
         <Tabs.Content
-          css={present.id === 'wake' ? undefined : inColumns}
+          css={present.whole ? undefined : inColumns}
           value={present.id}
-          className={present.id === 'wake' ? undefined : 'tool'}
-          padding={present.id === 'wake' ? '0' : undefined}
-          tabIndex={present.id === 'wake' ? -1 : 0}
+          className={present.whole ? undefined : 'tool'}
+          padding={present.whole ? '0' : undefined}
+          tabIndex={present.whole ? -1 : 0}
         >
           <Body key={program} />
         </Tabs.Content>

@@ -1,5 +1,5 @@
 /** Which rows of a memory are shown: those that hold something, and gaps between, which can be opened. */
-import type { RunState } from './run';
+import type { RunState } from '../run';
 
 /** A row of cells from a place on, or the places of a gap: the first row that is left out, and the last. */
 export type MemoryRow = { readonly from: number } | { readonly gap: readonly [first: number, last: number] };

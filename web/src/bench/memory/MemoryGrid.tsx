@@ -6,15 +6,16 @@ import { BY_HAND, LOADED, NEVER } from '@zettak/core/engine/meaning/state';
 import { cellText } from '@zettak/core/engine/watch/places';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { View } from '@zettak/core/session/protocol';
-import { characterOf, hexDigits, shownDigits, shownNumber } from '@zettak/core/text/number';
-import { useEditor, type EditorHandle } from '../editor/handle';
-import { afterPaint } from '../ui/follow';
-import { askAbout, type ValueBase } from './looks';
+import { shownDigits, shownNumber } from '@zettak/core/text/number';
+import { useEditor, type EditorHandle } from '../../editor/handle';
+import { afterPaint } from '../../ui/follow';
+import { askAbout, type ValueBase } from '../looks';
+import { inBase } from './cells';
 import { memoryRows, writtenRows, type MemoryRow } from './memoryRows';
-import { boxOf } from './PlaceMenu';
-import { readings } from './readings';
-import { routineOf, useRun } from './run';
-import { useText } from './text';
+import { boxOf } from '../PlaceMenu';
+import { readings } from '../readings';
+import { routineOf, useRun } from '../run';
+import { useText } from '../text';
 import { itemAt } from '@zettak/core/text/itemAt';
 
 /** Heights in pixels, as in the style sheet. */
@@ -191,15 +192,6 @@ interface CellProps extends ReturnType<typeof cellMarks> {
   readonly machine: Machine;
   readonly space: number;
   readonly base: ValueBase;
-}
-
-function inBase(value: number, width: number, radix: 2 | 10, base: ValueBase): string {
-  if (base === 'char') return characterOf(value) ?? '·';
-  if (radix === 10) return shownDigits(value, width, { radix, base: 10 });
-  if (base === 'hex') return hexDigits(value, width);
-  if (base === 'oct') return shownDigits(value, width, { radix, base: 8 });
-  if (base === 'dec') return String(value);
-  return value.toString(2).padStart(width, '0');
 }
 
 const Cell = memo(function Cell({ machine, space, address, value, never, classes, base, name, routine }: CellProps) {

@@ -1,0 +1,165 @@
+/** Windows on memory: gone through, typed into, pasted and filled, taken back, searched, following the run. */
+import type { Page } from 'puppeteer-core';
+import { byId, press, ready, sharedHarness, textOf, until } from './support';
+
+const harness = sharedHarness();
+
+async function memoryOf(program: string): Promise<Page> {
+  const page = await harness.open(`/bench/${program}`);
+  await ready(page);
+  await page.click(byId('tool-memory'));
+  await page.waitForSelector(`${byId('cells')} td.head`);
+  return page;
+}
+
+/** What cells show from an address on. */
+const cells = (page: Page, from: number, count: number): Promise<string[]> =>
+  page.evaluate(
+    (first: number, many: number) =>
+      Array.from({ length: many }, (_, at) => document.querySelector(`.cells td[data-at="${first + at}"]`)?.textContent ?? 'out of sight'),
+    from,
+    count,
+  );
+
+const shows = (page: Page, from: number, values: string[]): Promise<unknown> =>
+  page.waitForFunction(
+    (first: number, wanted: string[]) =>
+      wanted.every((each, at) => document.querySelector(`.cells td[data-at="${first + at}"]`)?.textContent === each),
+    {},
+    from,
+    values,
+  );
+
+async function goTo(page: Page, text: string): Promise<void> {
+  await page.click(byId('go-to'), { count: 3 });
+  await page.type(byId('go-to'), text);
+  await page.keyboard.press('Enter');
+}
+
+test('values are typed where they stand: read before they are taken, Enter and Tab go on, Escape gives up, undo takes back', async () => {
+  const page = await memoryOf('quay-watch');
+  await goTo(page, 'level');
+  await until(page, byId('cell-told'), /^0x40 level, as loaded, 0x9E = 158 = −98 signed/);
+  await page.focus('.cells table');
+  await page.keyboard.type('21');
+  await until(page, byId('cell-told'), /is 0x21 = 33\. In decimal it would be 21\./);
+  await page.keyboard.press('Enter');
+  await shows(page, 0x40, ['21']);
+  await page.keyboard.type('0d10');
+  await page.keyboard.press('Tab');
+  await page.keyboard.type('"ebb"');
+  await page.keyboard.press('Enter');
+  await shows(page, 0x40, ['21', '0A', '65', '62', '62']);
+  await page.keyboard.type('999');
+  await page.keyboard.press('Enter');
+  await until(page, byId('cell-told'), /0x999|does not fit|2457|0 to 255/);
+  await page.keyboard.press('Escape');
+  await page.waitForFunction(() => !document.querySelector('[data-testid=cell-entry]'));
+  await page.keyboard.down('Control');
+  for (let step = 0; step < 3; step++) await page.keyboard.press('z');
+  await page.keyboard.up('Control');
+  await shows(page, 0x40, ['9E', '2B']);
+  await page.keyboard.down('Control');
+  await page.keyboard.down('Shift');
+  await page.keyboard.press('z');
+  await page.keyboard.up('Shift');
+  await page.keyboard.up('Control');
+  await shows(page, 0x40, ['21', '2B']);
+});
+
+/** As a spreadsheet gives it. */
+const paste = (page: Page, text: string): Promise<void> =>
+  page.evaluate((content) => {
+    const clipboardData = new DataTransfer();
+    clipboardData.setData('text/plain', content);
+    document.querySelector('.cells table')!.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
+  }, text);
+
+test('many cells are pasted from a spreadsheet, chosen and filled; what does not fit changes nothing; a choice is copied', async () => {
+  const page = await memoryOf('quay-watch');
+  await goTo(page, '50');
+  await until(page, byId('cell-told'), /^0x50/);
+  await paste(page, '1\t2\t3\r\n4\t5\t6');
+  await shows(page, 0x50, ['01', '02', '03', '04', '05', '06']);
+  await until(page, byId('cell-told'), /6 cells pasted, read as hex/);
+  await paste(page, '1\tdog\t3');
+  await until(page, byId('cell-told'), /^Value 2, line 1: “dog” is no number/);
+  expect(await cells(page, 0x50, 3)).toEqual(['01', '02', '03']);
+  await goTo(page, 'F8');
+  await until(page, byId('cell-told'), /^0xF8/);
+  await paste(page, Array.from({ length: 300 }, () => '1').join('\n'));
+  await until(page, byId('cell-told'), /^300 cells do not fit: 8 are left/);
+  await goTo(page, '60');
+  await until(page, byId('cell-told'), /^0x60/);
+  await page.focus('.cells table');
+  await page.keyboard.down('Shift');
+  for (let step = 0; step < 3; step++) await page.keyboard.press('ArrowRight');
+  await page.keyboard.up('Shift');
+  await until(page, byId('cell-told'), /4 cells chosen/);
+  await page.keyboard.type('AA');
+  await page.keyboard.down('Control');
+  await page.keyboard.press('Enter');
+  await page.keyboard.up('Control');
+  await shows(page, 0x60, ['AA', 'AA', 'AA', 'AA', '··']);
+  const copied = await page.evaluate(() => {
+    const clipboardData = new DataTransfer();
+    document.querySelector('.cells table')!.dispatchEvent(new ClipboardEvent('copy', { clipboardData, bubbles: true, cancelable: true }));
+    return clipboardData.getData('text/plain');
+  });
+  expect(copied).toBe('AA\tAA\tAA\tAA');
+});
+
+test('values and characters are found in a memory of 65,536 cells; a window follows writes; another shows every reading', async () => {
+  const page = await memoryOf('two-gates');
+  await page.select(byId('follow'), 'writes');
+  for (let step = 0; step < 6; step++) await press(page, 'ArrowRight');
+  await page.waitForSelector(`${byId('cells')} td.executing, ${byId('cells')} td`);
+  await goTo(page, 'D000');
+  await until(page, byId('cell-told'), /^0xD000/);
+  await page.focus('.cells table');
+  await page.keyboard.type('"ebb"');
+  await page.keyboard.press('Enter');
+  await shows(page, 0xd000, ['0065', '0062', '0062']);
+  await goTo(page, '0');
+  await until(page, byId('cell-told'), /^0x0000/);
+  await page.type(byId('find'), '"ebb"');
+  await page.keyboard.press('Enter');
+  await until(page, byId('cell-told'), /3 cells chosen/);
+  await shows(page, 0xd000, ['0065', '0062', '0062']);
+  await page.click(byId('find'), { count: 3 });
+  await page.type(byId('find'), 'BEEF');
+  await page.keyboard.press('Enter');
+  await until(page, byId('cell-told'), /No cell of this memory holds BEEF/);
+  await page.click(byId('add-window'));
+  await page.waitForFunction(() => document.querySelectorAll('[data-testid=memory-window]').length === 2);
+  await page.click(`${byId('memory-window')}:nth-child(2) ${byId('as-list')} [data-part=control]`);
+  await until(page, `${byId('memory-window')}:nth-child(2) thead`, /unsigned.*signed.*bits.*character.*name/);
+  await page.reload();
+  await page.waitForFunction(() => document.querySelectorAll('[data-testid=memory-window]').length === 2);
+  await until(page, `${byId('memory-window')}:nth-child(2) thead`, /unsigned/);
+  await page.click(`${byId('memory-window')}:nth-child(2) ${byId('close-window')}`);
+  await page.waitForFunction(() => document.querySelectorAll('[data-testid=memory-window]').length === 1);
+  await page.click(byId('codes'));
+  await until(page, byId('code-chart'), /0A {2}10LF/);
+  await page.keyboard.press('Escape');
+});
+
+test('cells tell code, data, stack, free room and what a hand typed apart, and the whole is walked by keys', async () => {
+  const page = await memoryOf('over-the-sill');
+  await page.focus('.cells table');
+  await page.waitForSelector('.cells td.code[data-at="0"]');
+  await press(page, 'ArrowRight');
+  await page.focus('.cells table');
+  await page.keyboard.press('End');
+  await until(page, byId('cell-told'), /^0xFF/);
+  await page.keyboard.press('Home');
+  await until(page, byId('cell-told'), /^0x00/);
+  await goTo(page, 'SP');
+  await until(page, byId('cell-told'), /^0xF0|^0xEF/);
+  await page.waitForSelector('.cells td.stack');
+  await page.focus('.cells table');
+  await page.keyboard.type('7');
+  await page.keyboard.press('Enter');
+  await page.waitForSelector('.cells td.by-hand');
+  expect(await textOf(page, '.cells td.by-hand')).toBe('07');
+});
