@@ -1,10 +1,10 @@
 /** What hands do to the run on a bench: inputs, switches, cells, registers, single instructions. Each is a recorded change. */
 import { assembleOne } from '../assembler/assist/byHand';
 import { addressText } from '../engine/tell/names';
-import { readEdit, readPlace, widthOf } from '../engine/watch/places';
+import { readEdit, readPlace, valueOf, widthOf } from '../engine/watch/places';
 import type { Runner } from '../engine/control/runner';
-import { numberReader } from '../machine/model/numbers';
-import { readEntries } from '../engine/meaning/services';
+import { entryReading, numberReader } from '../machine/model/numbers';
+import { readEntries, readEntry } from '../engine/meaning/services';
 import { BY_HAND, deviceLatch, LOADED, NEVER, type State } from '../engine/meaning/state';
 import { power, shownNumber } from '../text/number';
 import { readCells } from './cellText';
@@ -278,6 +278,34 @@ export class Hand {
     if (edit.kind === 'inputs') return { reading: '' };
     const shown = shownNumber(edit.value, widthOf(machine, at), machine);
     return { reading: machine.radix === 10 ? shown : `${edit.value} = ${shown}` };
+  }
+
+  /** What somebody says that a place will hold: a number in `base`, or a name of the program for where it lies. */
+  meant(place: string, text: string, base: number): { readonly value: number; readonly reading: string } | { readonly refused: string } {
+    const { machine } = this.texts;
+    const { current } = this.run;
+    if (!machine || !current) return { refused: 'Nothing is loaded yet.' };
+    const at = readPlace(machine, current.program, place);
+    if ('refused' in at) return { refused: explainEntry(at.refused) };
+    const width = widthOf(machine, at);
+    const named = current.program.symbols.find((each) => each.name.toUpperCase() === text.trim().toUpperCase());
+    if (named && named.value >= 0) return { value: named.value, reading: shownNumber(named.value, width, machine) };
+    const entry = readEntry(text, { width, radix: machine.radix, suffixes: machine.assembly.suffixes, base }, numberReader(machine, base));
+    if ('refused' in entry) return { refused: explainEntry(entry.refused) };
+    const { reads, remark } = entryReading(machine, width, { text, value: entry.value, base });
+    return { value: entry.value, reading: remark ? `${reads}. ${remark}` : reads };
+  }
+
+  /** What a place holds now, as the machine shows it; undefined where there is no such place. */
+  valueAt(place: string): { readonly value: number; readonly shown: string } | undefined {
+    const { machine } = this.texts;
+    const { current } = this.run;
+    if (!machine || !current) return undefined;
+    const at = readPlace(machine, current.program, place);
+    if ('refused' in at) return undefined;
+    const value = valueOf(machine, current.runner.state, at);
+    const width = widthOf(machine, at);
+    return { value, shown: width === 1 ? String(value) : shownNumber(value, width, machine) };
   }
 
   /** Sets a register, a flag, a cell, a port or what a device shows. */

@@ -58,7 +58,32 @@ export interface OpenCall {
   /** Where it was called, in words, and the line there. */
   readonly from: string;
   readonly line?: number;
+  /** The line that it will come back to. */
+  readonly returnLine?: number;
   readonly tick: number;
+}
+
+/** One value on a stack, or one that was taken off and still lies there. */
+export interface StackItem {
+  /** As the machine writes the address. */
+  readonly place: string;
+  readonly value: string;
+  /** “return address of wait, to line 9”; empty where nothing is known. */
+  readonly what: string;
+  readonly line?: number;
+}
+
+export interface ShownStack {
+  readonly name: string;
+  readonly title: string;
+  readonly pointer: string;
+  /** Values on it, and how many more it takes. */
+  readonly depth: number;
+  readonly room: number;
+  /** The top first; none where its values lie in no memory. */
+  readonly items: readonly StackItem[];
+  /** What was taken off last, and still lies there, nearest first. */
+  readonly popped: readonly StackItem[];
 }
 
 /** A way of starting over, and what it costs. */
@@ -157,11 +182,15 @@ export interface View {
   readonly furthest: number;
   readonly calls: readonly OpenCall[];
   readonly callsBroken: boolean;
+  readonly stacks: readonly ShownStack[];
   readonly remarks: readonly { readonly tick: number; readonly sentence: string }[];
   readonly breaks: readonly BreakState[];
   /** A step over or out was stopped on its way, and can be finished. */
   readonly unfinished?: 'over' | 'out';
   readonly registers: readonly number[];
+  /** Before the instruction that is shown, and when the run began. */
+  readonly registersBefore: readonly number[];
+  readonly registersAtStart: readonly number[];
   readonly flags: readonly number[];
   /** Every space with the marks of its cells, banks one after the other. */
   readonly spaces: readonly Memory[];

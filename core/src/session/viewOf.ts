@@ -16,6 +16,7 @@ import { explainFlag } from '../engine/tell/why';
 import { indexOf } from '../image/program';
 import { decodedLines, interesting, phaseTicks, upcoming, wakeEntries, wanted } from './viewParts';
 import { inHand } from './inHand';
+import { shownStacks } from './shownStacks';
 import type { BreakState, OpenCall, ShownDevice, ShownWatch, StatusKind, View, Where } from './protocol';
 import { itemAt } from '../text/itemAt';
 import { grouped } from '../text/number';
@@ -68,10 +69,13 @@ export function viewOf(shown: Shown): View {
     furthest: runner.timeline.furthest,
     calls: callsOf(telling),
     callsBroken: control.callStackBroken,
+    stacks: fast ? [] : shownStacks(telling),
     remarks: runner.runRemarks.slice(-MOST_REMARKS).map((each) => ({ tick: each.tick, sentence: explainRemark(telling, each) })),
     breaks: [...runner.breakpoints.map(({ id }) => ({ id, hits: runner.breaks.hitsOf(id) })), ...shown.refused],
     ...((unfinished?.kind === 'over' || unfinished?.kind === 'out') && { unfinished: unfinished.kind }),
     registers: [...state.registers],
+    registersBefore: fast ? [...state.registers] : registersBefore(runner),
+    registersAtStart: [...runner.timeline.atStart.registers],
     flags: flagValues(machine, state),
     spaces: state.spaces.map((each, at) => ({ cells: each.slice(), marks: itemAt(state.marks, at).slice() })),
     composites: machine.composites.map((each) => compositeValue(machine, state, each)),
@@ -126,17 +130,30 @@ function callsOf({ machine, program, state }: Telling): OpenCall[] {
   const calls: OpenCall[] = [];
   for (let frame: Frame | undefined = state.control.callStack; frame && calls.length < MOST_CALLS; frame = frame.parent) {
     const line = ownLine(program, frame.from);
+    const back = ownLine(program, frame.returnTo);
     calls.push({
       name: (program && indexOf(program).labelAt.get(frame.target)) ?? addressText(machine, frame.target),
       kind: frame.kind,
       from: lineAt(program, frame.from) ?? addressText(machine, frame.from),
       ...(line !== undefined && { line }),
+      ...(back !== undefined && { returnLine: back }),
       tick: frame.tick,
     });
   }
   const deeper = depthOf(state.control) - calls.length;
   if (deeper > 0) calls.push({ name: `${deeper.toLocaleString('en-US')} more`, kind: 'call', from: '', tick: 0 });
   return calls.reverse();
+}
+
+/** As they were when the instruction began that is under way or was just done. */
+function registersBefore({ timeline, state }: Runner): number[] {
+  const registers = [...state.registers];
+  const { past } = timeline.remembered;
+  const first = past.findLastIndex((each) => each.before.step === 0);
+  if (first === -1) return registers;
+  for (const { changes } of past.slice(first).toReversed())
+    for (const each of changes.toReversed()) if (each.kind === 'register') registers[each.register] = each.before;
+  return registers;
 }
 
 /** The ticks of the instruction that was just done; none where they are not all remembered. */

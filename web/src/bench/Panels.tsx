@@ -9,7 +9,7 @@ import { setColumns, setDockHeight, setProgramHeights, useLayout } from './layou
 import { useLooks, WAKE } from './looks';
 import { ProgramPanel } from './ProgramPanel';
 import { Projector } from './Projector';
-import { StatePanel } from './StatePanel';
+import { StatePanel } from './state/StatePanel';
 import { TickPanel } from './TickPanel';
 import { WritePanel } from './writeTools/WritePanel';
 

@@ -3,7 +3,7 @@ import { Box } from '@chakra-ui/react';
 import { useEffect, useState } from 'react';
 import type { InHand } from '@zettak/core/session/inHand';
 import { engine } from '../session/engine';
-import { FieldRuler } from './InHand';
+import { FieldRuler } from './state/InHand';
 
 /** ms that one has to stay. */
 const STAY = 220;

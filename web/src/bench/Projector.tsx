@@ -7,7 +7,7 @@ import { Panel } from '../ui/Panel';
 import { Console } from './Console';
 import { CurrentLines } from './CurrentLines';
 import { useDocument } from './document';
-import { Flags } from './Flags';
+import { Flags } from './state/Flags';
 import { setProjecting } from './looks';
 import { useRun } from './run';
 import { TickPanel } from './TickPanel';

@@ -176,15 +176,16 @@ function useMarks(view: EditorView | undefined): void {
   const current = useText((state) => loaded === state.source);
   const executing = useRun((state) => state.view?.executing?.line);
   const next = useRun((state) => (state.view?.status === 'halted' ? undefined : state.view?.next.line));
+  const returns = useRun((state) => state.view?.calls.at(-1)?.returnLine);
   const shown = useRef<number | undefined>(undefined);
   useEffect(() => {
     if (!view) return;
-    view.dispatch({ effects: setRunMarks.of(current ? { executing, next } : { executing: undefined, next: undefined }) });
+    view.dispatch({ effects: setRunMarks.of(current ? { executing, next, returns } : { executing: undefined, next: undefined }) });
     const follow = executing ?? next;
     if (!current || follow === undefined || follow === shown.current || view.hasFocus || follow > view.state.doc.lines) return;
     shown.current = follow;
     afterPaint(() => showLine(view, follow));
-  }, [view, executing, next, current]);
+  }, [view, executing, next, returns, current]);
 }
 
 /** Only where the line is out of sight: else nothing has to be measured. */

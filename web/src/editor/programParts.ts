@@ -185,6 +185,8 @@ const breakpointGutter = gutter({
 export interface RunMarks {
   readonly executing: number | undefined;
   readonly next: number | undefined;
+  /** Where the innermost call comes back to. */
+  readonly returns?: number | undefined;
 }
 
 export const setRunMarks = StateEffect.define<RunMarks>();
@@ -202,8 +204,10 @@ class BadgeMarker extends GutterMarker {
     for (const kind of this.badges) {
       const badge = document.createElement('span');
       badge.className = `cm-badge ${kind} ${this.badges.length > 1 ? 'both' : ''}`;
-      badge.textContent = kind === 'next' ? (this.badges.length > 1 ? '› PC' : '› PC: next') : this.badges.length > 1 ? 'now' : kind;
-      badge.title = kind === 'next' ? 'PC: next' : 'executing';
+      const both = this.badges.length > 1;
+      badge.textContent = kind === 'next' ? (both ? '› PC' : '› PC: next') : kind === 'returns' ? '↩ return' : both ? 'now' : kind;
+      badge.title =
+        kind === 'next' ? 'PC: next' : kind === 'returns' ? 'return here: the innermost call comes back to this line' : 'executing';
       all.append(badge);
     }
     return all;
@@ -236,9 +240,10 @@ function decorationsFor({ doc }: EditorState, { executing, next }: RunMarks): De
 const badgeGutter = gutter({
   class: 'cm-marks',
   lineMarker: (view, line) => {
-    const { executing, next } = view.state.field(marksField).marks;
+    const { executing, next, returns } = view.state.field(marksField).marks;
     const number = lineIndex(view, line.from) + 1;
-    const badges = [...(number === executing ? ['executing'] : []), ...(number === next ? ['next'] : [])];
+    const present = [...(number === executing ? ['executing'] : []), ...(number === next ? ['next'] : [])];
+    const badges = present.length === 0 && number === returns ? ['returns'] : present;
     return badges.length > 0 ? new BadgeMarker(badges) : null;
   },
   lineMarkerChange: (update) => update.startState.field(marksField) !== update.state.field(marksField),

@@ -108,6 +108,11 @@ export class Timeline {
     return this.reached;
   }
 
+  /** The state that the run began with; not to be changed. */
+  get atStart(): State {
+    return this.checkpoints[0]!;
+  }
+
   /** Ticks done since the start. */
   get ticks(): number {
     return this.state.control.ticks;

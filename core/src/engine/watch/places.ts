@@ -9,7 +9,8 @@ import type { RefusedEntry } from '../meaning/entryProblems';
 import { readEntry } from '../meaning/services';
 import { deviceLatch, portLatch } from '../meaning/state';
 import type { Edit } from '../timeline/interventions';
-import { BY_HAND } from '../meaning/state';
+import { flagValues } from '../meaning/composites';
+import { BY_HAND, type State } from '../meaning/state';
 
 /** Reads a place; or says what is wrong with it. Labels go in any case, all else as the machine writes it. */
 export function readPlace(machine: Machine, program: Program | undefined, text: string): WatchedPlace | RefusedEntry {
@@ -87,6 +88,24 @@ export function widthOf(machine: Machine, place: WatchedPlace): number {
       return machine.ports!.width;
     case 'device':
       return machine.devices[place.device]!.width;
+    default:
+      return place satisfies never;
+  }
+}
+
+/** What a place holds now, without touching it. */
+export function valueOf(machine: Machine, state: State, place: WatchedPlace): number {
+  switch (place.kind) {
+    case 'register':
+      return state.registers[place.register]!;
+    case 'flag':
+      return flagValues(machine, state)[place.flag]!;
+    case 'cell':
+      return state.spaces[place.space]![place.address]!;
+    case 'port':
+      return state.latches[portLatch(place.port)]!;
+    case 'device':
+      return state.latches[deviceLatch(machine, place.device, 'value')]!;
     default:
       return place satisfies never;
   }

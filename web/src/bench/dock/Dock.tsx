@@ -15,6 +15,7 @@ import { KeepTab } from './KeepTab';
 import { NotesTab } from './NotesTab';
 import { PastTab } from './PastTab';
 import { RunLine } from './RunLine';
+import { SayFirstTab } from './SayFirstTab';
 import { StopsTab } from './StopsTab';
 import { Wake } from './Wake';
 import { WatchTab } from './WatchTab';
@@ -40,6 +41,7 @@ const TABS: readonly DockTab[] = [
   { id: 'stops', says: 'Stops', body: StopsTab },
   { id: 'watch', says: 'Watch', body: WatchTab },
   { id: 'memory', says: 'Memory', body: MemoryTab, whole: true },
+  { id: 'say', says: 'Say first', body: SayFirstTab },
   { id: 'calls', says: 'Calls', body: CallsTab },
   { id: 'devices', says: 'Devices', body: DevicesTab },
   { id: 'past', says: 'Past', body: PastTab },

@@ -13,7 +13,7 @@ import { askAbout, type ValueBase } from '../looks';
 import { inBase } from './cells';
 import { memoryRows, writtenRows, type MemoryRow } from './memoryRows';
 import { boxOf } from '../PlaceMenu';
-import { readings } from '../readings';
+import { readings } from '../state/readings';
 import { routineOf, useRun } from '../run';
 import { useText } from '../text';
 import { itemAt } from '@zettak/core/text/itemAt';

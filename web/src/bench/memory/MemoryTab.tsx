@@ -18,7 +18,7 @@ import { Hint, Refusal } from '../../ui/Panel';
 import { Segments } from '../../ui/Segments';
 import { useDocument } from '../document';
 import { baseRead, chosenBase, shownAs } from '../looks';
-import { readings } from '../readings';
+import { readings } from '../state/readings';
 import { routineOf, useLast, useRun } from '../run';
 import { CellTable } from './CellTable';
 import { MARK_WORDS, devicesIn } from './cells';

@@ -3,14 +3,14 @@ import { Box, chakra, Table } from '@chakra-ui/react';
 import { memo } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { View } from '@zettak/core/session/protocol';
-import { Button, PlainButton } from '../ui/Button';
-import { Hint, PanelHead, PanelTitle } from '../ui/Panel';
-import { askAbout } from './looks';
-import { PanelNotes } from './PinnedNotes';
-import { boxOf } from './PlaceMenu';
-import { selectFlag, useLast, useView } from './run';
+import { Button, PlainButton } from '../../ui/Button';
+import { Hint, PanelHead, PanelTitle } from '../../ui/Panel';
+import { askAbout } from '../looks';
+import { PanelNotes } from '../PinnedNotes';
+import { boxOf } from '../PlaceMenu';
+import { selectFlag, useLast, useView } from '../run';
 import { itemAt } from '@zettak/core/text/itemAt';
-import { useHeading } from './document';
+import { useHeading } from '../document';
 
 const FlagRow = chakra('div', {
   base: {

@@ -2,8 +2,8 @@
 import { chakra } from '@chakra-ui/react';
 import type { HandField, InHand as InHandOf } from '@zettak/core/session/inHand';
 import { unitOf } from '@zettak/core/text/number';
-import { useDocument } from './document';
-import { useRun } from './run';
+import { useDocument } from '../document';
+import { useRun } from '../run';
 
 const Ruler = chakra('dl', {
   base: {

@@ -1,11 +1,11 @@
 /** The right of the bench: memory, registers, flags. */
-import { Panel } from '../ui/Panel';
-import { useDocument } from './document';
+import { Panel } from '../../ui/Panel';
+import { useDocument } from '../document';
 import { Flags } from './Flags';
-import { useHidden } from './layout';
-import { Memory } from './memory/Memory';
+import { useHidden } from '../layout';
+import { Memory } from '../memory/Memory';
 import { Registers } from './Registers';
-import { useRun } from './run';
+import { useRun } from '../run';
 
 export function StatePanel() {
   const machine = useDocument((state) => state.machine);

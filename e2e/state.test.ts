@@ -1,0 +1,98 @@
+/** Registers, stacks and what a class says before a step. */
+import type { Page } from 'puppeteer-core';
+import { byId, press, ready, registers, rewrite, sharedHarness, textOf, until } from './support';
+
+const harness = sharedHarness();
+
+async function bench(program: string): Promise<Page> {
+  const page = await harness.open(`/bench/${program}`);
+  await ready(page);
+  return page;
+}
+
+test('readings of the registers are chosen and remembered, never run out of the panel, and a value is typed over where it stands', async () => {
+  const page = await bench('quay-watch');
+  await page.click(byId('register-columns'));
+  for (const column of ['before', 'start', 'character']) await page.click(`[data-column=${column}]`);
+  await until(page, byId('registers'), /hex.*dec.*signed.*char.*before.*at start/);
+  await press(page, 'ArrowRight', 'ArrowRight');
+  await page.waitForFunction(() => document.querySelector('[data-value=ACC]')?.textContent === 'C9');
+  const acc = await page.$eval('[data-value=ACC]', (each) => [...each.closest('tr')!.cells].map((cell) => cell.textContent));
+  expect(acc.slice(1)).toEqual([expect.stringContaining('C9'), '201', '−55', '·', '9E', '00']);
+  const out = await page.$$eval('[data-testid=registers] tr > *', (all) => {
+    const { right } = document.querySelector('[aria-label=State]')!.getBoundingClientRect();
+    return all.filter((each) => each.getBoundingClientRect().right > right + 1).length;
+  });
+  expect(out).toBe(0);
+  // An instruction is no number with a sign.
+  expect(await page.$eval('[data-value=IR]', (each) => [...each.closest('tr')!.cells].slice(2, 4).map((cell) => cell.textContent))).toEqual(
+    ['', ''],
+  );
+  await page.click('[data-value=X]', { count: 2 });
+  await page.waitForSelector(`${byId('entry-X')} input`);
+  await page.keyboard.type('21');
+  await until(page, byId('entry-X'), /is 0x21 = 33\. In decimal it would be 21\./);
+  await page.keyboard.press('Enter');
+  await page.waitForFunction(() => document.querySelector('[data-value=X]')?.textContent === '21');
+  await page.reload();
+  await until(page, byId('registers'), /at start/);
+});
+
+test('what lies on the stack is told, what was taken off still shows, the line to come back to is marked', async () => {
+  const page = await bench('over-the-sill');
+  await rewrite(
+    page,
+    'start   LOAD  #7\n        PUSH\n        CALL  away\n        HALT\n        .routine away\n        INC\n        RET\n        .end\n',
+  );
+  await page.click(byId('load'));
+  await ready(page);
+  await page.keyboard.press('Escape');
+  await page.click(byId('tool-calls'));
+  await press(page, 'ArrowRight', 'ArrowRight', 'ArrowRight');
+  await until(page, byId('stack-S'), /0xEE05top, return address of away, to line 4/);
+  await until(page, byId('stack-S'), /0xEF07/);
+  await until(page, byId('calls'), /away called on line 3, comes back to line 4/);
+  await page.waitForSelector('.cm-badge.returns');
+  await press(page, 'ArrowRight', 'ArrowRight');
+  await until(page, byId('stack-S'), /taken off, still there/);
+  await until(page, byId('routines'), /away/);
+  await page.click('[aria-label="Stop at away"]');
+  await page.waitForSelector('[aria-label="Stop at away"][aria-pressed=true]');
+});
+
+test('a class says what the next step brings: agreement and difference are shown and counted; the calculator works it out', async () => {
+  const page = await bench('quay-watch');
+  await page.click(byId('tool-say'));
+  await page.waitForSelector(byId('predict-choice'));
+  for (const place of ['PC', 'ACC', 'N']) {
+    await page.select(byId('predict-choice'), place);
+    await page.waitForSelector(`[data-prediction=${place}]`);
+  }
+  await page.type('[data-prediction=PC] input', '2');
+  await page.type('[data-prediction=ACC] input', '21');
+  await until(page, '[data-prediction=ACC]', /is 0x21 = 33\. In decimal it would be 21\./);
+  await page.type('[data-prediction=N] input', 'x');
+  await until(page, '[data-prediction=N]', /“x” is no number/);
+  await page.click('[data-prediction=N] input', { count: 3 });
+  await page.type('[data-prediction=N] input', '1');
+  await until(page, '[data-prediction=N]', /is/);
+  await page.click(byId('predict-step'));
+  await until(page, byId('say-first'), /Said right: 2 of 3/);
+  await until(page, byId('judged'), /PC is 0x02, as said.*ACC is 0x9E; said was 21.*N is/);
+  await page.type(byId('sum-a'), '9E');
+  await page.type(byId('sum-b'), 'AB');
+  await until(page, byId('sum'), /carried.*1001 1110.*1010 1011.*0100 10014973/);
+  await until(page, byId('calculator'), /Exactly it is 329/);
+  await page.click(`${byId('sum-double')} [data-part=control]`);
+  await until(page, byId('sum'), /0000 0001 0100 10010149329/);
+  await page.$$eval(`${byId('calculator')} button`, (all) => all.find((each) => each.textContent === 'ACC')?.click());
+  await until(page, '[data-prediction=ACC]', /too|fit|0 to 255/);
+  await page.click(`${byId('sum-double')} [data-part=control]`);
+  await until(page, byId('sum'), /73/);
+  await page.$$eval(`${byId('calculator')} button`, (all) => all.find((each) => each.textContent === 'ACC')?.click());
+  await until(page, '[data-prediction=ACC]', /is 0x49 = 73/);
+  await press(page, 'ArrowRight');
+  await until(page, byId('say-first'), /Said right: 2 of 4/);
+  expect((await registers(page)).ACC).toMatch(/C9/);
+  expect(await textOf(page, byId('judged'))).toMatch(/^ACC is 0xC9; said was 0x49/);
+});

@@ -1,0 +1,265 @@
+/** Registers, pairs and packed words with what they hold now; what the last tick wrote shows the old value too. */
+import { Box, Table } from '@chakra-ui/react';
+import { memo, useState } from 'react';
+import type { Machine } from '@zettak/core/machine/model/machine';
+import { digitsAt, shownDigits } from '@zettak/core/text/number';
+import { readsRegister, writeOf } from '../../datapath/touched';
+import { Button, PlainButton } from '../../ui/Button';
+import { Controls, PanelHead, PanelTitle } from '../../ui/Panel';
+import { askAbout } from '../looks';
+import { COLUMN_WORDS, COLUMNS, columnsOf, headOf, inColumn, turnColumn, useColumns, type Column } from './columns';
+import { InHand } from './InHand';
+import { useHidden } from '../layout';
+import { PanelNotes } from '../PinnedNotes';
+import { boxOf } from '../PlaceMenu';
+import { readings } from './readings';
+import { useLast, useView } from '../run';
+import { itemAt } from '@zettak/core/text/itemAt';
+import { useHeading } from '../document';
+import { ValueEntry } from './ValueEntry';
+
+/** More than these stand in two columns. */
+const ONE_COLUMN = 9;
+
+/** Rows are drawn anew at every tick, so they are plain elements, dressed here. Long values break, and nothing runs out of the panel. */
+const look = {
+  fontFamily: 'mono',
+  fontSize: '15px',
+  '& tr > *': {
+    px: '5px',
+    py: '1px',
+    textAlign: 'right',
+    lineHeight: '22px',
+    borderBottom: '1px solid',
+    borderColor: 'line',
+    overflowWrap: 'anywhere',
+  },
+  '& tr > *:first-child': { paddingInlineStart: '12px' },
+  '& tr > *:last-child': { paddingInlineEnd: '12px' },
+  '& thead th': {
+    fontFamily: 'body',
+    fontSize: '13px',
+    fontWeight: '400',
+    color: 'ink3',
+    lineHeight: '18px',
+    whiteSpace: 'nowrap',
+    overflowWrap: 'normal',
+  },
+  '& th': { textAlign: 'left', fontWeight: '700', minWidth: '24px' },
+  '& .digits': { textAlign: 'left' },
+  '& .past': { color: 'ink2' },
+  '& .at': { display: 'block', overflow: 'hidden', whiteSpace: 'nowrap' },
+  '& s': { color: 'ink3', marginInlineEnd: '8px' },
+  '& .written': { bg: 'dataPale', boxShadow: 'inset 4px 0 0 var(--z-colors-data)' },
+  '& .read .digits b': {
+    textDecoration: 'underline',
+    textDecorationColor: 'var(--z-colors-address)',
+    textDecorationThickness: '3px',
+    textUnderlineOffset: '3px',
+  },
+};
+
+/** More readings than three: all as wide as each other. */
+const dense = {
+  ...look,
+  tableLayout: 'fixed',
+  fontSize: '13px',
+  '& tr > *': { ...look['& tr > *'], px: '2px', fontSize: '13px' },
+  '& tr > *:first-child': { paddingInlineStart: '10px', width: '46px' },
+  '& tr > *:last-child': { paddingInlineEnd: '8px' },
+  '& thead th': { ...look['& thead th'], fontSize: '13px', overflow: 'hidden', textOverflow: 'clip' },
+};
+
+const twoColumns = {
+  ...look,
+  '& thead': { display: 'none' },
+  '& tbody': { display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr)' },
+  '& tr': { display: 'flex', borderBottom: '1px solid', borderColor: 'line' },
+  '& tr > *': { px: '7px', py: '1px', fontSize: '14px', lineHeight: '22px', whiteSpace: 'nowrap' },
+  '& tr > td:last-child': { marginInlineStart: 'auto' },
+  '& tr > td:nth-of-type(2):not(:last-child)': { display: 'none' },
+  '& tr:has(s) > td:last-child': { display: 'none' },
+  '@container (max-width: 270px)': { '& tr > *': { px: '4px', fontSize: '13px' } },
+};
+
+/** Its frame stays as it is from view to view. */
+export function Registers({ machine }: { machine: Machine }) {
+  const { registers, composites } = machine;
+  const hidden = useHidden(machine.name);
+  const chosen = useColumns((state) => state.chosen);
+  const [choosing, setChoosing] = useState(false);
+  const columns = columnsOf(machine, chosen);
+  // Many stand in two columns, as long as nobody asks for other readings than the usual ones.
+  const many = registers.length + composites.length > ONE_COLUMN && columns.every((each) => USUAL.includes(each));
+  return (
+    <Box flexShrink="0" containerType="inline-size">
+      <PanelHead>
+        <PanelTitle>{useHeading('registers', 'Registers')}</PanelTitle>
+        <Button
+          look="link"
+          ms="auto"
+          minWidth="0"
+          flexShrink="1"
+          aria-expanded={choosing}
+          onClick={() => setChoosing(!choosing)}
+          data-testid="register-columns"
+        >
+          <Box as="span" truncate>
+            {columns.map((each) => headOf(each, machine)).join(', ')}
+          </Box>
+        </Button>
+      </PanelHead>
+      {choosing && <ChooseColumns machine={machine} columns={columns} />}
+      <PanelNotes panel="registers" />
+      {!hidden.includes('instruction in hand') && <InHand />}
+      <Table.Root data-testid="registers" css={many ? twoColumns : columns.length > 3 ? dense : look}>
+        <Table.Header>
+          <tr>
+            <th scope="col" aria-label="register" />
+            {columns.map((each) => (
+              <th key={each} scope="col" className={each === 'own' ? 'digits' : undefined}>
+                {headOf(each, machine)}
+              </th>
+            ))}
+          </tr>
+        </Table.Header>
+        <Table.Body>
+          <Rows machine={machine} columns={columns} />
+        </Table.Body>
+      </Table.Root>
+    </Box>
+  );
+}
+
+const USUAL: readonly Column[] = ['own', 'unsigned', 'signed'];
+
+function ChooseColumns({ machine, columns }: { machine: Machine; columns: readonly Column[] }) {
+  return (
+    <Controls mt="0" px="12px" py="4px" role="group" aria-label="Readings of the registers">
+      {columnsOf(machine, COLUMNS).map((each) => (
+        <Button
+          key={each}
+          look="tag"
+          aria-pressed={columns.includes(each)}
+          title={COLUMN_WORDS[each]}
+          onClick={() => turnColumn(each)}
+          data-column={each}
+        >
+          {headOf(each, machine)}
+        </Button>
+      ))}
+    </Controls>
+  );
+}
+
+function Rows({ machine, columns }: { machine: Machine; columns: readonly Column[] }) {
+  const { registers, composites } = machine;
+  const hidden = useHidden(machine.name);
+  const view = useView();
+  const last = useLast();
+  return (
+    <>
+      {registers.map(({ name, title, width, role, parts }, register) => {
+        if (hidden.includes(name)) return null;
+        const change = writeOf(last, register);
+        const whole = change && change.width === width && change.before !== change.value;
+        return (
+          <Row
+            key={name}
+            {...{ name, title, width, machine, columns }}
+            place={name}
+            value={itemAt(view.registers, register)}
+            old={whole ? change.before : undefined}
+            before={columns.includes('before') ? view.registersBefore[register] : undefined}
+            start={columns.includes('start') ? view.registersAtStart[register] : undefined}
+            touch={change ? 'written' : readsRegister(last, register) ? 'read' : ''}
+            at={role === 'program counter' ? (view.next.text ?? '').split(' ')[0] : undefined}
+            instruction={role === 'instruction'}
+            parts={parts}
+          />
+        );
+      })}
+      {composites.map(({ name, title, width }, at) => (
+        <Row key={name} {...{ name, title, width, machine, columns }} value={itemAt(view.composites, at)} touch="" instruction={false} />
+      ))}
+    </>
+  );
+}
+
+interface RowProps {
+  readonly name: string;
+  readonly title: string;
+  readonly width: number;
+  readonly machine: Machine;
+  readonly columns: readonly Column[];
+  readonly value: number;
+  /** As the notation calls it; without it nothing can be done with it. */
+  readonly place?: string;
+  /** The whole of it before the last tick, where that was another. */
+  readonly old?: number | undefined;
+  readonly before?: number | undefined;
+  readonly start?: number | undefined;
+  readonly touch: 'written' | 'read' | '';
+  /** What stands where it points, in place of the signed value. */
+  readonly at?: string | undefined;
+  readonly instruction: boolean;
+  readonly parts?: Machine['registers'][number]['parts'];
+}
+
+const Row = memo(function Row({
+  name,
+  title,
+  width,
+  machine,
+  columns,
+  value,
+  place,
+  old,
+  before,
+  start,
+  touch,
+  at,
+  instruction,
+  parts,
+}: RowProps) {
+  const [entering, setEntering] = useState(false);
+  const shown = { value, width, before, start, instruction };
+  const fields = [...(parts ?? [])].map(
+    ([part, { high, low }]) => `${part} ${shownDigits(digitsAt(value, low, high - low + 1, machine.radix), high - low + 1, machine)}`,
+  );
+  return (
+    <tr className={touch} title={[`${title}: ${readings(value, width, machine)}`, ...fields].join('; ')}>
+      <th scope="row">
+        {place === undefined ? (
+          name
+        ) : (
+          <PlainButton
+            data-bench
+            onClick={(event) => askAbout({ place, name, cell: false, at: boxOf(event.currentTarget) })}
+            title={`${title}: set it, stop at it, or ask who wrote it`}
+          >
+            {name}
+          </PlainButton>
+        )}
+      </th>
+      {columns.map((column) =>
+        column === 'own' ? (
+          <td key={column} className="digits" onDoubleClick={() => setEntering(place !== undefined)}>
+            {entering && place !== undefined ? (
+              <ValueEntry {...{ machine, place, width, value }} done={() => setEntering(false)} />
+            ) : (
+              <>
+                {old !== undefined && <s>{shownDigits(old, width, machine)}</s>}
+                <b data-value={name}>{shownDigits(value, width, machine)}</b>
+              </>
+            )}
+          </td>
+        ) : (
+          <td key={column} className={column === 'before' || column === 'start' ? 'past' : undefined}>
+            {column === 'signed' && at !== undefined ? <span className="at">{at}</span> : inColumn(column, machine, shown)}
+          </td>
+        ),
+      )}
+    </tr>
+  );
+});
