@@ -96,3 +96,37 @@ test('a class says what the next step brings: agreement and difference are shown
   expect((await registers(page)).ACC).toMatch(/C9/);
   expect(await textOf(page, byId('judged'))).toMatch(/^ACC is 0xC9; said was 0x49/);
 });
+
+test('a program is given what it declares, read in its base before it is taken; what it finds stands at every stop; literals tell their readings', async () => {
+  const page = await bench('quay-watch');
+  await until(page, '[data-found=over]', /nothing yet/);
+  const where = await page.evaluate(() => {
+    const line = [...document.querySelectorAll('.cm-line')].find((each) => each.textContent?.includes('= 0xC0'))!;
+    const token = [...line.querySelectorAll('span')].find((each) => each.textContent?.includes('0xC0'))!;
+    const { x, y } = token.getBoundingClientRect();
+    return { x: x + 8, y: y + 8 };
+  });
+  await page.mouse.move(where.x - 60, where.y);
+  await page.mouse.move(where.x, where.y, { steps: 4 });
+  await until(page, '.word-help', /0xC0 = 192 = −64 signed = 1100 0000/);
+  await page.click('[data-given=level] input', { count: 3 });
+  await page.keyboard.type('21');
+  await until(page, '[data-given=level]', /is 0x21 = 33\. In decimal it would be 21\./);
+  await page.keyboard.press('Enter');
+  await page.waitForFunction(() => document.querySelector<HTMLInputElement>('[data-given=level] input')!.value === '0x21');
+  await page.click('[data-given=rise] input', { count: 3 });
+  await page.keyboard.type('300');
+  await page.keyboard.press('Enter');
+  await until(page, '[data-given=rise] .refused', /300/);
+  await page.keyboard.press('Escape');
+  await page.click(byId('entry'));
+  await page.keyboard.type('5');
+  await page.keyboard.press('Enter');
+  await until(page, byId('queue'), /5/);
+  await press(page, 'Escape');
+  await page.select(byId('speed'), 'full');
+  await press(page, 'Space');
+  await until(page, byId('stop-sentence'), /Halted after 8 instructions.*1 of the 1 inputs was left over\./);
+  // 33 + 43 − 192, round the byte.
+  await until(page, '[data-found=over]', /140cm/);
+});

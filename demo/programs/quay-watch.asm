@@ -17,3 +17,7 @@ level   .cells 0x9E         ; 158 cm, from the gauge
 rise    .cells 43           ; until high water
 later   .room  1
 over    .room  1
+
+        .input  level, hex, "cm"
+        .input  rise, decimal, "cm"
+        .output over, decimal, "cm"

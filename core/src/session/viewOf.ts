@@ -186,8 +186,11 @@ function describe(telling: Telling, shown: Shown): { status: StatusKind; sentenc
   if (shown.searching !== undefined)
     return { status: 'running', sentence: `Looking through the run, ${Math.round(shown.searching * 100)} %` };
   if (shown.running) return whileRunning(telling, shown);
-  if (shown.stop) return { status: shown.stop.kind, sentence: explainStop(telling, shown.stop) };
-  if (control.halted) return { status: 'halted', sentence: explainStop(telling, { kind: 'halted' }) };
+  if (shown.stop) {
+    const over = shown.stop.kind === 'halted' ? leftOver(shown.runner) : '';
+    return { status: shown.stop.kind, sentence: `${explainStop(telling, shown.stop)}${over}` };
+  }
+  if (control.halted) return { status: 'halted', sentence: `${explainStop(telling, { kind: 'halted' })}${leftOver(shown.runner)}` };
   const { last } = shown.runner.timeline;
   if (!last && control.ticks > 0) return { status: 'paused', sentence: `Paused at tick ${control.ticks.toLocaleString('en-US')}` };
   if (!last)
@@ -196,6 +199,12 @@ function describe(telling: Telling, shown: Shown): { status: StatusKind; sentenc
   const of = last.total === undefined ? '' : ` of ${last.total}`;
   const builtIn = last.service?.trap ? `; ${last.service.trap} is built in and has no routine` : '';
   return { status: 'paused', sentence: `Paused after tick ${last.step}${of}${form ? `, ${form.mnemonic}` : ''}${builtIn}` };
+}
+
+/** Inputs that a program has ended without. */
+function leftOver({ timeline, state }: Runner): string {
+  const left = timeline.inputs.length - state.control.inputs;
+  return left > 0 ? ` ${grouped(left)} of the ${grouped(timeline.inputs.length)} inputs ${left === 1 ? 'was' : 'were'} left over.` : '';
 }
 
 function whileRunning(telling: Telling, { runner, goal }: Shown): { status: StatusKind; sentence: string } {

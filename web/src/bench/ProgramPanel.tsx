@@ -7,6 +7,7 @@ import { Difference, type Differing } from '../editor/Difference';
 import { Button } from '../ui/Button';
 import { Hidden, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { PartLines, SystemLines } from './FoldedLines';
+import { Given } from './Given';
 import { Outcome } from './Outcome';
 import { PanelNotes } from './PinnedNotes';
 import { RenameBar } from './RenameBar';
@@ -36,6 +37,7 @@ export function ProgramPanel() {
       {machine && <SystemLines machine={machine} />}
       <RenameBar />
       <Outcome />
+      <Given />
     </Panel>
   );
 }

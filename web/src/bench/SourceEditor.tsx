@@ -5,7 +5,8 @@ import { Compartment, Prec, type Extension } from '@codemirror/state';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import type { Row } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/model/machine';
-import { shownDigits } from '@zettak/core/text/number';
+import { entryReading, numberReader } from '@zettak/core/machine/model/numbers';
+import { digitsIn, shownDigits } from '@zettak/core/text/number';
 import { CodeEditor } from '../editor/CodeEditor';
 import { useEditor, type EditorHandle } from '../editor/handle';
 import { languageParts, type Knowledge } from '../editor/language';
@@ -27,6 +28,7 @@ import { isNothingYet } from './Outcome';
 import { useLayout } from './layout';
 import { setCursorLine } from './looks';
 import { setBreakpoints, useRun } from './run';
+import { readings } from './state/readings';
 import { breakLines, withLines } from './breakpoints';
 import { edit, say, useText } from './text';
 import { valueText } from './writeTools/NamesTab';
@@ -90,6 +92,15 @@ const knowledgeOf = (editor: EditorHandle): Knowledge => ({
   showValue: (symbol) => {
     const { machine } = useDocument.getState();
     return machine ? valueText(machine, symbol) : String(symbol.value);
+  },
+  readings: (written) => {
+    const { machine } = useDocument.getState();
+    const { base } = useText.getState().listing;
+    const value = machine && numberReader(machine, base)(written);
+    if (!machine || value === undefined) return undefined;
+    const width = Math.max(machine.wordWidth, digitsIn(value, machine.radix));
+    const { remark } = entryReading(machine, width, { text: written, value, base });
+    return [`${written}: ${readings(value, width, machine)}`, remark].filter(Boolean).join('. ');
   },
   goTo: (view, what) => void goToName(view, what, editor),
   rename: (view) => void askForName(view),

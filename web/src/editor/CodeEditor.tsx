@@ -4,7 +4,7 @@ import { defaultKeymap, history, historyField, historyKeymap, indentLess } from 
 import { lintKeymap } from '@codemirror/lint';
 import { highlightSelectionMatches, search, searchKeymap } from '@codemirror/search';
 import { EditorState, type Extension } from '@codemirror/state';
-import { drawSelection, EditorView, highlightSpecialChars, keymap } from '@codemirror/view';
+import { drawSelection, EditorView, highlightSpecialChars, keymap, tooltips } from '@codemirror/view';
 import { useEffect, useRef } from 'react';
 import { tabMemory } from '../app/preferences';
 
@@ -48,6 +48,8 @@ export function CodeEditor({ text, taken, name, label, extensions, onChange, onV
       history(),
       drawSelection(),
       highlightSpecialChars(),
+      // What opens over the text is not cut off where its panel ends.
+      tooltips({ parent: document.body }),
       search({ top: true }),
       highlightSelectionMatches(),
       keymap.of([

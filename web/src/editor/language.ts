@@ -12,7 +12,16 @@ import {
   type CompletionResult,
 } from '@codemirror/autocomplete';
 import { Annotation, EditorState, Prec, type Extension, type Transaction } from '@codemirror/state';
-import { Decoration, EditorView, hoverTooltip, keymap, ViewPlugin, type DecorationSet, type ViewUpdate } from '@codemirror/view';
+import {
+  Decoration,
+  EditorView,
+  hoverTooltip,
+  keymap,
+  ViewPlugin,
+  type DecorationSet,
+  type Tooltip,
+  type ViewUpdate,
+} from '@codemirror/view';
 import type { LanguageHelp, Offer } from '@zettak/core/assembler/assist/help';
 import type { ProgramSymbol } from '@zettak/core/image/program';
 import { itemAt } from '@zettak/core/text/itemAt';
@@ -28,6 +37,8 @@ export interface Knowledge {
   goTo(view: EditorView, what: 'definition' | 'uses'): void;
   rename(view: EditorView): void;
   showValue(symbol: ProgramSymbol): string;
+  /** A number as it is written, in every reading; undefined where it is none. */
+  readings(written: string): string | undefined;
 }
 
 /** `LOAD #{value}` as a snippet whose blanks are filled one after another. */
@@ -117,10 +128,10 @@ const hover = (knowledge: Knowledge): Extension =>
   hoverTooltip((view, pos) => {
     const line = view.state.doc.lineAt(pos);
     const at = pos - line.from;
-    const word = [...line.text.matchAll(/\.?[\p{L}_][\p{L}\p{M}\p{Nd}_.]*/gu)].find(
+    const word = [...line.text.matchAll(/(?<![\p{L}\p{Nd}_])\.?[\p{L}_][\p{L}\p{M}\p{Nd}_.]*/gu)].find(
       (each) => each.index <= at && at <= each.index + each[0].length,
     );
-    if (!word) return null;
+    if (!word) return literalHelp(line, at, knowledge);
     const text = explain(word[0], knowledge);
     if (text.length === 0) return null;
     const dom = document.createElement('div');
@@ -132,6 +143,23 @@ const hover = (knowledge: Knowledge): Extension =>
     }
     return { pos: line.from + word.index, end: line.from + word.index + word[0].length, above: true, create: () => ({ dom }) };
   });
+
+/** Every reading of a number that is pointed at. */
+function literalHelp(line: { readonly from: number; readonly text: string }, at: number, { readings }: Knowledge): Tooltip | null {
+  const number = [...line.text.matchAll(/(?<![\p{L}\p{Nd}_.])\d[\p{L}\p{Nd}_]*/gu)].find(
+    (each) => each.index <= at && at <= each.index + each[0].length,
+  );
+  const remark = line.text.search(/;(?=(?:[^"]*"[^"]*")*[^"]*$)/);
+  if (!number || (remark !== -1 && number.index > remark)) return null;
+  const text = readings(number[0]);
+  if (text === undefined) return null;
+  const dom = document.createElement('div');
+  dom.className = 'word-help';
+  const row = document.createElement('p');
+  row.textContent = text;
+  dom.append(row);
+  return { pos: line.from + number.index, end: line.from + number.index + number[0].length, above: true, create: () => ({ dom }) };
+}
 
 /** What can be said about a word: each form of an operation, a name with its value, a name of the machine. */
 export function explain(word: string, knowledge: Pick<Knowledge, 'help' | 'symbols' | 'showValue'>): string[] {
