@@ -2,6 +2,8 @@
 import { Box, chakra } from '@chakra-ui/react';
 import { useEffect, useRef, useState } from 'react';
 import type { Entry as Read } from '@zettak/core/session/protocol';
+import { WrapText } from 'lucide-react';
+import { keep, kept } from '../app/preferences';
 import { engine } from '../session/engine';
 import { Button } from '../ui/Button';
 import { Entry } from '../ui/Field';
@@ -15,6 +17,7 @@ import type { Machine } from '@zettak/core/machine/model/machine';
 import { usualBase } from '@zettak/core/machine/model/numbers';
 import { BASE_WORDS, shownNumber, type Base } from '@zettak/core/text/number';
 
+const ENDS = 'line-ends';
 const SHOWN = 5000;
 /** After this many ms without a wait the keys belong to the bench again. */
 const BACK_TO_BENCH = 500;
@@ -48,6 +51,7 @@ const Queue = chakra('div', {
     fontSize: '13px',
     '& ol': { display: 'flex', gap: '4px', listStyle: 'none', overflowX: 'auto', flex: '0 1 auto', maxWidth: '45%' },
     '& li': { display: 'flex', gap: '3px', fontFamily: 'mono', border: '1px solid', borderColor: 'edge', borderRadius: '5px', px: '5px' },
+    '& li.next': { borderColor: 'ink', borderWidth: '2px', fontWeight: '700' },
     '& li.used': { textDecoration: 'line-through', color: 'ink3', bg: 'sea2' },
     '& form': { flex: '1', display: 'flex', gap: '6px', alignItems: 'center', minWidth: '120px' },
   },
@@ -62,6 +66,7 @@ export function Console() {
   const waiting = useRun((state) => state.view?.waiting);
   const loaded = useRun((state) => state.view !== undefined);
   const bottom = useRef<HTMLPreElement>(null);
+  const [ends, setEnds] = useState(() => kept(ENDS) === 'yes');
   useEffect(() => {
     afterPaint(() => bottom.current?.scrollTo(0, bottom.current.scrollHeight));
   }, [output]);
@@ -78,17 +83,35 @@ export function Console() {
             'waits for nothing'
           )}
         </Hint>
+        <Button
+          look="bare"
+          data-bench
+          aria-pressed={ends}
+          aria-label="Show where lines end"
+          tip="Show where lines end"
+          onClick={() => {
+            keep(ENDS, ends ? 'no' : 'yes');
+            setEnds(!ends);
+          }}
+          data-testid="line-ends"
+        >
+          <WrapText size={14} aria-hidden />
+        </Button>
       </PanelHead>
       <PanelNotes panel="console" />
       <Output ref={bottom} data-testid="output" role="group" tabIndex={0} aria-label="Output">
-        {output.length > SHOWN ? `… ${output.slice(-SHOWN)}` : output}
+        {withEnds(output.length > SHOWN ? `… ${output.slice(-SHOWN)}` : output, ends)}
       </Output>
       <Switches />
       <Queue data-testid="queue">
         <span>Input queue</span>
         <ol>
           {(inputs ?? []).map((value, at) => (
-            <li key={at} className={at < used ? 'used' : ''}>
+            <li
+              key={at}
+              className={at < used ? 'used' : at === used ? 'next' : ''}
+              title={at < used ? 'used' : at === used ? 'the next to be read' : undefined}
+            >
               {value}
               {at >= used && (
                 <Button look="bare" aria-label={`Take ${value} out of the queue`} onClick={() => void engine.hand.removeInput(at)}>
@@ -103,6 +126,15 @@ export function Console() {
     </Panel>
   );
 }
+
+/** With a sign at every line end, and for a tab and a blank at the end of a line. */
+const withEnds = (output: string, shown: boolean): string =>
+  shown
+    ? output
+        .replaceAll(/ (?=\n|$)/g, '·')
+        .replaceAll('\t', '→\t')
+        .replaceAll('\n', '↵\n')
+    : output;
 
 /** Switches that a hand can set. */
 function Switches() {

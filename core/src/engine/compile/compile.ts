@@ -2,6 +2,7 @@
  * A machine as one WebAssembly function that does whole instructions until something needs a look. The cells are decoded
  * anew each time, since programs may change themselves.
  */
+import { canBranch } from '../../machine/model/effects';
 import { programSpaceOf, type Form, type Machine, type ScheduledTick } from '../../machine/model/machine';
 import { flatActions, type Expr } from '../../notation/tree';
 import { power } from '../../text/number';
@@ -458,10 +459,14 @@ class Compiler {
     const context = this.context({ depth: 0 }, form);
     bump(context, counters.executions, places.here);
     bump(context, counters.forms, this.form);
-    code.get(run.jumped);
-    code.if();
-    bump(context, counters.taken, places.here);
-    code.end();
+    // By the form that was carried out: the cell there may be written over before anybody asks.
+    if (canBranch(this.machine, form)) {
+      bump(context, counters.branches, places.here);
+      code.get(run.jumped);
+      code.if();
+      bump(context, counters.taken, places.here);
+      code.end();
+    }
     const greatest = (offset: number, write: () => void, limit: number): void => {
       write();
       code.tee(this.first).i32(0).memory('i32.load', offset).op('i32.gt_u').get(this.first).i32(limit).op('i32.le_u', 'i32.and');

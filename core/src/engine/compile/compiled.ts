@@ -90,7 +90,8 @@ export interface Guarded {
 /** Sums over the leaps, as `Counts` keeps them. */
 export interface LeaptCounts {
   readonly executions: ReadonlyMap<number, number>;
-  /** By address: instructions that went on elsewhere than behind themselves. */
+  /** By address: instructions that can go on or jump, and how often those went on elsewhere than behind themselves. */
+  readonly branches: ReadonlyMap<number, number>;
   readonly taken: ReadonlyMap<number, number>;
   readonly forms: ReadonlyMap<number, number>;
   readonly phases: ReadonlyMap<number, number>;
@@ -203,6 +204,7 @@ export class CompiledRun {
     const program = sizes[machine.programSpace]!;
     return {
       executions: take(counters.executions, program),
+      branches: take(counters.branches, program),
       taken: take(counters.taken, program),
       forms: take(counters.forms, machine.forms.length),
       phases: take(counters.phases, machine.phases.length),

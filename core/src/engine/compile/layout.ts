@@ -48,6 +48,8 @@ export interface Layout {
 /** An i32 for each address, form or phase. */
 export interface Counters {
   readonly executions: number;
+  /** Of instructions that can go on or jump: carried out, and of those, jumped. */
+  readonly branches: number;
   readonly taken: number;
   readonly forms: number;
   readonly phases: number;
@@ -85,6 +87,7 @@ export function layoutOf(machine: Machine, { counts }: { counts: boolean }): Lay
     frames: take(DEEPEST * FRAME_BYTES),
     counters: {
       executions: counted(program),
+      branches: counted(program),
       taken: counted(program),
       forms: counted(machine.forms.length),
       phases: counted(machine.phases.length),

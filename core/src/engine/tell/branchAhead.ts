@@ -1,6 +1,6 @@
 /** What the instruction that comes next will do where it can go two ways: told before it begins, by carrying out a copy. */
 import { decode } from '../../machine/model/encode';
-import { effectsOf } from '../../machine/model/effects';
+import { canBranch } from '../../machine/model/effects';
 import { itemAt } from '../../text/itemAt';
 import { TickExecutor } from '../meaning/interpret';
 import { reportTick } from '../meaning/reportTick';
@@ -21,8 +21,7 @@ export function branchAhead(telling: Telling): Segment[] | undefined {
   const cells = itemAt(spaces, machine.programSpace);
   const decoded = decode(machine, (offset) => cells[here + offset], here);
   if ('refused' in decoded) return undefined;
-  const { falls, jumps, guard } = effectsOf(machine, decoded.form);
-  if (!guard && !(falls && jumps.length > 0)) return undefined;
+  if (!decoded.form.guard && !canBranch(machine, decoded.form)) return undefined;
   const copy = copyState(state);
   const executor = new TickExecutor(machine, copy);
   for (let tick = 0; tick < MOST_TICKS; tick++) {

@@ -1,7 +1,6 @@
 /** What a run is counted by, on request: where it was, what it read and wrote, which ways it took. */
-import { effectsOf } from '../../machine/model/effects';
-import { formOf } from '../../machine/model/encode';
-import type { Form, Machine } from '../../machine/model/machine';
+import { canBranch } from '../../machine/model/effects';
+import type { Machine } from '../../machine/model/machine';
 import { depthOf } from '../meaning/callStack';
 import type { LeaptCounts } from '../compile/compiled';
 import type { TickExecutor } from '../meaning/interpret';
@@ -46,7 +45,6 @@ export class Counts {
   private deepest = 0;
   private instructions: number;
   private readonly stacks: number[];
-  private readonly branching = new Map<Form, boolean>();
 
   constructor(
     private readonly machine: Machine,
@@ -84,7 +82,7 @@ export class Counts {
     const { form } = control;
     if (!form) return;
     more(this.forms, form.index);
-    if (this.canBranch(form)) this.branch(control.here, control.jumped);
+    if (canBranch(this.machine, form)) this.branch(control.here, control.jumped);
   }
 
   /** After a leap, which counts by itself; but the ticks of an instruction that it has left to the tick executor. */
@@ -96,7 +94,6 @@ export class Counts {
 
   /** Takes over what leaps have counted. */
   add(leapt: LeaptCounts): void {
-    const { machine, state } = this;
     const into = (sums: Map<number, number>, counted: ReadonlyMap<number, number>): void =>
       counted.forEach((count, key) => sums.set(key, (sums.get(key) ?? 0) + count));
     into(this.executions, leapt.executions);
@@ -106,24 +103,11 @@ export class Counts {
     leapt.phases.forEach((count, phase) => (this.phases[phase] = this.phases[phase]! + count));
     this.deepest = Math.max(this.deepest, leapt.deepest);
     leapt.stacks.forEach((used, stack) => (this.stacks[stack] = Math.max(this.stacks[stack]!, used)));
-    const cells = state.spaces[machine.programSpace]!;
-    for (const [address, count] of leapt.executions) {
-      const form = formOf(machine, cells[address]!);
-      if (!form || !this.canBranch(form)) continue;
+    for (const [address, count] of leapt.branches) {
       const counts = this.branches.get(address) ?? { taken: 0, notTaken: 0 };
       const taken = leapt.taken.get(address) ?? 0;
       this.branches.set(address, { taken: counts.taken + taken, notTaken: counts.notTaken + count - taken });
     }
-  }
-
-  private canBranch(form: Form): boolean {
-    let known = this.branching.get(form);
-    if (known === undefined) {
-      const { falls, jumps } = effectsOf(this.machine, form);
-      known = falls && jumps.length > 0;
-      this.branching.set(form, known);
-    }
-    return known;
   }
 
   private branch(address: number, jumped: boolean): void {

@@ -49,6 +49,12 @@ export interface Effects {
   readonly requestFields: ReadonlySet<string>;
 }
 
+/** Whether an instruction can go on or jump. */
+export function canBranch(machine: Machine, form: Form): boolean {
+  const { falls, jumps } = effectsOf(machine, form);
+  return falls && jumps.length > 0;
+}
+
 const known = new WeakMap<Machine, (Effects | undefined)[]>();
 
 /** What the ticks of a form can do, whatever its operands; found once for each form. */
