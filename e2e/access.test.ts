@@ -53,7 +53,7 @@ describe.each([false, true])('by night: %s', (night) => {
     await press(page, 'ArrowRight', 'ArrowRight', '.');
     expect(await serious(page, night)).toEqual([]);
     // By night only colours differ, which these have in common.
-    for (const tool of night ? ['stops'] : ['stops', 'watch', 'calls', 'devices', 'past', 'keep', 'counts', 'notes']) {
+    for (const tool of night ? ['stops'] : ['stops', 'watch', 'memory', 'say', 'calls', 'devices', 'past', 'keep', 'counts', 'notes']) {
       await page.click(byId(`tool-${tool}`));
       await page.waitForSelector(`${byId(`tool-${tool}`)}[aria-selected=true]`);
       expect(await serious(page, night)).toEqual([]);

@@ -34,7 +34,7 @@ const click = (page: Page, label: string): Promise<void> =>
 test('whatever is opened at the foot, the drawing stays; the foot is folded, as high as one wants, and remembered', async () => {
   const page = await bench('quay-watch');
   const drawn = async (): Promise<boolean> => (await sizeOf(page, '[aria-label="What happens"] svg')).height > 100;
-  for (const tool of ['stops', 'watch', 'calls', 'devices', 'past', 'keep', 'counts', 'notes', 'wake']) {
+  for (const tool of ['stops', 'watch', 'memory', 'say', 'calls', 'devices', 'past', 'keep', 'counts', 'notes', 'wake']) {
     await page.click(byId(`tool-${tool}`));
     await page.waitForSelector(`${byId(`tool-${tool}`)}[aria-selected=true]`);
     expect(await drawn()).toBe(true);
