@@ -2,7 +2,7 @@
 import './memory.css';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useEffect, useMemo, useRef, useState } from 'react';
-import { BY_HAND, LOADED, NEVER } from '@zettak/core/engine/meaning/state';
+import { NEVER } from '@zettak/core/engine/meaning/state';
 import { cellText } from '@zettak/core/engine/watch/places';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { View } from '@zettak/core/session/protocol';
@@ -10,7 +10,7 @@ import { shownDigits, shownNumber } from '@zettak/core/text/number';
 import { useEditor, type EditorHandle } from '../../editor/handle';
 import { afterPaint } from '../../ui/follow';
 import { askAbout, type ValueBase } from '../looks';
-import { inBase } from './cells';
+import { classesOf, devicesIn, inBase, type Surroundings } from './cells';
 import { memoryRows, writtenRows, type MemoryRow } from './memoryRows';
 import { boxOf } from '../PlaceMenu';
 import { readings } from '../state/readings';
@@ -77,7 +77,9 @@ export function MemoryGrid({ machine, view, space, base, touched, cursor }: Grid
   const items = virtual.getVirtualItems();
   const above = items[0]?.start ?? 0;
   const below = virtual.getTotalSize() - (items.at(-1)?.end ?? 0);
-  const marks = { touched, cursor, labels, routines: program ? routines : [] };
+  const code = useRun((state) => state.code);
+  const devices = useMemo(() => devicesIn(machine, space), [machine, space]);
+  const marks: Marks = { machine, view, space, touched, code, labels, rooms, devices, cursor, routines: program ? routines : [] };
   return (
     <div
       className="memory"
@@ -111,11 +113,7 @@ export function MemoryGrid({ machine, view, space, base, touched, cursor }: Grid
                   {shownDigits(from % cells, addressWidth, machine)}
                 </th>
                 {Array.from({ length: Math.min(perRow, cells - (from % cells)) }, (_, column) => (
-                  <Cell
-                    key={column}
-                    {...{ machine, space, base }}
-                    {...cellMarks(machine, view, { space, address: from + column, ...marks })}
-                  />
+                  <Cell key={column} {...{ machine, space, base }} {...cellMarks(marks, from + column)} />
                 ))}
               </tr>
             );
@@ -154,35 +152,21 @@ const Gap = memo(function Gap({ row: { gap }, machine, space, perRow, open }: Ga
   );
 }, sameGap);
 
-interface Marks {
-  readonly space: number;
-  readonly address: number;
-  readonly touched: GridProps['touched'];
+interface Marks extends Surroundings {
   readonly cursor: GridProps['cursor'];
-  readonly labels: ReadonlyMap<number, string> | undefined;
   readonly routines: Parameters<typeof routineOf>[0];
 }
 
 /** What a cell shows, as plain values, so that cells that show the same are left alone. */
-function cellMarks(machine: Machine, view: View, { space, address, touched, cursor, labels, routines }: Marks) {
-  const inside = (where: { address: number; length: number } | undefined): boolean =>
-    space === machine.programSpace && where !== undefined && address >= where.address && address < where.address + where.length;
-  const { cells, marks } = itemAt(view.spaces, space);
-  const mark = itemAt(marks, address);
-  const classes = [
-    mark === LOADED && 'loaded',
-    inside(view.executing) && 'executing',
-    inside(view.next) && view.status !== 'halted' && 'next',
-    touched.get(address),
-    labels?.has(address) && 'named',
-    address >= cursor[0] && address < cursor[1] && 'at-cursor',
-    mark === BY_HAND && 'by-hand',
-  ];
+function cellMarks(marks: Marks, address: number) {
+  const { view, space, cursor, labels, routines } = marks;
+  const { cells, marks: written } = itemAt(view.spaces, space);
+  const atCursor = address >= cursor[0] && address < cursor[1];
   return {
     address,
     value: itemAt(cells, address),
-    never: mark === NEVER,
-    classes: classes.filter(Boolean).join(' '),
+    never: itemAt(written, address) === NEVER,
+    classes: `${classesOf(marks, address)}${atCursor ? ' at-cursor' : ''}`.trim(),
     name: labels?.get(address),
     routine: routineOf(routines, address),
   };
