@@ -68,6 +68,43 @@ async function freeRun(page: Page, speed: string, seconds: number): Promise<stri
   return `median ${of(0.5)} ms, 99th of a hundred ${of(0.99)}; pause answered in ${paused.toFixed(0)} ms; heap ${(JSHeapUsedSize / 1e6).toFixed(0)} MB`;
 }
 
+const scrollThrough = (page: Page): Promise<void> =>
+  page.evaluate(async () => {
+    const cells = document.querySelector('[data-testid=cells]')!;
+    for (let step = 1; step <= 40; step++) {
+      cells.scrollTop = (cells.scrollHeight / 40) * step;
+      await new Promise((resolve) => requestAnimationFrame(resolve));
+    }
+  });
+
+/** From Enter to the cell being told, in ms. */
+async function foundIn(page: Page): Promise<number> {
+  await page.type('[data-testid=go-to]', 'FFF0');
+  await page.keyboard.press('Enter');
+  await page.waitForFunction(() => /^0xFFF0/.test(document.querySelector('[data-testid=cell-told]')?.textContent ?? ''));
+  await page.focus('.cells table');
+  await page.keyboard.type('BEEF');
+  await page.keyboard.press('Enter');
+  await page.click('[data-testid=go-to]', { count: 3 });
+  await page.keyboard.type('0');
+  await page.keyboard.press('Enter');
+  await page.waitForFunction(() => /^0x0000/.test(document.querySelector('[data-testid=cell-told]')?.textContent ?? ''));
+  await page.type('[data-testid=find]', 'BEEF');
+  return page.evaluate(async () => {
+    const told = document.querySelector('[data-testid=cell-told]')!;
+    const found = new Promise<number>((resolve) => {
+      const start = performance.now();
+      new MutationObserver((_, observer) => {
+        if (!/^0xFFF0/.test(document.querySelector('[data-testid=cell-told]')?.textContent ?? '')) return;
+        observer.disconnect();
+        resolve(performance.now() - start);
+      }).observe(told.parentElement!, { subtree: true, childList: true, characterData: true });
+    });
+    document.querySelector<HTMLInputElement>('[data-testid=find]')!.form!.requestSubmit();
+    return found;
+  });
+}
+
 const ENDLESS = `start   PUT   R1, #0
 again   ADD   R1, R1, #1
         ADD   R2, R1, R2
@@ -109,6 +146,13 @@ try {
   await free.keyboard.press('Escape');
   for (const speed of ['6', '12', '30', '60', 'full'])
     say(`free running, ${speed} ticks a second: a picture`, await freeRun(free, speed, Number(process.env.ZETTAK_SPEED_SECONDS ?? 4)));
+  await free.click('[data-testid=tool-memory]');
+  await free.waitForSelector('[data-testid=cells]');
+  await free.select('[data-testid=follow]', 'writes');
+  await free.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+  say('a window on 65,536 cells follows a run of 30 ticks a second', await freeRun(free, '30', 4));
+  say('65,536 cells scrolled through, a step', await costOf(free, 40, () => scrollThrough(free)));
+  say('a value found at the far end of 65,536 cells', `${(await foundIn(free)).toFixed(1)} ms`);
   await free.close();
   const page = await harness.open('/bench/two-gates');
   await ready(page);
