@@ -120,7 +120,9 @@ test('on request sentences name the flags that are left alone and give numbers a
   const branching = await harness.open('/bench/highest-of-five');
   await ready(branching);
   for (let step = 0; step < 12; step++) {
+    const before = await textOf(branching, byId('ticks'));
     await press(branching, 'ArrowRight');
+    await branching.waitForFunction((text: string) => document.querySelector('[data-testid=ticks]')!.textContent !== text, {}, before);
     if (/JUMP\w+ .*(will be taken|falls through)/.test(await textOf(branching, byId('coming')).catch(() => ''))) return;
   }
   throw new Error('No branch was told before it came');

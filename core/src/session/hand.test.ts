@@ -170,3 +170,13 @@ test('cells are looked for from a place on, round the end', () => {
     undefined,
   ]);
 });
+
+test('two switches that are pressed one right after the other are both set', () => {
+  const { session, last } = bench('HALT', demoMachines.find((each) => each.name === 'Dunlin')!.text);
+  session.hand.setLine('switches', 0, true);
+  session.hand.setLine('switches', 2, true);
+  session.hand.setLine('switches', 2, true);
+  expect(last().devices.find((each) => each.name === 'switches')!.value).toBe(5);
+  session.hand.setLine('switches', 0, false);
+  expect(last().devices.find((each) => each.name === 'switches')!.value).toBe(4);
+});

@@ -121,6 +121,18 @@ export class Hand {
     this.run.publish();
   }
 
+  /** Sets one line of switches, whatever the others stand at by now. */
+  setLine(name: string, bit: number, on: boolean): void {
+    const { machine } = this.texts;
+    const { current } = this.run;
+    const device = machine?.devices.findIndex((each) => each.name === name && each.kind === 'switches') ?? -1;
+    if (!current || !machine || device === -1) return;
+    const value = itemAt(current.runner.state.latches, deviceLatch(machine, device, 'value'));
+    const unit = power(machine.radix, bit);
+    const digit = Math.floor(value / unit) % machine.radix;
+    this.setSwitches(name, value + ((on ? 1 : 0) - digit) * unit);
+  }
+
   /** Enters a value into a cell. Cells that do not exist and values that do not fit change nothing. */
   setCell(space: number, address: number, value: number): void {
     const { machine } = this.texts;

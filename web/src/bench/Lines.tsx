@@ -25,13 +25,7 @@ export function Lines({ device, inset = false }: { device: ShownDevice; inset?: 
         const unit = radix ** bit;
         const on = Math.floor(value / unit) % radix !== 0;
         return (
-          <Button
-            key={line}
-            look="tag"
-            data-bench
-            aria-pressed={on}
-            onClick={() => void engine.hand.setSwitches(name, on ? value - unit : value + unit)}
-          >
+          <Button key={line} look="tag" data-bench aria-pressed={on} onClick={() => void engine.hand.setLine(name, bit, !on)}>
             {on ? '●' : '○'} {called}
           </Button>
         );

@@ -34,7 +34,7 @@ export function TickPanel({ large = false }: { large?: boolean }) {
   );
 }
 
-const press = (device: string, value: number): void => void engine.hand.setSwitches(device, value);
+const press = (device: string, bit: number, on: boolean): void => void engine.hand.setLine(device, bit, on);
 
 function Drawing({ machine }: { machine: Machine }) {
   const view = useView();

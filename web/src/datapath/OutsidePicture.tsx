@@ -5,8 +5,8 @@ import type { ShownDevice, View } from '@zettak/core/session/protocol';
 import { digitsAt, shownDigits } from '@zettak/core/text/number';
 import type { Box } from './layout';
 
-/** Sets all lines of a device at once. */
-export type PressSwitch = (device: string, value: number) => void;
+/** Sets one line of a device. */
+export type PressSwitch = (device: string, bit: number, on: boolean) => void;
 
 interface OutsideParts {
   readonly machine: Machine;
@@ -120,13 +120,12 @@ function LinesOf({ device, box, machine, press, tight }: Omit<ThingParts, 'thing
   const step = (box.width - 12) / columns;
   const rows = Math.ceil(named.length / columns);
   return named.map(([name, bit, title], at) => {
-    const unit = machine.radix ** bit;
     const on = digitsAt(device.value, bit, 1, machine.radix) !== 0;
     const x = box.x + 7 + (at % columns) * step;
     const y = box.y + (rows > 1 ? 29 : 38) + Math.floor(at / columns) * 19;
     const words = !tight && device.lines.length > 0 ? name : '';
     if (device.kind !== 'switches') return <Line key={name} {...{ x, y, on, words, title }} square={false} />;
-    const pressed = (): void => press?.(device.name, on ? device.value - unit : device.value + unit);
+    const pressed = (): void => press?.(device.name, bit, !on);
     return (
       <g
         key={name}
