@@ -39,7 +39,7 @@ export function CountsTab() {
   return (
     <Box data-testid="counts">
       {refused && <Refusal>{refused}</Refusal>}
-      {(!counted || stale) && (
+      {(!counted || stale || ticks === 0) && (
         <Controls mt="0">
           <Button onClick={() => void count()} disabled={running || ticks === 0} data-testid="count">
             Count up to here
