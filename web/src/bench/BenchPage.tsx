@@ -17,6 +17,7 @@ import { openProgram, startAnew, takeMachineVersion } from './opening';
 import { Panels } from './Panels';
 import { PlaceMenu } from './PlaceMenu';
 import { PointedRuler } from './PointedRuler';
+import { watchPredictions } from './predictions';
 import { useRun } from './run';
 import { StartOver } from './StartOver';
 
@@ -25,6 +26,8 @@ export function BenchPage() {
   const [editor] = useState(() => new EditorHandle());
   const [help, setHelp] = useState(false);
   useEffect(() => void openProgram(program), [program]);
+  // What was said is judged whichever tool is open.
+  useEffect(watchPredictions, []);
   const startingOver = useLooks((state) => state.startingOver);
   const projecting = useLooks((state) => state.projecting);
   useKeys(editor, () => setHelp(true));

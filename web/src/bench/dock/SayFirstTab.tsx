@@ -1,7 +1,7 @@
 /** Say it first: what a class thinks that the next step will bring, and whether it did; with a calculator to work it out. */
 import { Box, Table } from '@chakra-ui/react';
 import { Check as Right, X as Wrong } from 'lucide-react';
-import { useEffect, useState, type FormEvent } from 'react';
+import { useState, type FormEvent } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { entryReading, numberReader } from '@zettak/core/machine/model/numbers';
 import { calculate, calculationsOf, type Calculation } from '@zettak/core/session/calculator';
@@ -13,12 +13,11 @@ import { Choice } from '../../ui/Choice';
 import { Entry } from '../../ui/Field';
 import { Controls, Heading, Hint, Refusal } from '../../ui/Panel';
 import { useDocument } from '../document';
-import { addPrediction, countAnew, dropPrediction, sayOf, usePredictions, watchPredictions, type Prediction } from '../predictions';
+import { addPrediction, countAnew, dropPrediction, sayOf, usePredictions, type Prediction } from '../predictions';
 import { command } from '../run';
 
 export function SayFirstTab() {
   const machine = useDocument((state) => state.machine);
-  useEffect(watchPredictions, []);
   if (!machine) return <Hint as="p">Load a program first.</Hint>;
   return (
     <Box data-testid="say-first" css={{ '& > section': { breakInside: 'avoid' } }}>
