@@ -13,6 +13,8 @@ export const FAULT = 4;
 export const NEVER_HALTS = 5;
 /** Exit code: the ticks or instructions that it may take are used up. */
 export const BUDGET = 6;
+/** Exit code: some sets of a trial do not hold. */
+export const DIFFER = 7;
 
 export interface Terminal {
   /** The text of a file, or undefined where it cannot be read. */

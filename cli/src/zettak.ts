@@ -7,6 +7,7 @@ import { disassembleCommand, type DisassembleOptions } from './disassemble';
 import { replay } from './replay';
 import { run, type RunOptions } from './run';
 import { schema } from './schema';
+import { trial, type TrialOptions } from './trial';
 import { processTerminal, WRONG_USE } from './terminal';
 
 // Whoever reads only the beginning, as head does, has enough.
@@ -19,7 +20,7 @@ const collect = (value: string, all: string[]): string[] => [...all, value];
 
 const program = new Command('zettak')
   .description(
-    'Teaching machines on the command line. Exit codes: 0 well, 1 problems in the text, 2 wrong use, 3 waiting for input, 4 fault, 5 never halts, 6 budget spent.',
+    'Teaching machines on the command line. Exit codes: 0 well, 1 problems in the text, 2 wrong use, 3 waiting for input, 4 fault, 5 never halts, 6 budget spent, 7 some sets differ.',
   )
   .exitOverride((error) => process.exit(error.exitCode === 0 ? 0 : WRONG_USE));
 
@@ -87,6 +88,16 @@ program
   .option('--json', 'the ending as JSON')
   .action((machine: string, source: string, options: RunOptions) => {
     process.exitCode = run(processTerminal, machine, source, options);
+  });
+
+program
+  .command('trial <machine> <source> <sets>')
+  .description('run every set of a file on a program, and say which hold')
+  .option('--json', 'every row as JSON')
+  .option('--junit <file>', 'write the results as JUnit XML')
+  .option('--csv <file>', 'write the results as CSV')
+  .action((machine: string, source: string, sets: string, options: TrialOptions) => {
+    process.exitCode = trial(processTerminal, machine, source, sets, options);
   });
 
 program

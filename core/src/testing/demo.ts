@@ -25,12 +25,19 @@ interface Course {
 interface Item {
   readonly file: string;
   readonly name: string;
+  /** Of a program: its data sets. */
+  readonly sets?: string;
 }
 
 const course = JSON.parse(readFileSync(join(root, 'course.json'), 'utf8')) as readonly Course[];
 
 /** Every demo machine with its document and the texts of its programs. */
-const textsOf = (items: readonly Item[] = []) => items.map(({ name, file }) => ({ name, text: readFileSync(join(root, file), 'utf8') }));
+const textsOf = (items: readonly Item[] = []) =>
+  items.map(({ name, file, sets }) => ({
+    name,
+    text: readFileSync(join(root, file), 'utf8'),
+    sets: sets === undefined ? '' : readFileSync(join(root, sets), 'utf8'),
+  }));
 
 export const demoMachines = course.map(({ machine, name, programs, parts, frames, snippets }) => ({
   name,

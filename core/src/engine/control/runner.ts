@@ -76,6 +76,8 @@ export class Runner {
   private arriving = false;
   private outputs = 0;
   private counting: Counts | undefined;
+  /** Called after each tick that the tick executor does; whatever writes to ports and devices is among them. */
+  afterTick: (() => void) | undefined;
 
   constructor(machine: Machine, program: Program, beginning: Beginning = {}) {
     this.timeline = new Timeline(machine, program, beginning, {
@@ -359,10 +361,11 @@ export class Runner {
         return ends;
       },
       after:
-        watching || counting
+        watching || counting || this.afterTick
           ? () => {
               if (watching) breaks.afterTick();
               counting?.afterTick();
+              this.afterTick?.();
             }
           : undefined,
       afterLeap: () => {

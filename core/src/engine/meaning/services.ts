@@ -125,13 +125,14 @@ export function readEntries(
   text: string,
   machine: Machine,
   read: (text: string) => number | undefined,
+  base = usualBase(machine),
 ): { readonly values: readonly number[] } | RefusedEntry {
   const kind = inputKindOf(machine);
   const quoted = /^\s*(["'])([\s\S]*)\1\s*$/.exec(text)?.[2];
   if (quoted === undefined && kind === 'numbers') {
     const entry = readEntry(
       text,
-      { width: machine.wordWidth, radix: machine.radix, suffixes: machine.assembly.suffixes, base: usualBase(machine) },
+      { width: machine.wordWidth, radix: machine.radix, suffixes: machine.assembly.suffixes, base },
       read,
     );
     return 'value' in entry ? { values: [entry.value] } : entry;

@@ -31,7 +31,12 @@ export class Leaper {
     private readonly state: State,
     private readonly executor: TickExecutor,
     private readonly interventions: Interventions,
-  ) {}
+    /** One that has been made and works on this state already. */
+    run?: CompiledRun,
+  ) {
+    this.run = run;
+    if (run) this.compiling = 'done';
+  }
 
   /** Undefined until a long run has had it made, and where it cannot be. */
   get compiled(): CompiledRun | undefined {

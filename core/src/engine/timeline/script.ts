@@ -116,14 +116,14 @@ function readLine(reading: ScriptReading, line: string): EntryProblem | undefine
   return { code: 'no-script-line' };
 }
 
-/** Numbers and texts in quotes, between blanks or commas; or one plain text where the machine reads characters. */
-export function readValues(machine: Machine, text: string): { readonly values: readonly number[] } | RefusedEntry {
+/** Numbers and texts in quotes, between blanks or commas; unmarked numbers in `base`, else in the machine's usual one. */
+export function readValues(machine: Machine, text: string, base?: number): { readonly values: readonly number[] } | RefusedEntry {
   const words = text.match(/"(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*'|[^\s,]+/g) ?? [];
   const numbers = inputKindOf(machine) === 'numbers';
   const all: number[] = [];
   for (const word of words) {
-    const code = numbers ? undefined : numberReader(machine)(word);
-    const entry = code !== undefined && code <= 0xffff ? { values: [code] } : readEntries(word, machine, numberReader(machine));
+    const code = numbers ? undefined : numberReader(machine, base)(word);
+    const entry = code !== undefined && code <= 0xffff ? { values: [code] } : readEntries(word, machine, numberReader(machine, base), base);
     if ('refused' in entry) return entry;
     for (const value of entry.values) all.push(value);
   }

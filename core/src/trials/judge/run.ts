@@ -1,0 +1,126 @@
+/** Runs sets of one program and judges each; assembled once, in any order, on either executor with the same rows. */
+import type { Program } from '../../image/program';
+import type { Machine } from '../../machine/model/machine';
+import { Runner, type Stop } from '../../engine/control/runner';
+import { CELL, LATCH } from '../../engine/meaning/writes';
+import { deviceLatch, portLatch } from '../../engine/meaning/state';
+import { withDevices, type Script } from '../../engine/timeline/script';
+import { instructionAt, lineAt, addressText } from '../../engine/tell/names';
+import type { WatchedPlace } from '../../engine/watch/breakpoints';
+import { SetReader, type Trial } from '../sets/read';
+import { placesOf, type SetTable, type TrialSet } from '../sets/table';
+import type { Aspect } from '../sets/expected';
+import { rowOf, unreadRow, type Ended, type RowFlag, type TrialRow } from './row';
+import { Track } from './track';
+
+export interface Judging {
+  readonly machine: Machine;
+  readonly program: Program;
+  readonly table: SetTable;
+}
+
+/** Values of a sequence that are kept. */
+const MOST_KEPT = 10_000;
+
+export class Judge {
+  readonly reader: SetReader;
+  private readonly columns: Map<string, Aspect>;
+  private track: Track | undefined;
+
+  constructor(
+    private readonly judging: Judging,
+    /** Without it every run is the runner's. */
+    private readonly quickly = true,
+  ) {
+    const { machine, program, table } = judging;
+    this.reader = new SetReader(machine, program, table.base);
+    const found = placesOf(table.sets, 'expected').map((column) => [column, this.reader.aspect(column)] as const);
+    this.columns = new Map(found.flatMap(([column, aspect]) => ('wrong' in aspect ? [] : [[column, aspect] as const])));
+  }
+
+  /** The row of a set. With `whole` it says which instruction set each flag. */
+  row(set: TrialSet, { whole = false }: { readonly whole?: boolean } = {}): TrialRow {
+    const read = this.reader.read(set);
+    if ('problems' in read) return unreadRow(set.name, read.problems);
+    const { trial } = read;
+    const { program, table } = this.judging;
+    const ended = (!whole && this.quickEnd(trial)) || undefined;
+    if (ended) return rowOf(trial, ended, { program, base: table.base, columns: this.columns });
+    const { runner, ended: told } = this.longEnd(trial);
+    const row = rowOf(trial, told, { program, base: table.base, columns: this.columns });
+    return whole ? { ...row, flags: flagsOf(runner, row.flags) } : row;
+  }
+
+  private wantsSequences({ expected }: Trial): boolean {
+    return [...this.columns.values(), ...expected.map((each) => each.aspect)].some((each) => each.kind === 'sequence');
+  }
+
+  private quickEnd(trial: Trial): Ended | undefined {
+    const { machine, program, table } = this.judging;
+    if (!this.quickly || !Track.takes(trial.script) || this.wantsSequences(trial)) return undefined;
+    this.track ??= new Track(machine, program);
+    const halted = this.track.go(trial.script, table.mostTicks);
+    return halted && { machine, ...halted, stop: { kind: 'halted' }, sequences: new Map() };
+  }
+
+  private longEnd(trial: Trial): { readonly runner: Runner; readonly ended: Ended } {
+    const { machine, program, table } = this.judging;
+    const aspects = [...this.columns.values(), ...trial.expected.map((each) => each.aspect)];
+    const runner = runnerOf(machine, program, trial.script);
+    const places = aspects.flatMap((each) => (each.kind === 'sequence' ? [each.place] : []));
+    const sequences = keepSequences(runner, places);
+    const stop = toEnd(runner, table.mostTicks);
+    return { runner, ended: { machine: runner.machine, state: runner.state, stop, remarks: runner.runRemarks, sequences } };
+  }
+}
+
+/** A run of a program with all that a script gives. */
+export const runnerOf = (machine: Machine, program: Program, script: Script): Runner => {
+  const runner = new Runner(withDevices(machine, script), program, script);
+  runner.options = { ...runner.options, endless: 'stop' };
+  return runner;
+};
+
+/** Until it ends by itself, or so many ticks are done. */
+export function toEnd(runner: Runner, mostTicks: number): Stop {
+  runner.begin();
+  return runner.run(mostTicks) ?? runner.spent();
+}
+
+/** By place: what is written there from now on. */
+function keepSequences(runner: Runner, places: readonly WatchedPlace[]): Map<string, number[]> {
+  const { machine, timeline, state } = runner;
+  const kept = new Map<string, number[]>();
+  const byLatch = new Map<number, number[]>();
+  for (const place of places) {
+    const latch =
+      place.kind === 'port' ? portLatch(place.port) : place.kind === 'device' ? deviceLatch(machine, place.device, 'value') : -1;
+    const list = byLatch.get(latch) ?? [];
+    byLatch.set(latch, list);
+    kept.set(JSON.stringify(place), list);
+  }
+  if (byLatch.size === 0) return kept;
+  runner.afterTick = () => {
+    const { writes } = timeline.executor;
+    for (let at = 0; at < writes.count; at++) {
+      const { kind, index } = writes.at(at);
+      if (kind === CELL || kind !== LATCH) continue;
+      const list = byLatch.get(index);
+      if (list && list.length < MOST_KEPT) list.push(state.latches[index]!);
+    }
+  };
+  return kept;
+}
+
+/** Flags with the instruction that set each last. */
+function flagsOf(runner: Runner, flags: readonly RowFlag[]): RowFlag[] {
+  const { machine, program, state, timeline } = runner;
+  return flags.map((flag, at) => {
+    const tick = state.flagTicks[at]!;
+    const here = tick > 0 ? timeline.reportOf(tick)?.here : undefined;
+    if (here === undefined) return flag;
+    const line = lineAt(program, here);
+    const what = instructionAt(machine, program, state, here) ?? 'an instruction';
+    return { ...flag, by: `${what}, ${line ?? `at ${addressText(machine, here)}`}` };
+  });
+}

@@ -1,0 +1,78 @@
+/**
+ * Many runs of one program, one after the other, on one state and one compiled module: the quick way for runs that end
+ * by themselves. What it cannot tell for sure is left to the runner, whose word is the law.
+ */
+import type { Program } from '../../image/program';
+import type { Machine } from '../../machine/model/machine';
+import { CompiledRun, UNGUARDED } from '../../engine/compile/compiled';
+import { TickExecutor } from '../../engine/meaning/interpret';
+import type { RunRemark } from '../../engine/meaning/noticed';
+import { copyState, createState, loadProgram, restoreState, type State } from '../../engine/meaning/state';
+import { Interventions } from '../../engine/timeline/interventions';
+import { Leaper } from '../../engine/timeline/leaper';
+import type { Script } from '../../engine/timeline/script';
+import { RemarkCollector } from '../../engine/watch/remarks';
+
+/** A run that has halted. */
+export interface Halted {
+  readonly state: State;
+  readonly remarks: readonly RunRemark[];
+}
+
+/** Longer runs may be going round, which the runner finds out. */
+const QUICK_TICKS = 2_000_000;
+
+export class Track {
+  private readonly start: State;
+  private readonly state: State;
+  private readonly executor: TickExecutor;
+  private readonly run: CompiledRun | undefined;
+  private remarks = new RemarkCollector();
+
+  constructor(
+    private readonly machine: Machine,
+    program: Program,
+  ) {
+    this.start = createState(machine);
+    loadProgram(machine, this.start, program);
+    this.state = copyState(this.start);
+    this.run = CompiledRun.for(machine);
+    this.run?.attach(this.state);
+    this.run?.guard({ ...UNGUARDED, tellsNever: true });
+    this.executor = new TickExecutor(machine, this.state);
+    this.executor.observe(
+      {
+        notice: (each) => {
+          const { ticks, here } = this.state.control;
+          this.remarks.add(each, ticks + 1, here);
+          if (each.kind === 'never written') this.run?.remarkedNever(each.space, each.address);
+        },
+      },
+      { reads: false },
+    );
+  }
+
+  /** Plans, other devices and inputs that come later need a state of their own. */
+  static takes({ plans, devices, edits }: Script): boolean {
+    return plans.length === 0 && devices.length === 0 && edits.every((each) => each.tick === 0 && each.kind !== 'inputs');
+  }
+
+  /**
+   * Runs from the start with what a script gives; undefined where it has not halted within `mostTicks`, so that the
+   * runner has to tell. The state is that of the next run soon.
+   */
+  go({ inputs, edits }: Script, mostTicks: number): Halted | undefined {
+    const { machine, state, executor, run } = this;
+    restoreState(state, this.start);
+    this.remarks = new RemarkCollector();
+    const interventions = new Interventions(machine, { plans: [], edits });
+    state.control.queue = inputs;
+    interventions.applyAt(state);
+    interventions.lookFrom(0);
+    run?.forgetRemarks();
+    const leaper = new Leaper(machine, state, executor, interventions, run);
+    const limits = { instructions: Infinity, depth: -1 };
+    const outcome = leaper.forward(Math.min(mostTicks, QUICK_TICKS), { before: () => undefined, leaps: () => limits });
+    return outcome === 'halted' ? { state, remarks: this.remarks.upTo(state.control.ticks) } : undefined;
+  }
+}

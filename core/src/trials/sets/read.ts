@@ -1,0 +1,102 @@
+/** A set as a run can use it: its script, and what is expected, or what is wrong with it and where. */
+import type { Program } from '../../image/program';
+import type { Machine } from '../../machine/model/machine';
+import type { Base } from '../../text/number';
+import { explainEntry } from '../../engine/meaning/entryProblems';
+import { readScript, readValues, type Script } from '../../engine/timeline/script';
+import { readEdit } from '../../engine/watch/places';
+import type { DatedEdit } from '../../engine/timeline/interventions';
+import { readAspect, readExpectation, type Aspect, type Expectation } from './expected';
+import { INPUT, type SetTable, type TrialSet } from './table';
+
+/** What is wrong with an entry of a set, said where it stands. */
+export interface SetProblem {
+  readonly where: 'given' | 'expected' | 'script';
+  /** The place, or the number of the line. */
+  readonly place: string;
+  readonly sentence: string;
+}
+
+/** One thing that is expected of a run. */
+export interface Expected {
+  readonly column: string;
+  readonly aspect: Aspect;
+  readonly expectation: Expectation;
+  /** As typed. */
+  readonly text: string;
+}
+
+export interface Trial {
+  readonly set: TrialSet;
+  readonly script: Script;
+  readonly expected: readonly Expected[];
+}
+
+/** Reads sets of one program again and again; names of columns are looked up once. */
+export class SetReader {
+  private readonly aspects = new Map<string, Aspect | { readonly wrong: string }>();
+
+  constructor(
+    private readonly machine: Machine,
+    private readonly program: Program,
+    private readonly base: SetTable['base'],
+  ) {}
+
+  /** What a column of expectations is about, or why it is about nothing. */
+  aspect(column: string): Aspect | { readonly wrong: string } {
+    const found = this.aspects.get(column) ?? readAspect(this.machine, this.program, column);
+    this.aspects.set(column, found);
+    return found;
+  }
+
+  /** The trial, or every mistake of the set. */
+  read(set: TrialSet): { readonly trial: Trial } | { readonly problems: readonly SetProblem[] } {
+    const problems: SetProblem[] = [];
+    const script = this.scriptOf(set, problems);
+    const expected = set.expected.flatMap(({ place, text }) => {
+      const read = this.expectation(place, text);
+      if (!('wrong' in read)) return [read];
+      problems.push({ where: 'expected', place, sentence: read.wrong });
+      return [];
+    });
+    return script && problems.length === 0 ? { trial: { set, script, expected } } : { problems };
+  }
+
+  /** What is meant by one expectation. */
+  expectation(column: string, text: string): Expected | { readonly wrong: string } {
+    const aspect = this.aspect(column);
+    if ('wrong' in aspect) return aspect;
+    const expectation = readExpectation(this.machine, aspect, text, this.base);
+    return 'wrong' in expectation ? expectation : { column, aspect, expectation, text };
+  }
+
+  private scriptOf({ given, script }: TrialSet, problems: SetProblem[]): Script | undefined {
+    const { machine, program, base } = this;
+    const edits: DatedEdit[] = [];
+    const inputs: number[] = [];
+    for (const { place, text } of given) {
+      const read = place.toLowerCase() === INPUT ? readValues(machine, text, base) : this.edit(place, text);
+      if ('refused' in read) problems.push({ where: 'given', place, sentence: explainEntry(read.refused) });
+      else if ('values' in read) inputs.push(...read.values);
+      else edits.push({ ...read, tick: 0, scripted: true });
+    }
+    const own = script.trim() === '' ? EMPTY : readScript(machine, program, script);
+    for (const { line, sentence } of own.problems) problems.push({ where: 'script', place: String(line), sentence });
+    if (!own.script) return undefined;
+    const queued = own.script.edits.map((each) => (each.kind === 'inputs' ? { ...each, queue: [...inputs, ...each.queue] } : each));
+    return { ...own.script, inputs: [...inputs, ...own.script.inputs], edits: [...edits, ...queued] };
+  }
+
+  private edit(place: string, text: string) {
+    if (text.includes('=')) return { refused: { code: 'no-number', text, radix: this.machine.radix, base: this.base ?? 10 } } as const;
+    return readEdit(this.machine, this.program, `${place} = ${text}`, this.base);
+  }
+}
+
+const EMPTY: { readonly script: Script; readonly problems: readonly never[] } = {
+  script: { inputs: [], plans: [], devices: [], edits: [] },
+  problems: [],
+};
+
+/** Bases that unmarked values of a table may be read in. */
+export const TABLE_BASES: readonly Base[] = [16, 10, 2, 8];
