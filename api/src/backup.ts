@@ -16,6 +16,7 @@ export const backupDocument = z.strictObject({
   kind: z.enum(kinds),
   name: title,
   machine: id.nullable(),
+  program: id.nullable().default(null),
   draft: text,
   revision,
   createdAt: z.string().max(40),
@@ -30,11 +31,11 @@ export const backup = z.strictObject({
   documents: z.array(backupDocument).max(20_000),
 });
 
-/** same: it is there as it is; added: it was missing; beside: what is there is another, so it stands beside it under another id. */
+/** same: it is there as it is; added: it was missing; beside: what is there is another, so it stands beside it under another id; left out: sets of a program that has others now. */
 export interface Restored {
   readonly id: string;
   readonly name: string;
-  readonly what: 'same' | 'added' | 'beside';
+  readonly what: 'same' | 'added' | 'beside' | 'left out';
 }
 
 export type BackupDocument = z.infer<typeof backupDocument>;

@@ -15,8 +15,8 @@ export const title = z
 export const text = z.string().max(MOST_TEXT, { error: `a text has at most ${MOST_TEXT} characters` });
 export const revision = z.number().int().min(0);
 
-/** A new document; `id` is chosen by the server from the name. All but machines name theirs. */
-export const newDocument = z.strictObject({ name: title, text, machine: id.optional() });
+/** A new document; `id` is chosen by the server from the name. All but machines name theirs, or the program that they are for. */
+export const newDocument = z.strictObject({ name: title, text, machine: id.optional(), program: id.optional() });
 
 /** Saves a draft over the revision it was made from; an older revision is refused with 409. */
 export const draftChange = z.strictObject({ text, revision, name: title.optional() });
@@ -31,6 +31,8 @@ export const documentSummary = z.object({
   kind: z.enum(kinds),
   name: z.string(),
   machine: z.string().nullable(),
+  /** Of data sets: the program that they are for. */
+  program: z.string().nullable(),
   revision,
   updatedAt: z.string(),
   /** When it was taken off the shelf; null of what stands there. */

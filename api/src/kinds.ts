@@ -4,5 +4,6 @@
 export const courseKinds = ['part', 'frame', 'snippet'] as const;
 export type CourseKind = (typeof courseKinds)[number];
 
-export const kinds = ['machine', 'program', ...courseKinds] as const;
+/** `trial`: the data sets of a program, which names it. */
+export const kinds = ['machine', 'program', 'trial', ...courseKinds] as const;
 export type Kind = (typeof kinds)[number];

@@ -7,6 +7,7 @@ import { startChecker } from './checking/checker';
 import { DatabaseProblem, openDatabase, type Database } from './database/database';
 import { createDocumentStore } from './documents/store';
 import { seed } from './documents/seed';
+import { createResultStore } from './trials/results';
 
 const root = process.env.ZETTAK_ROOT ?? process.cwd();
 const host = process.env.ZETTAK_HOST ?? '127.0.0.1';
@@ -46,12 +47,13 @@ if (!LOOPBACK.test(host))
   );
 const database = opened();
 const store = createDocumentStore(database, () => new Date());
+const results = createResultStore(database, () => new Date());
 seed(store, join(root, 'demo'));
 
 const checker = startChecker(join(import.meta.dirname, 'machineErrors.js'));
 
 const hosts = [...new Set(['localhost', '127.0.0.1', '[::1]', host])];
-const server = createApp({ store, checker, log, pages: join(root, 'web', 'dist'), hosts }).listen(port, host);
+const server = createApp({ store, results, checker, log, pages: join(root, 'web', 'dist'), hosts }).listen(port, host);
 
 server.on('listening', () => {
   const address = server.address();

@@ -10,6 +10,7 @@ import { startChecker } from './checking/checker';
 import { openDatabase, type Database } from './database/database';
 import { createDocumentStore, type DocumentStore } from './documents/store';
 import { seed } from './documents/seed';
+import { createResultStore } from './trials/results';
 
 const root = join(__dirname, '../..');
 const migrations = join(root, 'server/drizzle');
@@ -29,10 +30,15 @@ function listen(file: string): Promise<void> {
   database = openDatabase(file, migrations);
   store = createDocumentStore(database, () => new Date(0));
   seed(store, join(root, 'demo'));
-  server = createApp({ store, checker, log, pages: join(folder, 'pages'), hosts: ['localhost', '127.0.0.1'], limits: TEST_LIMITS }).listen(
-    0,
-    '127.0.0.1',
-  );
+  server = createApp({
+    store,
+    results: createResultStore(database, () => new Date(0)),
+    checker,
+    log,
+    pages: join(folder, 'pages'),
+    hosts: ['localhost', '127.0.0.1'],
+    limits: TEST_LIMITS,
+  }).listen(0, '127.0.0.1');
   return new Promise((resolve) => {
     server.once('listening', () => {
       base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
@@ -337,3 +343,50 @@ test('a machine is read on another thread: meanwhile others are answered, and wh
   await hasty.close();
   expect(await checker.machineErrors({ text: 'based on: Gannet\nmachine: Skua\n', bases: { gannet: text } })).toEqual([]);
 }, 60_000);
+
+test('sets belong to one program, go with it, and come back with a backup', async () => {
+  const machine = (await call('GET', '/api/machines')).body[0];
+  const program = (await call('POST', '/api/programs', { name: 'sluice', text: ' HALT', machine: machine.id })).body;
+  expect(await call('POST', '/api/trials', { name: 'sluice', text: '', machine: machine.id })).toMatchObject({ status: 400 });
+  expect(await call('POST', '/api/programs', { name: 'x', text: '', machine: machine.id, program: program.id })).toMatchObject({
+    status: 400,
+  });
+  expect(await call('POST', '/api/trials', { name: 'x', text: '', program: 'nowhere' })).toMatchObject({ status: 404 });
+  const sets = await call('POST', '/api/trials', { name: 'sluice', text: 'zettak: sets', program: program.id });
+  expect(sets).toMatchObject({ status: 201, body: { kind: 'trial', program: program.id, machine: machine.id } });
+  expect(await call('POST', '/api/trials', { name: 'again', text: '', program: program.id })).toMatchObject({
+    status: 422,
+    body: { detail: 'This program has its sets already.' },
+  });
+  const backup = (await call('GET', '/api/backup')).body;
+  await call('DELETE', `/api/programs/${program.id}`);
+  expect(await call('DELETE', `/api/programs/${program.id}?for=good`)).toMatchObject({ status: 204 });
+  expect(await call('GET', `/api/trials/${sets.body.id}`)).toMatchObject({ status: 404 });
+  const back = (await call('POST', '/api/backup', backup)).body.restored;
+  expect(back.filter((each: { what: string }) => each.what === 'added').map((each: { name: string }) => each.name)).toEqual([
+    'sluice',
+    'sluice',
+  ]);
+  await call('PUT', `/api/trials/${sets.body.id}/draft`, { text: 'another', revision: sets.body.revision });
+  expect((await call('POST', '/api/backup', backup)).body.restored).toContainEqual({ id: sets.body.id, name: 'sluice', what: 'left out' });
+  expect((await call('GET', `/api/trials/${sets.body.id}`)).body.draft).toBe('another');
+});
+
+test('results are kept of the newest states of a program, and go with it', async () => {
+  const machine = (await call('GET', '/api/machines')).body[0];
+  const program = (await call('POST', '/api/programs', { name: 'weir', text: ' HALT', machine: machine.id })).body;
+  const keyOf = (state: number): string => `abcdef0${state}`;
+  for (let state = 0; state < 8; state++)
+    expect(await call('PUT', `/api/results/${program.id}/${keyOf(state)}`, { rows: `[${state}]` })).toMatchObject({ status: 204 });
+  await call('PUT', `/api/results/${program.id}/${keyOf(7)}`, { rows: '["again"]' });
+  const kept = (await call('GET', `/api/results/${program.id}`)).body;
+  expect(kept).toHaveLength(5);
+  expect(kept).toContainEqual({ key: keyOf(7), rows: '["again"]', createdAt: expect.any(String) });
+  expect(await call('PUT', `/api/results/${program.id}/no%20key`, { rows: '' })).toMatchObject({ status: 400 });
+  expect(await call('PUT', `/api/results/nowhere/${keyOf(1)}`, { rows: '' })).toMatchObject({ status: 404 });
+  expect(await call('PUT', `/api/results/${machine.id}/${keyOf(1)}`, { rows: '' })).toMatchObject({ status: 404 });
+  expect(await call('PUT', `/api/results/${program.id}/${keyOf(1)}`, { rows: 'x'.repeat(3_600_000) })).toMatchObject({ status: 400 });
+  await call('DELETE', `/api/programs/${program.id}`);
+  await call('DELETE', `/api/programs/${program.id}?for=good`);
+  expect((await call('GET', `/api/results/${program.id}`)).body).toEqual([]);
+});

@@ -95,7 +95,7 @@ function checkHistory(file: string, seen: readonly string[], migrations: readonl
 
 /** Whether every column that queries name is there. */
 function checkColumns(file: string, client: Sqlite.Database): void {
-  for (const table of [schema.documents, schema.versions]) {
+  for (const table of [schema.documents, schema.versions, schema.results]) {
     const name = getTableName(table);
     const present = (client.prepare(`PRAGMA table_info(${name})`).all() as { name: string }[]).map((each) => each.name);
     const missing = Object.values(getTableColumns(table)).find((each) => !present.includes(each.name));

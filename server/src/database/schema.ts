@@ -1,6 +1,6 @@
 /** The tables. Migrations in ../drizzle are made from this file by drizzle-kit. */
 import { kinds } from '@zettak/api/kinds';
-import { foreignKey, index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { foreignKey, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 
 /** Machines, programs and texts of the course: each has one draft, saved over and over, and versions that never change. */
 export const documents = sqliteTable(
@@ -10,6 +10,8 @@ export const documents = sqliteTable(
     kind: text({ enum: kinds }).notNull(),
     name: text().notNull(),
     machine: text(),
+    /** Of data sets: the program that they are for. */
+    program: text(),
     draft: text().notNull(),
     revision: integer().notNull(),
     createdAt: text('created_at').notNull(),
@@ -19,6 +21,8 @@ export const documents = sqliteTable(
   },
   (table) => [
     foreignKey({ columns: [table.machine], foreignColumns: [table.id] }).onDelete('restrict'),
+    foreignKey({ columns: [table.program], foreignColumns: [table.id] }).onDelete('restrict'),
+    uniqueIndex('documents_by_program').on(table.kind, table.program),
     index('documents_by_kind').on(table.kind, table.name),
   ],
 );
@@ -38,4 +42,19 @@ export const versions = sqliteTable(
     createdAt: text('created_at').notNull(),
   },
   (table) => [primaryKey({ columns: [table.document, table.number] })],
+);
+
+/** What came of the sets of a program, as a page ran them: the newest of each state of program and machine. */
+export const results = sqliteTable(
+  'results',
+  {
+    program: text()
+      .notNull()
+      .references(() => documents.id, { onDelete: 'cascade' }),
+    /** Of the texts of program and machine. */
+    key: text().notNull(),
+    rows: text().notNull(),
+    createdAt: text('created_at').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.program, table.key] })],
 );

@@ -16,7 +16,9 @@ export function documentRoutes(kind: Kind, store: DocumentStore, checker: Checke
 
   routes.post('/', (request, response) => {
     const entry = readBody(newDocument, request.body);
-    if (kind !== 'machine' && !entry.machine) throw new HttpProblem(400, `machine: a ${kind} names its machine.`);
+    if (kind === 'trial' && !entry.program) throw new HttpProblem(400, 'program: sets name the program that they are for.');
+    if (kind !== 'trial' && entry.program) throw new HttpProblem(400, `program: a ${kind} is for no program.`);
+    if (kind !== 'machine' && !entry.machine && !entry.program) throw new HttpProblem(400, `machine: a ${kind} names its machine.`);
     response.status(201).json(store.create(kind, entry));
   });
 
@@ -28,7 +30,7 @@ export function documentRoutes(kind: Kind, store: DocumentStore, checker: Checke
 
   // Machines and programs are removed first, and can be brought back; texts of the course are copied when they are used.
   routes.delete('/:id', (request, response) => {
-    if (isCourseKind(kind) || request.query.for === 'good') store.destroy(kind, request.params.id);
+    if (kind === 'trial' || isCourseKind(kind) || request.query.for === 'good') store.destroy(kind, request.params.id);
     else store.remove(kind, request.params.id);
     response.status(204).end();
   });

@@ -5,7 +5,7 @@ import { z } from 'zod';
 import type { DocumentStore } from './store';
 import { LANGUAGE } from '@zettak/core/notation/parse';
 
-const files = z.array(z.object({ file: z.string(), name: z.string() }));
+const files = z.array(z.object({ file: z.string(), name: z.string(), sets: z.string().optional() }));
 const course = z.array(
   z.object({
     machine: z.string(),
@@ -32,6 +32,7 @@ export function seed(store: DocumentStore, folder: string): number {
         machine: machine.id,
       });
       store.keepVersion('program', created.id, { revision: created.revision, language: LANGUAGE });
+      if (program.sets !== undefined) store.create('trial', { name: created.name, text: read(program.sets), program: created.id });
       made++;
     }
     for (const [kind, list] of [

@@ -71,8 +71,8 @@ export function createDocumentStore({ queries, write }: Database, now: Clock): D
   };
 
   const detail = (kind: Kind, id: string): DocumentDetail => {
-    const { draft, name, machine, revision, updatedAt, removedAt } = row(kind, id);
-    return { id, kind, name, machine, revision, updatedAt, removedAt, draft, versions: versionsOf(id) };
+    const { draft, name, machine, program, revision, updatedAt, removedAt } = row(kind, id);
+    return { id, kind, name, machine, program, revision, updatedAt, removedAt, draft, versions: versionsOf(id) };
   };
 
   const checkRevision = (kind: Kind, id: string, revision: number): void => {
@@ -98,6 +98,7 @@ export function createDocumentStore({ queries, write }: Database, now: Clock): D
   };
 
   const drop = (id: string): void => {
+    for (const ofIt of queries.select({ id: documents.id }).from(documents).where(eq(documents.program, id)).all()) drop(ofIt.id);
     queries.delete(versions).where(eq(versions.document, id)).run();
     queries.delete(documents).where(eq(documents.id, id)).run();
   };
@@ -113,11 +114,16 @@ export function createDocumentStore({ queries, write }: Database, now: Clock): D
     if (twin) throw new StoreProblem('refused', `The course has a part “${twin.name}” already.`);
   };
 
+  const refuseSecond = (program: string): void => {
+    const found = queries.select({ id: documents.id }).from(documents).where(eq(documents.program, program)).get();
+    if (found) throw new StoreProblem('refused', 'This program has its sets already.');
+  };
+
   return {
     list: (kind, which = 'shelf') => {
-      const { id, name, machine, revision, updatedAt, removedAt } = documents;
+      const { id, name, machine, program, revision, updatedAt, removedAt } = documents;
       const rows = queries
-        .select({ id, name, machine, revision, updatedAt, removedAt, number: versions.number, createdAt: versions.createdAt })
+        .select({ id, name, machine, program, revision, updatedAt, removedAt, number: versions.number, createdAt: versions.createdAt })
         .from(documents)
         .leftJoin(versions, eq(versions.document, id))
         .where(and(eq(documents.kind, kind), which === 'shelf' ? isNull(documents.removedAt) : undefined))
@@ -134,8 +140,10 @@ export function createDocumentStore({ queries, write }: Database, now: Clock): D
 
     get: detail,
 
-    create: (kind, { name, text, machine }) =>
+    create: (kind, { name, text, program, ...rest }) =>
       write(() => {
+        const machine = program === undefined ? rest.machine : (row('program', program).machine ?? undefined);
+        if (program !== undefined) refuseSecond(program);
         if (kind !== 'machine') row('machine', machine ?? '');
         if (kind === 'part') refuseTwin(name, machine!);
         const id = freeIdIn(queries, name);
@@ -145,6 +153,7 @@ export function createDocumentStore({ queries, write }: Database, now: Clock): D
           kind,
           name,
           machine: kind === 'machine' ? null : machine!,
+          program: program ?? null,
           draft: text,
           revision: 1,
           createdAt: at,
@@ -205,7 +214,7 @@ export function createDocumentStore({ queries, write }: Database, now: Clock): D
     destroy: (kind, id) =>
       write(() => {
         const { removedAt, name } = row(kind, id);
-        const ofCourse = (courseKinds as readonly Kind[]).includes(kind);
+        const ofCourse = kind === 'trial' || (courseKinds as readonly Kind[]).includes(kind);
         if (removedAt === null && !ofCourse)
           throw new StoreProblem('refused', `“${name}” is on the shelf. Remove it first; then it can be deleted for good.`);
         if (kind === 'machine') {

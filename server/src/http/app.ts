@@ -7,6 +7,7 @@ import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { kinds } from '@zettak/api/kinds';
+import { resultRoutes, type ResultStore } from '../trials/results';
 import type { Checker } from '../checking/checker';
 import { backup } from '@zettak/api/backup';
 import { documentRoutes } from '../documents/routes';
@@ -15,6 +16,7 @@ import { HttpProblem, problemHandler, readBody, sendProblem } from './problem';
 
 export interface AppParts {
   readonly store: DocumentStore;
+  readonly results: ResultStore;
   readonly checker: Checker;
   readonly log: Logger;
   /** Folder of the built pages. */
@@ -37,7 +39,7 @@ export const LIMITS: Limits = { perAddress: 60_000, perDocument: 600 };
 const MOST_BACKUP = '64mb';
 
 /** The whole application on a store and a folder of pages; listens to nothing by itself. */
-export function createApp({ store, checker, log, pages, hosts, limits = LIMITS }: AppParts): Express {
+export function createApp({ store, results, checker, log, pages, hosts, limits = LIMITS }: AppParts): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(pinoHttp({ logger: log, autoLogging: { ignore: (request) => !request.url?.startsWith('/api') } }));
@@ -52,6 +54,7 @@ export function createApp({ store, checker, log, pages, hosts, limits = LIMITS }
   });
   app.get('/api/health', (_request, response) => void response.json({ ok: true }));
   for (const kind of kinds) app.use(`/api/${kind}s`, documentRoutes(kind, store, checker));
+  app.use('/api/results', resultRoutes(results));
   app.use('/api', (request) => {
     throw new HttpProblem(404, `Nothing answers to ${request.method} ${request.originalUrl.slice(0, 200)}.`);
   });

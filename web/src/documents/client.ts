@@ -2,6 +2,7 @@
 import type { DocumentDetail, DocumentSummary, VersionDetail } from '@zettak/api/documents';
 import type { Backup, Restored } from '@zettak/api/backup';
 import type { Kind } from '@zettak/api/kinds';
+import type { Results } from '@zettak/api/results';
 
 /** The server answered with a problem. */
 export class Refused extends Error {
@@ -55,8 +56,11 @@ export const client = {
   destroy: (kind: Kind, id: string): Promise<void> => call('DELETE', `${path(kind, id)}?for=good`),
   backup: (): Promise<Backup> => call('GET', '/api/backup'),
   restore: (backup: Backup): Promise<{ restored: Restored[] }> => call('POST', '/api/backup', backup),
+  results: (program: string): Promise<Results[]> => call('GET', `/api/results/${program}`),
+  keepResults: (program: string, key: string, rows: string): Promise<void> => call('PUT', `/api/results/${program}/${key}`, { rows }),
   get: (kind: Kind, id: string): Promise<DocumentDetail> => call('GET', path(kind, id)),
-  create: (kind: Kind, entry: { name: string; text: string; machine?: string }): Promise<DocumentDetail> => call('POST', path(kind), entry),
+  create: (kind: Kind, entry: { name: string; text: string; machine?: string; program?: string }): Promise<DocumentDetail> =>
+    call('POST', path(kind), entry),
   saveDraft: (kind: Kind, id: string, change: { text: string; revision: number; name?: string }): Promise<DocumentDetail> =>
     call('PUT', path(kind, id, 'draft'), change),
   keepVersion: (kind: Kind, id: string, revision: number): Promise<VersionDetail> => call('POST', path(kind, id, 'versions'), { revision }),

@@ -13,6 +13,7 @@ const detail = ({ text, revision }: Saved): DocumentDetail => ({
   kind: 'program',
   name: 'tide',
   machine: 'curlew',
+  program: null,
   revision,
   updatedAt: '',
   removedAt: null,

@@ -132,7 +132,6 @@ export function writeRowsCsv(rows: readonly TrialRow[]): string {
 }
 
 const escaped = (text: string): string =>
-  // eslint-disable-next-line no-control-regex -- XML has no such characters, escaped or not
   text
     .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '�')
     .replace(/&/g, '&amp;')

@@ -45,7 +45,7 @@ const WORDS: Readonly<Record<string, Aspect>> = {
   instructions: { kind: 'instructions' },
 };
 
-/** What the name of a column means: `level`, `ACC`, `join(high, low)`, `sequence of lamps`, `output`, `end`, `ticks`. */
+/** What the name of a column means: `level`, `join(high, low)`, `sequence of lamps`, `output`, `end`, `ticks`. */
 export function readAspect(machine: Machine, program: Program | undefined, name: string): Aspect | SaidWrong {
   const written = name.trim();
   const word = Object.hasOwn(WORDS, written.toLowerCase()) ? WORDS[written.toLowerCase()] : undefined;

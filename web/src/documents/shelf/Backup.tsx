@@ -124,5 +124,5 @@ function becomes(entry: BackupFile['documents'][number], present: BackupFile): s
 
 function saysDone(done: readonly Restored[]): string {
   const count = (what: Restored['what']): number => done.filter((each) => each.what === what).length;
-  return `${count('added')} came back, ${count('beside')} stand beside what is here, ${count('same')} were here already.`;
+  return `${count('added')} came back, ${count('beside')} stand beside what is here, ${count('same')} were here already.${count('left out') > 0 ? ` Sets of ${count('left out')} programs were left out: these have others now.` : ''}`;
 }

@@ -8,6 +8,7 @@ const summary = (name: string): DocumentSummary => ({
   kind: 'program',
   name,
   machine: null,
+  program: null,
   revision: 1,
   updatedAt: '',
   removedAt: null,
