@@ -49,6 +49,7 @@ const ROOMS: Readonly<Record<string, Readonly<Record<string, readonly string[]>>
     bench: [...shared, 'documents', 'session', 'editor', 'datapath'],
     machines: [...shared, 'documents', 'session', 'editor', 'datapath'],
     programs: [...shared, 'documents', 'session', 'editor'],
+    trials: [...shared, 'documents', 'session', 'editor'],
     card: [...shared, 'documents', 'session'],
   },
 };

@@ -50,6 +50,12 @@ const SCREENS: readonly Screen[] = [
     Page: lazy(() => import('./programs/ProgramsPage').then(({ ProgramsPage }) => ({ default: ProgramsPage }))),
   },
   {
+    path: '/trials/:program?',
+    title: 'Trials',
+    what: 'The trials',
+    Page: lazy(() => import('./trials/TrialsPage').then(({ TrialsPage }) => ({ default: TrialsPage }))),
+  },
+  {
     path: '/machines/:machine',
     title: 'Machines',
     what: 'This screen',

@@ -55,6 +55,7 @@ export function Shell({ title, controls, bare = false, children }: ShellProps) {
           <ScreenLink to="/machines">Machines</ScreenLink>
           <ScreenLink to="/programs">Programs</ScreenLink>
           <ScreenLink to="/bench">Bench</ScreenLink>
+          <ScreenLink to="/trials">Trials</ScreenLink>
         </Flex>
         {controls}
         <NightSwitch />

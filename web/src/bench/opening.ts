@@ -1,6 +1,6 @@
 /** Puts a program and its machine on the bench. */
 import type { DocumentDetail } from '@zettak/api/documents';
-import { keep, kept } from '../app/preferences';
+import { keep, kept, tabMemory } from '../app/preferences';
 import { baseTexts } from '../documents/baseTexts';
 import { client } from '../documents/client';
 import { Draft } from '../documents/drafts';
@@ -14,7 +14,7 @@ import { openNotes } from './notes';
 import { forgetMotion, keptWatches, takeCrash, takeView, ticksIn, useRun } from './run';
 import { readBreakpoints } from './breakpoints';
 import { sendTelling } from './telling';
-import { relist, useText } from './text';
+import { relist, say, useText } from './text';
 
 /** What the browser remembers: the program that was opened last. */
 export const LAST_PROGRAM = 'program';
@@ -36,7 +36,10 @@ class Opener {
       const found = programs.find((each) => each.id === wanted) ?? (id ? undefined : programs[0]);
       useDocument.setState({ programs });
       if (!found) return fails(id ? `There is no program “${id}”. Choose another above.` : 'There is no program yet. Create one above.');
-      if (useDocument.getState().program?.id === found.id && useDocument.getState().machine) return await lookForNewerMachine();
+      if (useDocument.getState().program?.id === found.id && useDocument.getState().machine) {
+        await lookForNewerMachine();
+        return await takeHandedOver(found.id);
+      }
       const [program, machine] = await Promise.all([client.get('program', found.id), client.get('machine', found.machine!)]);
       if (turn !== this.turn) return;
       const draft = await Draft.open('program', program, (saveState) => useDocument.setState({ saveState }));
@@ -46,6 +49,7 @@ class Opener {
       const before = this.keptRun?.text;
       await takeMachineVersion(machine.id, machine.versions.at(-1)?.number ?? 0);
       if (before !== undefined && useRun.getState().view) await putRunBack(before, useText.getState().source);
+      await takeHandedOver(found.id);
     } catch (error) {
       fails(error instanceof Error ? error.message : String(error));
     }
@@ -81,6 +85,16 @@ class Opener {
     await onFailure(takeCrash);
   }
 }
+/** A run that another screen has handed over: with all that it was given, at its tick. */
+async function takeHandedOver(program: string): Promise<void> {
+  const text = tabMemory.kept(`open.${program}`);
+  if (text === undefined) return;
+  tabMemory.forget(`open.${program}`);
+  const opened = await engine.files.openRun(text);
+  if ('refused' in opened) return say(opened.refused);
+  if (opened.source !== useText.getState().source) say('This run is of another state of the text; what is typed stands as it is.');
+}
+
 const opener = new Opener();
 
 /** Without an id the program opened last, or the first. What goes wrong is told in the document's `failure`. */

@@ -130,11 +130,7 @@ export function readEntries(
   const kind = inputKindOf(machine);
   const quoted = /^\s*(["'])([\s\S]*)\1\s*$/.exec(text)?.[2];
   if (quoted === undefined && kind === 'numbers') {
-    const entry = readEntry(
-      text,
-      { width: machine.wordWidth, radix: machine.radix, suffixes: machine.assembly.suffixes, base },
-      read,
-    );
+    const entry = readEntry(text, { width: machine.wordWidth, radix: machine.radix, suffixes: machine.assembly.suffixes, base }, read);
     return 'value' in entry ? { values: [entry.value] } : entry;
   }
   const characters = quoted?.replace(/\\(.)/g, (_, each: string) => ESCAPES[each] ?? each) ?? `${text}${kind === 'lines' ? '\n' : ''}`;

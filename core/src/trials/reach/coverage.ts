@@ -2,11 +2,11 @@
  * What no set has tried: lines never reached, branches that went one way only, flags that an instruction never set or
  * never cleared, comparisons of unequal values only, devices that were always ready, cells that nobody looks at.
  */
-import { indexOf, type Program, type Row } from '../../image/program';
+import { indexOf, type Program } from '../../image/program';
 import { canBranch, effectsOf } from '../../machine/model/effects';
-import { decode } from '../../machine/model/encode';
 import type { Form, Machine } from '../../machine/model/machine';
-import { flatActions } from '../../notation/tree';
+import { flatActions, partsOf, type Expr } from '../../notation/tree';
+import { instructionsOf, type ProgramInstruction } from '../../assembler/assist/instructions';
 import type { Runner } from '../../engine/control/runner';
 import { CELL, FLAG } from '../../engine/meaning/writes';
 import { deviceLatch } from '../../engine/meaning/state';
@@ -40,19 +40,11 @@ interface Ways {
   notTaken: number;
 }
 
-/** An instruction of the program. */
-interface Instruction {
-  readonly address: number;
-  readonly row: Row;
-  readonly text: string;
-  readonly form: Form;
-}
-
 /** Ticks of a set that are looked at. */
 export const MOST_LOOKED = 500_000;
 
 export class Coverage {
-  private readonly instructions: readonly Instruction[];
+  private readonly instructions: readonly ProgramInstruction[];
   private readonly reached = new Set<number>();
   private readonly branches = new Map<number, Ways>();
   /** By address, then by flag: 1 where it was made 0, 2 where it was made 1, 3 both. */
@@ -62,6 +54,7 @@ export class Coverage {
   private readonly comparisons = new Set<number>();
   private readonly equal = new Set<number>();
   private readonly zero: number;
+  private readonly forms = new Map<string, number>();
 
   constructor(
     private readonly machine: Machine,
@@ -91,6 +84,8 @@ export class Coverage {
       if (control.instructions === instructions) return;
       instructions = control.instructions;
       this.reached.add(here);
+      const mnemonic = control.form?.mnemonic;
+      if (mnemonic !== undefined) this.forms.set(mnemonic, (this.forms.get(mnemonic) ?? 0) + 1);
       if (control.form && canBranch(this.machine, control.form)) this.branched(here, control.jumped);
     };
     runner.begin();
@@ -140,13 +135,18 @@ export class Coverage {
     }
   }
 
+  /** How often each instruction was executed, most often first. */
+  mix(): { name: string; count: number }[] {
+    return [...this.forms].map(([name, count]) => ({ name, count })).sort((a, b) => b.count - a.count);
+  }
+
   /** Everything that no run has tried, and the branches that were, in the order of the program. `looked`: what sets expect something of. */
   untried(looked: readonly Aspect[]): Untried[] {
     const found = this.instructions.flatMap((each) => this.ofInstruction(each));
     return [...found, ...this.ofDevices(), ...this.ofCells(looked)];
   }
 
-  private ofInstruction({ address, text, form }: Instruction): Untried[] {
+  private ofInstruction({ address, text, form }: ProgramInstruction): Untried[] {
     const { machine, program } = this;
     const line = ownLine(program, address);
     const where = line === undefined ? lineAt(program, address) : undefined;
@@ -175,7 +175,7 @@ export class Coverage {
     const missing = [...(this.flags.get(address) ?? [])].flatMap(([flag, mask]): (Target & { kind: 'flag' })[] =>
       mask === 3 ? [] : [{ kind: 'flag', address, flag, value: mask === 1 ? 1 : 0 }],
     );
-    if (missing.length > 0 && !constantFlags(form)) {
+    if (missing.length > 0 && !constantFlags(this.machine, form)) {
       const note = missing.map(({ flag, value }) => `${machine.flags[flag]!.name} never ${value}`).join(', ');
       list.push({ ...about, what: 'flag', note, tried: false, targets: missing });
     }
@@ -214,23 +214,14 @@ const compares = ({ schedule }: Form): boolean =>
     part === 'first' ? false : flatActions(tick.actions).some((each) => each.kind === 'compare' && each.flagged.operation.operator === '-'),
   );
 
-/** Flags are given written values only, as by an instruction that clears one. */
-const constantFlags = ({ schedule }: Form): boolean =>
-  !schedule.some(({ tick }) =>
-    flatActions(tick.actions).some((each) => each.kind === 'compare' || (each.kind === 'transfer' && each.flagged)),
+/** Its flags come of nothing but what is written in the instruction, so they can never be others. */
+function constantFlags(machine: Machine, form: Form): boolean {
+  const { reads } = effectsOf(machine, form);
+  if (reads.length > 0) return false;
+  return !form.schedule.some(
+    ({ part, tick }) => part === 'execute' && flatActions(tick.actions).some((each) => each.kind === 'transfer' && looksUp(each.value)),
   );
-
-/** The program's own instructions and those of its parts, in order of address. */
-function instructionsOf(machine: Machine, program: Program): Instruction[] {
-  const rows = [program.rows, ...program.parts.map((each) => each.rows)].flat();
-  return rows
-    .filter((each) => each.kind === 'code' && each.space === undefined && each.address !== undefined)
-    .flatMap((row) =>
-      (row.expanded ?? [{ address: row.address!, words: row.words, text: row.text ?? '' }]).map((each) => ({ row, ...each })),
-    )
-    .flatMap(({ row, address, words, text }) => {
-      const decoded = decode(machine, (offset) => words[offset], address);
-      return 'refused' in decoded ? [] : [{ row, address, text, form: decoded.form }];
-    })
-    .sort((a, b) => a.address - b.address);
 }
+
+/** It reads a cell, a port or what is there only while it runs. */
+const looksUp = (expr: Expr): boolean => expr.kind === 'cell' || expr.kind === 'port' || partsOf(expr).some(looksUp);

@@ -3,27 +3,31 @@ import { Box, Table } from '@chakra-ui/react';
 import { Check as Right, X as Wrong } from 'lucide-react';
 import { useState, type FormEvent } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
-import { entryReading, numberReader } from '@zettak/core/machine/model/numbers';
-import { calculate, calculationsOf, type Calculation } from '@zettak/core/session/calculator';
-import { BASE_WORDS, shownDigits, shownNumber } from '@zettak/core/text/number';
-import { itemAt } from '@zettak/core/text/itemAt';
+import { BASE_WORDS } from '@zettak/core/text/number';
 import { Button } from '../../ui/Button';
-import { Check } from '../../ui/Check';
+import { Calculator } from '../../ui/Calculator';
 import { Choice } from '../../ui/Choice';
 import { Entry } from '../../ui/Field';
-import { Controls, Heading, Hint, Refusal } from '../../ui/Panel';
+import { Controls, Heading, Hint } from '../../ui/Panel';
 import { useDocument } from '../document';
 import { addPrediction, countAnew, dropPrediction, sayOf, usePredictions, type Prediction } from '../predictions';
 import { command } from '../run';
 
 export function SayFirstTab() {
   const machine = useDocument((state) => state.machine);
+  const list = usePredictions((state) => state.list);
   if (!machine) return <Hint as="p">Load a program first.</Hint>;
   return (
     <Box data-testid="say-first" css={{ '& > section': { breakInside: 'avoid' } }}>
       <Predictions machine={machine} />
       <Judged />
-      <Calculator key={machine.name} machine={machine} />
+      <Calculator
+        key={machine.name}
+        machine={machine}
+        words="Use the result for"
+        uses={list.map(({ id, place }) => ({ id: String(id), says: place }))}
+        use={(id, result) => void sayOf(Number(id), result, machine.base)}
+      />
     </Box>
   );
 }
@@ -140,108 +144,3 @@ function Judged() {
     </section>
   );
 }
-
-function Calculator({ machine }: { machine: Machine }) {
-  const [a, setA] = useState('');
-  const [b, setB] = useState('');
-  const [operator, setOperator] = useState<Calculation>('+');
-  const [double, setDouble] = useState(false);
-  const predictions = usePredictions((state) => state.list);
-  const width = machine.wordWidth * (double ? 2 : 1);
-  const { base, radix } = machine;
-  const read = (text: string): { value: bigint; says: string } | { refused: string } | undefined => {
-    if (text.trim() === '') return undefined;
-    const value = numberReader(machine, base)(text.trim());
-    if (value === undefined) return { refused: `“${text.trim()}” is no number.` };
-    if (BigInt(value) >= BigInt(radix) ** BigInt(width))
-      return { refused: `${text.trim()} has more than ${width} ${radix === 10 ? 'digits' : 'bits'}.` };
-    const { reads, remark } = entryReading(machine, width, { text, value, base });
-    return { value: BigInt(value), says: remark ? `${reads}. ${remark}` : reads };
-  };
-  const [x, y] = [read(a), read(b)];
-  const refused = [x, y].find((each) => each && 'refused' in each);
-  const ready = x && y && 'value' in x && 'value' in y ? { x: x.value, y: y.value } : undefined;
-  const sum = ready && calculate(machine, { operator, a: ready.x, b: ready.y, width });
-  const use = (id: number): void => {
-    if (sum) void sayOf(id, shownNumber(sum.result, width, machine), base);
-  };
-  return (
-    <section data-testid="calculator">
-      <Heading>{`Calculator, ${width} ${radix === 10 ? 'digits' : 'bits'}, in ${BASE_WORDS[base]}`}</Heading>
-      <Controls mt="0">
-        <Entry
-          value={a}
-          maxLength={60}
-          width="110px"
-          fontFamily="mono"
-          aria-label="First number"
-          onChange={(event) => setA(event.target.value)}
-          data-testid="sum-a"
-        />
-        <Choice
-          label="Operation"
-          value={operator}
-          choose={(value) => setOperator(value as Calculation)}
-          options={calculationsOf(machine).map((value) => ({ value, says: value }))}
-          testId="sum-operator"
-        />
-        <Entry
-          value={b}
-          maxLength={60}
-          width="110px"
-          fontFamily="mono"
-          aria-label="Second number"
-          onChange={(event) => setB(event.target.value)}
-          data-testid="sum-b"
-        />
-        <Check on={double} change={setDouble} testId="sum-double">
-          double width
-        </Check>
-      </Controls>
-      {refused && 'refused' in refused && <Refusal role="alert">{refused.refused}</Refusal>}
-      {ready && !sum && <Refusal role="alert">Nothing can be divided by 0.</Refusal>}
-      {sum && ready && (
-        <>
-          <Table.Root width="auto" css={WORKED} data-testid="sum">
-            <Table.Body>
-              {sum.rows.map(({ role, sign, digits, unsigned, signed }, at) => (
-                <tr key={at} className={role}>
-                  <td>{sign}</td>
-                  <td>{digits}</td>
-                  <td>
-                    {role === 'carry' || radix === 10 || unsigned === ''
-                      ? ''
-                      : shownDigits(itemAt([ready.x, ready.y, sum.result], Math.min(2, at - (sum.rows.length - 3))), width, machine)}
-                  </td>
-                  <td>{unsigned}</td>
-                  <td>{signed}</td>
-                </tr>
-              ))}
-            </Table.Body>
-          </Table.Root>
-          {sum.remark && <Hint as="p">{sum.remark}</Hint>}
-          {predictions.length > 0 && (
-            <Controls>
-              <span>Use the result for</span>
-              {predictions.map(({ id, place }) => (
-                <Button key={id} look="tag" onClick={() => use(id)}>
-                  {place}
-                </Button>
-              ))}
-            </Controls>
-          )}
-        </>
-      )}
-    </section>
-  );
-}
-
-const WORKED = {
-  fontFamily: 'mono',
-  fontSize: '15px',
-  mt: '6px',
-  '& td': { textAlign: 'right', whiteSpace: 'pre', lineHeight: '21px', paddingInlineEnd: '12px' },
-  '& .carry td': { color: 'ink3', fontSize: '13px' },
-  '& .carry td:nth-of-type(2)': { fontSize: '15px' },
-  '& .result td': { borderTop: '1.5px solid', borderColor: 'ink', fontWeight: '700' },
-};

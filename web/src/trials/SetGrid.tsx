@@ -1,0 +1,328 @@
+/** The table of sets: what each is given, what is expected and what came, a row each; typed in place, pasted from a spreadsheet. */
+import { Box } from '@chakra-ui/react';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { memo, useEffect, useRef, useState } from 'react';
+import type { Seen, TrialRow } from '@zettak/core/trials/judge/row';
+import type { SetProblem } from '@zettak/core/trials/sets/read';
+import { entryOf, type TrialSet } from '@zettak/core/trials/sets/table';
+import { Hint } from '../ui/Panel';
+import { addSet, enter, isFresh, paste, redo, renameSet, undo, changeSet, wholeRow } from './acts';
+import { ColumnHead } from './ColumnHead';
+import { tellReading } from './Reading';
+import { columnsOf, useTrials, type KeptRow } from './state';
+import { Verdict } from './Verdict';
+import './trials.css';
+
+const ROW = 46;
+
+export function SetGrid() {
+  const table = useTrials((state) => state.table);
+  const more = useTrials((state) => state.more);
+  const rows = useTrials((state) => state.rows);
+  const old = useTrials((state) => state.old);
+  const problems = useTrials((state) => state.problems);
+  const chosen = useTrials((state) => state.chosen);
+  const flags = useTrials((state) => state.tried?.facts?.machine.flags);
+  const room = useRef<HTMLDivElement>(null);
+  const given = columnsOf(table, more, 'given');
+  const expected = columnsOf(table, more, 'expected');
+  const virtual = useVirtualizer({ count: table.sets.length, getScrollElement: () => room.current, estimateSize: () => ROW, overscan: 8 });
+  const items = virtual.getVirtualItems();
+  const before = items[0]?.start ?? 0;
+  const after = virtual.getTotalSize() - (items.at(-1)?.end ?? 0);
+  useEffect(() => {
+    if (chosen !== undefined) void wholeRow(chosen);
+  }, [chosen, rows]);
+  const go = (row: number, column: number): void => {
+    if (row < 0 || row >= useTrials.getState().table.sets.length) return;
+    virtual.scrollToIndex(row);
+    requestAnimationFrame(() => {
+      const field = room.current?.querySelector<HTMLInputElement>(`[data-cell="${row}:${column}"]`);
+      field?.focus();
+      field?.select();
+    });
+  };
+  const columns = 1 + given.length + expected.length + 4;
+  return (
+    <Box ref={room} className="set-room" tabIndex={-1} data-testid="set-room">
+      <table className="sets" aria-rowcount={table.sets.length + 1} aria-label="Sets">
+        <thead>
+          <tr>
+            <th scope="col" rowSpan={2} className="name">
+              set, and what it is for
+            </th>
+            <th scope="colgroup" colSpan={given.length + 1}>
+              given
+            </th>
+            <th scope="colgroup" colSpan={expected.length + 1}>
+              expected → seen
+            </th>
+            <th scope="col">{(flags ?? []).map((each) => each.name).join(' ')}</th>
+            <th scope="col" rowSpan={2}>
+              ticks
+            </th>
+            <th scope="col" rowSpan={2}>
+              <span>verdict</span>
+            </th>
+          </tr>
+          <tr>
+            {given.map((place) => (
+              <ColumnHead key={place} of="given" place={place} />
+            ))}
+            <ColumnHead of="given" />
+            {expected.map((place) => (
+              <ColumnHead key={place} of="expected" place={place} />
+            ))}
+            <ColumnHead of="expected" />
+            <th scope="col">
+              <Hint>at the end</Hint>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {before > 0 && <tr style={{ height: before }} aria-hidden />}
+          {items.map(({ index }) => {
+            const one = table.sets[index]!;
+            return (
+              <SetRow
+                key={one.name}
+                at={index}
+                one={one}
+                given={given.join('\n')}
+                expected={expected.join('\n')}
+                kept={rows.get(one.name)}
+                old={old}
+                problems={problems[index]}
+                chosen={chosen === one.name}
+                go={go}
+              />
+            );
+          })}
+          {after > 0 && <tr style={{ height: after }} aria-hidden />}
+          <NewSet columns={columns} />
+        </tbody>
+      </table>
+    </Box>
+  );
+}
+
+interface RowProps {
+  readonly at: number;
+  readonly one: TrialSet;
+  /** Places, a line each, so that equal lists are equal. */
+  readonly given: string;
+  readonly expected: string;
+  readonly kept: KeptRow | undefined;
+  readonly old: boolean;
+  readonly problems: readonly SetProblem[] | undefined;
+  readonly chosen: boolean;
+  readonly go: (row: number, column: number) => void;
+}
+
+const listed = (lines: string): string[] => (lines === '' ? [] : lines.split('\n'));
+
+const SetRow = memo(function SetRow({ at, one, given, expected, kept, old, problems = [], chosen, go }: RowProps) {
+  const row = kept?.row;
+  const stale = kept !== undefined && (old || !isFresh(kept, one));
+  const [inputs, outputs] = [listed(given), listed(expected)];
+  const wrongAt = (where: SetProblem['where'], place: string): string | undefined =>
+    problems.find((each) => each.where === where && each.place === place)?.sentence;
+  const script = problems.filter((each) => each.where === 'script');
+  return (
+    <tr
+      className={`set${chosen ? ' chosen' : ''}${stale ? ' stale' : ''}`}
+      aria-rowindex={at + 2}
+      aria-selected={chosen}
+      data-set={one.name}
+      onFocus={() => useTrials.setState({ chosen: one.name })}
+      onClick={() => useTrials.setState({ chosen: one.name })}
+    >
+      <th scope="row" className="name">
+        <Field at={at} column={0} label="Name of the set" value={one.name} take={(text) => renameSet(at, text)} go={go} />
+        <Field
+          at={at}
+          column={-1}
+          label={`What ${one.name} is for`}
+          value={one.purpose}
+          quiet
+          take={(text) => (changeSet(at, { purpose: text }), true)}
+          go={go}
+        />
+      </th>
+      {inputs.map((place, index) => (
+        <td key={place} className={wrongAt('given', place) ? 'wrong' : ''}>
+          <Field
+            at={at}
+            column={1 + index}
+            label={`${place} of ${one.name}`}
+            value={entryOf(one.given, place)}
+            hint="as it is"
+            wrong={wrongAt('given', place)}
+            reads={{ of: 'given', place }}
+            take={(text) => (enter(at, 'given', place, text), true)}
+            go={go}
+          />
+        </td>
+      ))}
+      <td className={script.length > 0 ? 'wrong script' : 'script'}>
+        {one.script.trim() !== '' && <span title={script[0]?.sentence ?? one.script}>over time</span>}
+      </td>
+      {outputs.map((place, index) => (
+        <ExpectedCell key={place} seen={row?.seen.find((each) => each.column === place)} wrong={wrongAt('expected', place)}>
+          <Field
+            at={at}
+            column={1 + inputs.length + index}
+            label={`${place} expected of ${one.name}`}
+            value={entryOf(one.expected, place)}
+            hint="any"
+            wrong={wrongAt('expected', place)}
+            reads={{ of: 'expected', place }}
+            take={(text) => (enter(at, 'expected', place, text), true)}
+            go={go}
+          />
+        </ExpectedCell>
+      ))}
+      <td className="hidden-mark">{one.hidden && <span title="Not shown to students">hidden</span>}</td>
+      <td className="flags">{row && <RowFlags row={row} />}</td>
+      <td className="ticks">{row && row.verdict !== 'unread' ? row.ticks.toLocaleString('en-US') : ''}</td>
+      <td className="verdict">
+        <Verdict row={row} stale={stale} problems={problems} />
+      </td>
+    </tr>
+  );
+});
+
+/** What is expected leaves open what it will be. */
+const RANGES = /^any$|\sto\s|^at\s/i;
+
+function ExpectedCell({ seen, wrong, children }: { seen: Seen | undefined; wrong: string | undefined; children: React.ReactNode }) {
+  const differs = seen?.holds === false;
+  return (
+    <td className={wrong ? 'wrong' : differs ? 'differs' : ''} data-differs={differs || undefined}>
+      {children}
+      {seen && (differs || seen.expected === undefined || RANGES.test(seen.expected)) && (
+        <span className="seen" title={`${seen.column} is ${seen.seen}`}>
+          {differs ? '→ ' : ''}
+          <b>{seen.seen === '' ? 'nothing' : seen.seen}</b>
+        </span>
+      )}
+    </td>
+  );
+}
+
+/** The flags at the end, those that are 1 strong, and which instruction set the chosen ones last. */
+function RowFlags({ row }: { row: TrialRow }) {
+  const setters = [...new Set(row.flags.flatMap((each) => each.by ?? []))];
+  return (
+    <>
+      <span className="bits" aria-label={row.flags.map(({ name, value }) => `${name} ${value}`).join(', ')}>
+        {row.flags.map(({ name, value, by }) => (
+          <b key={name} className={value ? 'one' : ''} title={by ? `${name} ${value}, set by ${by}` : `${name} ${value}`}>
+            {value}
+          </b>
+        ))}
+      </span>
+      {setters.length > 0 && <span className="by">{setters.length === 1 ? setters[0] : `${setters[0]} + ${setters.length - 1}`}</span>}
+    </>
+  );
+}
+
+interface FieldProps {
+  readonly at: number;
+  /** −1 of the purpose, which stands under the name. */
+  readonly column: number;
+  readonly label: string;
+  readonly value: string;
+  readonly hint?: string;
+  readonly quiet?: boolean;
+  readonly wrong?: string | undefined;
+  readonly reads?: { readonly of: 'given' | 'expected'; readonly place: string };
+  /** False where it cannot be: what stood there comes back. */
+  readonly take: (text: string) => boolean;
+  readonly go: (row: number, column: number) => void;
+}
+
+/** What is typed is taken when the field is left, by Enter or otherwise; Escape brings back what stood there. */
+function Field({ at, column, label, value, hint = '', quiet = false, wrong, reads, take, go }: FieldProps) {
+  const [typed, setTyped] = useState<string>();
+  const shown = typed ?? value;
+  const commit = (): void => {
+    if (typed !== undefined && typed !== value) take(typed);
+    setTyped(undefined);
+  };
+  return (
+    <input
+      className={quiet ? 'quiet' : ''}
+      data-cell={`${at}:${column}`}
+      aria-label={label}
+      aria-invalid={wrong !== undefined || undefined}
+      title={wrong ?? (quiet ? value : undefined)}
+      value={shown}
+      placeholder={quiet ? 'what it is for' : hint}
+      maxLength={2000}
+      size={column > 0 ? Math.min(22, Math.max(6, shown.length + 1)) : 24}
+      spellCheck={false}
+      onChange={(event) => {
+        setTyped(event.target.value);
+        if (reads) tellReading(reads, event.target.value);
+      }}
+      onFocus={() => reads && tellReading(reads, value)}
+      onBlur={() => {
+        commit();
+        tellReading(undefined, '');
+      }}
+      onPaste={(event) => {
+        const text = event.clipboardData.getData('text/plain');
+        if (column < 0 || !/[\t\n]/.test(text.replace(/\r?\n$/, ''))) return;
+        event.preventDefault();
+        setTyped(undefined);
+        paste(at, column, text);
+      }}
+      onKeyDown={(event) => {
+        const fresh = typed === undefined || typed === value;
+        if (event.key === 'Escape') setTyped(undefined);
+        else if (event.key === 'Enter' || event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+          event.preventDefault();
+          commit();
+          go(at + (event.key === 'ArrowUp' || event.shiftKey ? -1 : 1), column);
+        } else if ((event.ctrlKey || event.metaKey) && fresh && /^[zy]$/i.test(event.key)) {
+          event.preventDefault();
+          if (event.key.toLowerCase() === 'y' || event.shiftKey) redo();
+          else undo();
+        }
+      }}
+    />
+  );
+}
+
+function NewSet({ columns }: { columns: number }) {
+  const [name, setName] = useState('');
+  return (
+    <tr className="new">
+      <td colSpan={columns + 1}>
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (name.trim() !== '') addSet(name);
+            setName('');
+          }}
+        >
+          <input
+            value={name}
+            maxLength={200}
+            aria-label="Name of a new set"
+            placeholder="+ a set: type a name, or paste rows from a spreadsheet"
+            data-testid="new-set"
+            onChange={(event) => setName(event.target.value)}
+            onPaste={(event) => {
+              const text = event.clipboardData.getData('text/plain');
+              if (!/[\t\n]/.test(text.replace(/\r?\n$/, ''))) return;
+              event.preventDefault();
+              paste(useTrials.getState().table.sets.length, 0, text);
+            }}
+          />
+        </form>
+      </td>
+    </tr>
+  );
+}
