@@ -43,6 +43,8 @@ describe.each([false, true])('by night: %s', (night) => {
     ['/programs', '[data-card="gauge-table"] svg'],
     ['/machines/new', byId('make')],
     ['/machines/gannet/card', byId('card')],
+    ['/trials/quay-watch', '[data-set=calm]'],
+    ['/trials/quay-watch/sheet', byId('flow')],
   ])('%s', async (path, waitFor) => {
     expect(await serious(await opened(path, waitFor, night), night)).toEqual([]);
   });

@@ -3,7 +3,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import puppeteer, { type Browser, type Page } from 'puppeteer-core';
+import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
 
 const root = process.env.ZETTAK_ROOT ?? join(__dirname, '..');
 
@@ -222,4 +222,10 @@ export function sharedHarness(): Pick<Harness, 'open' | 'address' | 'stopServer'
     stopServer: () => harness.stopServer(),
     startServer: () => harness.startServer(),
   };
+}
+
+/** Chooses a file of this computer in a page. */
+export async function chooseFile(page: Page, selector: string, path: string): Promise<void> {
+  const field = (await page.waitForSelector(selector)) as ElementHandle<HTMLInputElement>;
+  await field.uploadFile(path);
 }

@@ -56,6 +56,12 @@ const SCREENS: readonly Screen[] = [
     Page: lazy(() => import('./trials/TrialsPage').then(({ TrialsPage }) => ({ default: TrialsPage }))),
   },
   {
+    path: '/trials/:program/sheet',
+    title: 'Record sheet',
+    what: 'The record sheet',
+    Page: lazy(() => import('./trials/SheetPage').then(({ SheetPage }) => ({ default: SheetPage }))),
+  },
+  {
     path: '/machines/:machine',
     title: 'Machines',
     what: 'This screen',

@@ -1,5 +1,7 @@
 /** The run on a bench as files: kept, put back, compared, written out in open formats. */
 import { differences, exported, readRunFile, runFileOf, type Difference, type Exported, type RunExport } from '../trials/runFiles';
+import { setOfRun } from '../trials/sets/fromRun';
+import type { TrialSet } from '../trials/sets/table';
 import { explainRunFile } from '../trials/runFileProblems';
 import { givenBy, refusedQueue, type Run } from './run';
 import type { Texts } from './texts';
@@ -20,6 +22,14 @@ export class Files {
     const { machineText, partTexts: parts } = this.texts;
     const { runner, kept, devices } = current;
     return { text: JSON.stringify(runFileOf(runner, { machineText, kept, parts, devices, note }), null, 1) };
+  }
+
+  /** The run up to now as a set of trials that does it again. */
+  asSet(name: string): TrialSet | { readonly refused: string } {
+    const { current } = this.run;
+    if (!current) return { refused: 'Nothing is loaded yet.' };
+    const { runner, kept, devices } = current;
+    return setOfRun(runner, { name, kept, devices });
   }
 
   /** Puts a kept run back on the bench, at the tick where it was kept. */

@@ -193,7 +193,7 @@ export class TrialBench {
     if (!machine || !program) return 'done';
     const judge = new Judge({ machine, program, table });
     const whole = which.length <= FEW;
-    return this.sliced(which.length, (at) => judge.row(table.sets[which[at]!]!, { whole }), rows);
+    return this.sliced(which.length, (at) => judge.rowInSteps(table.sets[which[at]!]!, { whole }), rows);
   }
 
   /** One row with everything that can be said of it. */
@@ -205,21 +205,28 @@ export class TrialBench {
 
   private async sliced<T>(
     count: number,
-    one: (at: number) => T,
+    one: (at: number) => Generator<undefined, T>,
     tell: (made: readonly T[], done: number) => void | Promise<void>,
   ): Promise<'done' | typeof CALLED_OFF> {
     const turn = ++this.turn;
     let made: T[] = [];
     let until = this.scheduler.now() + SLICE;
     for (let at = 0; at < count; at++) {
-      made.push(one(at));
-      if (this.scheduler.now() < until && at < count - 1) continue;
-      // Whoever is told may be another thread: it has the rows before the end is told.
-      await tell(made, at + 1);
-      made = [];
-      await this.pause();
-      if (this.turn !== turn) return CALLED_OFF;
-      until = this.scheduler.now() + SLICE;
+      const steps = one(at);
+      for (;;) {
+        const { done, value } = steps.next();
+        if (done) made.push(value);
+        const last = done === true && at === count - 1;
+        if (last || this.scheduler.now() >= until) {
+          // Whoever is told may be another thread: it has the rows before the end is told.
+          await tell(made, done ? at + 1 : at);
+          made = [];
+          await this.pause();
+          if (this.turn !== turn) return CALLED_OFF;
+          until = this.scheduler.now() + SLICE;
+        }
+        if (done) break;
+      }
     }
     return 'done';
   }

@@ -6,6 +6,7 @@ import { Button } from '../ui/Button';
 import { Check } from '../ui/Check';
 import { Controls, Hint, PanelHead, PanelTitle } from '../ui/Panel';
 import { lookReached, proposeFor } from './acts';
+import { SourceWindow } from './SourceWindow';
 import { useTrials } from './state';
 
 const Bars = lazy(() => import('../ui/Bars'));
@@ -16,6 +17,7 @@ export function NeverTried() {
   const runs = useTrials((state) => state.tried?.facts !== undefined);
   const [all, setAll] = useState(false);
   const [chosen, setChosen] = useState<Untried>();
+  const [beside, setBeside] = useState(false);
   const list = reached?.untried.filter((each) => all || !each.tried) ?? [];
   const open = chosen && list.includes(chosen) ? chosen : list.find((each) => each.targets.length > 0);
   return (
@@ -62,6 +64,9 @@ export function NeverTried() {
                 {proposal(open, target)}
               </Button>
             ))}
+            <Button onClick={() => setBeside(true)} data-testid="beside-source">
+              Beside the source
+            </Button>
             <Check on={all} change={setAll}>
               branches that went both ways, too
             </Check>
@@ -77,6 +82,7 @@ export function NeverTried() {
           </Box>
         )}
       </Box>
+      <SourceWindow untried={reached?.untried ?? []} open={beside} close={() => setBeside(false)} />
     </Box>
   );
 }

@@ -260,7 +260,7 @@ function Field({ at, column, label, value, hint = '', quiet = false, wrong, read
       value={shown}
       placeholder={quiet ? 'what it is for' : hint}
       maxLength={2000}
-      size={column > 0 ? Math.min(22, Math.max(6, shown.length + 1)) : 24}
+      style={column > 0 ? { minWidth: `${Math.min(24, Math.max(6, shown.length + 2))}ch` } : undefined}
       spellCheck={false}
       onChange={(event) => {
         setTyped(event.target.value);

@@ -2,6 +2,7 @@
 import { CALLED_OFF, keyOfSet } from '@zettak/core/session/trialBench';
 import type { Target, Untried } from '@zettak/core/trials/reach/coverage';
 import type { TrialRow } from '@zettak/core/trials/judge/row';
+import { quotedOutput } from '@zettak/core/trials/sets/fromRun';
 import { readSetsCsv } from '@zettak/core/trials/sets/csv';
 import {
   emptySet,
@@ -88,6 +89,7 @@ export async function openTrials(id: string | undefined): Promise<void> {
     });
     await takeSource(program.draft);
     takeText(draft?.text ?? '');
+    offerColumns();
   } catch (error) {
     if (turn === opening.turn) set({ failure: textOf(error) });
   }
@@ -97,6 +99,16 @@ async function takeSource(source: string): Promise<void> {
   const tried = await trialEngine.take(source);
   set({ source, tried, reached: undefined, parted: undefined });
   takeKept();
+}
+
+/** A table without sets begins with the places that the program names itself. */
+function offerColumns(): void {
+  const { table, tried } = get();
+  if (table.sets.length > 0 || !tried?.facts) return;
+  const { inputs, outputs, reads } = tried.facts;
+  set({
+    more: { given: [...inputs, ...(inputs.length === 0 && reads ? ['input'] : [])], expected: outputs.length > 0 ? outputs : ['output'] },
+  });
 }
 
 function takeText(text: string): void {
@@ -405,9 +417,9 @@ export async function proposeFor({ targets, address, text }: Untried, target: Ta
   if ('why' in found) return sayHere(found.why);
   edit(withSets([...get().table.sets, found.set]));
   set({ chosen: found.set.name });
-  sayHere(`“${found.set.name}” is proposed after ${found.tried} tries. Say what you expect of it.`);
   await runSets([get().table.sets.length - 1]);
   await lookReached();
+  sayHere(`“${found.set.name}” is proposed after ${found.tried.toLocaleString('en-US')} tries. Say what you expect of it.`);
 }
 
 export interface Other {
@@ -494,19 +506,15 @@ export function takeOver(at: number): void {
   if (!row) return;
   const columns = columnsOf(table, more, 'expected');
   const came = new Map(row.seen.map((each) => [each.column, each.seen]));
-  const quoted = (text: string): string => `"${text.replace(/[\\"]/g, '\\$&').replace(/\n/g, '\\n').replace(/\t/g, '\\t')}"`;
   const expected = columns.flatMap((place) => {
     const seen = came.get(place);
     if (seen === undefined || seen === '' || seen.startsWith('…')) return one.expected.filter((each) => each.place === place);
-    return [{ place, text: place.toLowerCase() === 'output' ? quoted(seen) : seen }];
+    return [{ place, text: place.toLowerCase() === 'output' ? quotedOutput(seen) : seen }];
   });
   changeSet(at, { expected });
-  sayHere(
-    expected.length === 0
-      ? 'There is no column yet: add a place under “expected”.'
-      : `“${one.name}” expects what came. Read it through before you trust it.`,
-  );
-  void runSets([at]);
+  const words = `“${one.name}” expects what came. Read it through before you trust it.`;
+  if (expected.length === 0) return sayHere('There is no column yet: add a place under “expected”.');
+  void runSets([at]).then(() => sayHere(words));
 }
 
 /** All sets on another text of the program. */

@@ -39,14 +39,19 @@ export class Judge {
   }
 
   /** The row of a set. With `whole` it says which instruction set each flag. */
-  row(set: TrialSet, { whole = false }: { readonly whole?: boolean } = {}): TrialRow {
+  row(set: TrialSet, asked: { readonly whole?: boolean } = {}): TrialRow {
+    return drained(this.rowInSteps(set, asked));
+  }
+
+  /** The same with a rest every so many ticks, for whoever wants to look up meanwhile. */
+  *rowInSteps(set: TrialSet, { whole = false }: { readonly whole?: boolean } = {}): Generator<undefined, TrialRow> {
     const read = this.reader.read(set);
     if ('problems' in read) return unreadRow(set.name, read.problems);
     const { trial } = read;
     const { program, table } = this.judging;
-    const ended = (!whole && this.quickEnd(trial)) || undefined;
+    const ended = whole ? undefined : this.quickEnd(trial);
     if (ended) return rowOf(trial, ended, { program, base: table.base, columns: this.columns });
-    const { runner, ended: told } = this.longEnd(trial);
+    const { runner, ended: told } = yield* this.longEnd(trial);
     const row = rowOf(trial, told, { program, base: table.base, columns: this.columns });
     return whole ? { ...row, flags: flagsOf(runner, row.flags) } : row;
   }
@@ -63,13 +68,13 @@ export class Judge {
     return halted && { machine, ...halted, stop: { kind: 'halted' }, sequences: new Map() };
   }
 
-  private longEnd(trial: Trial): { readonly runner: Runner; readonly ended: Ended } {
+  private *longEnd(trial: Trial): Generator<undefined, { readonly runner: Runner; readonly ended: Ended }> {
     const { machine, program, table } = this.judging;
     const aspects = [...this.columns.values(), ...trial.expected.map((each) => each.aspect)];
     const runner = runnerOf(machine, program, trial.script);
     const places = aspects.flatMap((each) => (each.kind === 'sequence' ? [each.place] : []));
     const sequences = keepSequences(runner, places);
-    const stop = toEnd(runner, table.mostTicks);
+    const stop = yield* ending(runner, table.mostTicks);
     return { runner, ended: { machine: runner.machine, state: runner.state, stop, remarks: runner.runRemarks, sequences } };
   }
 }
@@ -81,10 +86,27 @@ export const runnerOf = (machine: Machine, program: Program, script: Script): Ru
   return runner;
 };
 
+/** Ticks between two rests. */
+const PORTION = 500_000;
+
 /** Until it ends by itself, or so many ticks are done. */
-export function toEnd(runner: Runner, mostTicks: number): Stop {
+export const toEnd = (runner: Runner, mostTicks: number): Stop => drained(ending(runner, mostTicks));
+
+function* ending(runner: Runner, mostTicks: number): Generator<undefined, Stop> {
   runner.begin();
-  return runner.run(mostTicks) ?? runner.spent();
+  for (;;) {
+    const stop = runner.run(Math.min(PORTION, mostTicks - runner.ticks));
+    if (stop) return stop;
+    if (runner.ticks >= mostTicks) return runner.spent();
+    yield undefined;
+  }
+}
+
+function drained<T>(steps: Generator<undefined, T>): T {
+  for (;;) {
+    const { done, value } = steps.next();
+    if (done) return value;
+  }
 }
 
 /** By place: what is written there from now on. */

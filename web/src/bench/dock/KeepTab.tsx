@@ -1,5 +1,6 @@
 /** Moments of runs that are kept, put back and compared; and the run as files in open formats. */
 import { useState } from 'react';
+import { addToSets } from '../../documents/addToSets';
 import { engine } from '../../session/engine';
 import { saveFile } from '../../ui/saveFile';
 import { keep, kept } from '../../app/preferences';
@@ -57,6 +58,13 @@ export function KeepTab() {
     if (keep(`snapshots.${program}`, JSON.stringify(snapshots))) setList(snapshots);
     else setTold('The browser has no room for another one. Save it as a file, or drop an older one.');
   };
+  const keepAsSet = async (): Promise<void> => {
+    const set = await engine.files.asSet(note.trim() || 'from the bench');
+    if ('refused' in set) return setTold(set.refused);
+    const { program: document } = useDocument.getState();
+    if (!document) return;
+    setTold(await addToSets(document, set));
+  };
   const take = async (): Promise<string | undefined> => {
     const made = await engine.files.keepRun(note.trim());
     if ('refused' in made) setTold(made.refused);
@@ -108,6 +116,9 @@ export function KeepTab() {
         </Button>
         <Button onClick={() => void take().then((text) => text !== undefined && saveFile(`${program}.run.json`, text))}>
           Save the run as a file
+        </Button>
+        <Button onClick={() => void keepAsSet()} data-testid="keep-as-set">
+          Keep as a set of trials
         </Button>
         <FileButton
           words="Open a run …"

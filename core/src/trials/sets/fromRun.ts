@@ -1,0 +1,100 @@
+/** A run that stands somewhere as a set that does it again: all that it was given, and what came of it as what is expected. */
+import { indexOf } from '../../image/program';
+import { flagName, type Machine } from '../../machine/model/machine';
+import { power, shownNumber } from '../../text/number';
+import type { Runner } from '../../engine/control/runner';
+import { BY_HAND, deviceLatch, latchOwner, type State } from '../../engine/meaning/state';
+import type { DatedEdit, Edit } from '../../engine/timeline/interventions';
+import { writeScript, type Script } from '../../engine/timeline/script';
+import { cellText } from '../../engine/watch/places';
+import type { Program } from '../../image/program';
+import { emptySet, INPUT, type Entry, type TrialSet } from './table';
+
+/** `kept`: cells that were there before the program was loaded. */
+export function setOfRun(
+  runner: Runner,
+  { name, kept, devices }: { readonly name: string; readonly kept: State | undefined; readonly devices: Script['devices'] },
+): TrialSet {
+  const { machine, program, timeline, state } = runner;
+  const done = timeline.script
+    .filter((each) => each.scripted || each.tick <= runner.ticks)
+    .map((each): DatedEdit => ({ ...each, scripted: true }));
+  const atStart = done.filter((each) => each.tick === 0 && each.kind !== 'inputs');
+  const later = done.filter((each) => each.tick > 0);
+  const given = new Map<string, string>();
+  if (kept) for (const { place, text } of byHandIn(machine, program, kept)) given.set(place, text);
+  const rest: DatedEdit[] = [];
+  for (const each of atStart) {
+    const entry = entryOf(machine, program, each);
+    if (entry) given.set(entry.place, entry.text);
+    else rest.push(each);
+  }
+  const inputs = timeline.firstInputs;
+  if (inputs.length > 0) given.set(INPUT, inputs.map((each) => `0d${each}`).join(' '));
+  const whole = writeScript(machine, { inputs, plans: state.plans, devices, edits: [...rest, ...later] });
+  // The queue at the start stands among what is given.
+  const script = whole
+    .split('\n')
+    .filter((line) => !line.startsWith('input '))
+    .join('\n');
+  return {
+    ...{ ...emptySet(name), given: [...given].map(([place, text]) => ({ place, text })), script },
+    expected: [...outputsOf(runner), ...(state.control.written > 0 ? [outputOf(state)] : [])],
+  };
+}
+
+function entryOf(machine: Machine, program: Program, edit: Edit): Entry | undefined {
+  switch (edit.kind) {
+    case 'register': {
+      const { name, width } = machine.registers[edit.register]!;
+      return { place: name, text: shownNumber(edit.value, width, machine) };
+    }
+    case 'flag':
+      return { place: flagName(machine, edit.flag), text: String(edit.value) };
+    case 'cell':
+      return {
+        place: placeOf(machine, program, edit.space, edit.address),
+        text: shownNumber(edit.value, machine.spaces[edit.space]!.width, machine),
+      };
+    case 'latch': {
+      const owner = latchOwner(machine, edit.latch);
+      if ('port' in owner)
+        return { place: `${machine.ports!.name}[${owner.port}]`, text: shownNumber(edit.value, machine.ports!.width, machine) };
+      const { name, width } = machine.devices[owner.device]!;
+      if (edit.latch !== deviceLatch(machine, owner.device, 'value')) return undefined;
+      return { place: name, text: shownNumber(edit.value % power(machine.radix, width), width, machine) };
+    }
+    case 'inputs':
+      return undefined;
+    default:
+      return edit satisfies never;
+  }
+}
+
+/** By its label where the program has one there. */
+const placeOf = (machine: Machine, program: Program, space: number, address: number): string =>
+  indexOf(program).labelIn(space === machine.programSpace ? undefined : space, address) ?? cellText(machine, space, address);
+
+function byHandIn(machine: Machine, program: Program, kept: State): Entry[] {
+  return kept.spaces.flatMap((cells, space) =>
+    [...kept.marks[space]!.entries()]
+      .filter(([, mark]) => mark === BY_HAND)
+      .map(([address]) => ({
+        place: placeOf(machine, program, space, address),
+        text: shownNumber(cells[address]!, machine.spaces[space]!.width, machine),
+      })),
+  );
+}
+
+const outputsOf = ({ machine, program, state }: Runner): Entry[] =>
+  program.declared
+    .filter((each) => each.way === 'output')
+    .map(({ name, space, address }) => ({
+      place: name,
+      text: shownNumber(state.spaces[space]![address]!, machine.spaces[space]!.width, machine),
+    }));
+
+const outputOf = ({ control }: State): Entry => ({ place: 'output', text: quotedOutput(control.output) });
+
+/** An output as an expectation of every character: in quotes. */
+export const quotedOutput = (text: string): string => `"${text.replace(/[\\"]/g, '\\$&').replace(/\n/g, '\\n').replace(/\t/g, '\\t')}"`;
