@@ -17,6 +17,7 @@ export default defineConfig({
         'benchmarks/page.ts',
         'benchmarks/defining.ts',
         'benchmarks/house.ts',
+        'benchmarks/trials.ts',
         'e2e/screenshots.ts',
       ].map((each) => `${root}/${each}`),
     },

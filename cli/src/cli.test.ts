@@ -8,6 +8,7 @@ import { schema } from './schema';
 import { assembleCommand } from './assemble';
 import { disassembleCommand } from './disassemble';
 import type { Terminal } from './terminal';
+import { trial, type TrialOptions } from './trial';
 import { smallMachine } from '@zettak/core/testing/small';
 
 const demo = join(__dirname, '../../demo');
@@ -447,4 +448,48 @@ test('a port with only lamps says what is attached there when it is read', () =>
       /^Stopped on line 1, 0x000 IN 2: nothing answers there: at port 0x2 only lamps is attached, which cannot do that\./,
     ),
   ]);
+});
+
+describe('trial', () => {
+  const sets = (lines: string): string => `zettak: sets\nversion: 1\nsets:\n${lines}`;
+  function tried(text: string, options: TrialOptions = {}, source = program('quay-watch')) {
+    const { fake, ...seen } = terminal({ 'm.yaml': curlew, 'p.asm': source, 's.yaml': text });
+    return { code: trial(fake, 'm.yaml', 'p.asm', 's.yaml', options), ...seen };
+  }
+  const holds = '  - {name: calm, given: {level: 59, rise: 44}, expected: {later: 103}}\n';
+  const differs = '  - {name: spring, given: {level: 183, rise: 110}, expected: {later: 9}}\n';
+
+  test('ends with 0 where all hold, with 7 where some differ, and says which', () => {
+    expect(tried(sets(holds))).toMatchObject({ code: 0 });
+    const { code, text } = tried(sets(holds + differs));
+    expect(code).toBe(7);
+    expect(text()).toMatch(/^holds {4}calm/m);
+    expect(text()).toMatch(/^DIFFERS {2}spring.*\n {9}later: expected 9, came 37\.$/m);
+    expect(text()).toMatch(/^1 of 2 sets hold, 1 differ\.$/m);
+  });
+
+  test('ends with 1 where a text has problems: the program, the file of sets, a set', () => {
+    expect(tried(sets(holds), {}, ' LAOD #1')).toMatchObject({ code: 1 });
+    const none = tried('zettak: sets\nversion: 1\nsets: [{nam: x}]');
+    expect([none.code, none.errors()]).toEqual([1, expect.stringMatching(/^s\.yaml:1:1: error: Set 1/)]);
+    const unread = tried(sets(`${holds}  - {name: x, given: {levl: 1}}\n`));
+    expect([unread.code, unread.text()]).toEqual([1, expect.stringContaining('Did you mean level?')]);
+    expect(tried(sets(holds), { junit: '/nowhere' })).toMatchObject({ code: 2 });
+  });
+
+  test('writes rows as JSON, JUnit XML and CSV', () => {
+    const { code, text, saved } = tried(sets(holds + differs), { json: true, junit: 'r.xml', csv: 'r.csv' });
+    expect(code).toBe(7);
+    expect(JSON.parse(text())).toMatchObject({
+      machine: 'Curlew',
+      rows: [
+        { name: 'calm', verdict: 'holds' },
+        { name: 'spring', differs: 1 },
+      ],
+    });
+    expect(JSON.parse(text()).rows[0].flags[0].by).toMatch(/line \d+$/);
+    const read = (file: string): string => new TextDecoder().decode(saved.get(file));
+    expect(read('r.xml')).toMatch(/<testsuite name="p\.asm" tests="2" failures="1" errors="0"/);
+    expect(read('r.csv')).toMatch(/^set,verdict,end,instructions,ticks,expected later,seen later/);
+  });
 });

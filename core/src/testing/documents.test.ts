@@ -6,7 +6,9 @@ import { readWholeMachine } from '../assembler/machines';
 import type { Machine } from '../machine/model/machine';
 import { readWatched } from '../engine/watch/conditions';
 import { readScript } from '../engine/timeline/script';
-import { curlew, curlewText, machineFrom, machineNamed, programFrom } from './demo';
+import { Judge } from '../trials/judge/run';
+import { readTable } from '../trials/sets/table';
+import { curlew, curlewText, demoMachines, demoProgram, machineFrom, machineNamed, programFrom } from './demo';
 
 interface Block {
   readonly kind: string;
@@ -95,5 +97,18 @@ test('every script and condition of the page on runs is read without a problem',
     const machine = machineNamed(name!);
     if (what === 'script') expect(readScript(machine, undefined, text).problems).toEqual([]);
     else expect(readWatched(machine, undefined, text.trim())).toMatchObject({ text: text.trim() });
+  }
+});
+
+test('every file of sets of the page on trials is read, and its sets hold', () => {
+  const blocks = blocksOf('trials.md').filter((each) => each.kind.startsWith('sets '));
+  expect(blocks).toHaveLength(2);
+  for (const { kind, text } of blocks) {
+    const name = kind.slice('sets '.length);
+    const machine = machineFrom(demoMachines.find((each) => each.programs.some((one) => one.name === name))!.text);
+    const read = readTable(text);
+    if ('problem' in read) throw new Error(read.problem.sentence);
+    const judge = new Judge({ machine, program: programFrom(machine, demoProgram(name)), table: read.table });
+    expect(read.table.sets.map((each) => judge.row(each).verdict)).toEqual(read.table.sets.map(() => 'holds'));
   }
 });

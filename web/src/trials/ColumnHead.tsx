@@ -1,14 +1,15 @@
 /** The head of a column, which can be taken out; and the one that makes another. */
 import { Box } from '@chakra-ui/react';
 import { Plus, X } from 'lucide-react';
-import { useId, useState } from 'react';
+import { memo, useId, useState } from 'react';
 import { Button } from '../ui/Button';
 import { addColumn, removeColumn } from './acts';
 import { sayHere, useTrials } from './state';
 
 const WORDS = { given: ['input'], expected: ['output', 'end', 'ticks', 'instructions'] } as const;
 
-export function ColumnHead({ of, place }: { of: 'given' | 'expected'; place?: string }) {
+/** Drawn anew when its place is another one, and not whenever the table is scrolled. */
+export const ColumnHead = memo(function ColumnHead({ of, place }: { of: 'given' | 'expected'; place?: string }) {
   if (place === undefined) return <NewColumn of={of} />;
   return (
     <th scope="col" className="place" title={place}>
@@ -18,7 +19,7 @@ export function ColumnHead({ of, place }: { of: 'given' | 'expected'; place?: st
       </Button>
     </th>
   );
-}
+});
 
 function NewColumn({ of }: { of: 'given' | 'expected' }) {
   const [naming, setNaming] = useState(false);

@@ -1,7 +1,7 @@
 /** The table of sets: what each is given, what is expected and what came, a row each; typed in place, pasted from a spreadsheet. */
 import { Box } from '@chakra-ui/react';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { memo, useEffect, useRef, useState } from 'react';
+import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Seen, TrialRow } from '@zettak/core/trials/judge/row';
 import type { SetProblem } from '@zettak/core/trials/sets/read';
 import { entryOf, type TrialSet } from '@zettak/core/trials/sets/table';
@@ -24,28 +24,43 @@ export function SetGrid() {
   const chosen = useTrials((state) => state.chosen);
   const flags = useTrials((state) => state.tried?.facts?.machine.flags);
   const room = useRef<HTMLDivElement>(null);
-  const given = columnsOf(table, more, 'given');
-  const expected = columnsOf(table, more, 'expected');
+  const given = useMemo(() => columnsOf(table, more, 'given'), [table, more]);
+  const expected = useMemo(() => columnsOf(table, more, 'expected'), [table, more]);
   const virtual = useVirtualizer({ count: table.sets.length, getScrollElement: () => room.current, estimateSize: () => ROW, overscan: 8 });
+  const widths = useMemo(() => widthsOf(table.sets, given, expected, flags?.length ?? 0), [table, given, expected, flags]);
   const items = virtual.getVirtualItems();
   const before = items[0]?.start ?? 0;
   const after = virtual.getTotalSize() - (items.at(-1)?.end ?? 0);
   useEffect(() => {
     if (chosen !== undefined) void wholeRow(chosen);
   }, [chosen, rows]);
-  const go = (row: number, column: number): void => {
-    if (row < 0 || row >= useTrials.getState().table.sets.length) return;
-    virtual.scrollToIndex(row);
-    requestAnimationFrame(() => {
-      const field = room.current?.querySelector<HTMLInputElement>(`[data-cell="${row}:${column}"]`);
-      field?.focus();
-      field?.select();
-    });
-  };
+  const { scrollToIndex } = virtual;
+  const go = useCallback(
+    (row: number, column: number): void => {
+      if (row < 0 || row >= useTrials.getState().table.sets.length) return;
+      scrollToIndex(row);
+      requestAnimationFrame(() => {
+        const field = room.current?.querySelector<HTMLInputElement>(`[data-cell="${row}:${column}"]`);
+        field?.focus();
+        field?.select();
+      });
+    },
+    [scrollToIndex],
+  );
   const columns = 1 + given.length + expected.length + 4;
   return (
     <Box ref={room} className="set-room" tabIndex={-1} data-testid="set-room">
-      <table className="sets" aria-rowcount={table.sets.length + 1} aria-label="Sets">
+      <table
+        className="sets"
+        aria-rowcount={table.sets.length + 1}
+        aria-label="Sets"
+        style={{ width: `max(100%, ${widths.reduce((sum, each) => sum + each, 0)}px)` }}
+      >
+        <colgroup>
+          {widths.map((width, at) => (
+            <col key={at} style={{ width }} />
+          ))}
+        </colgroup>
         <thead>
           <tr>
             <th scope="col" rowSpan={2} className="name">
@@ -104,6 +119,32 @@ export function SetGrid() {
       </table>
     </Box>
   );
+}
+
+/** Pixels of a letter, and of what stands around it in a cell. */
+const [LETTER, AROUND] = [8.5, 18];
+const [LEAST, MOST] = [7, 26];
+
+/** So that nothing moves while rows come and go: as wide as the longest entry, within bounds. */
+function widthsOf(sets: readonly TrialSet[], given: readonly string[], expected: readonly string[], flags: number): number[] {
+  const letters = (of: 'given' | 'expected', place: string): number =>
+    Math.min(MOST, Math.max(LEAST, place.length + 2, ...sets.map((each) => entryOf(each[of], place).length)));
+  const wide =
+    (of: 'given' | 'expected') =>
+    (place: string): number =>
+      letters(of, place) * LETTER + AROUND;
+  const over = sets.some((each) => each.script.trim() !== '') ? 78 : 30;
+  const hidden = sets.some((each) => each.hidden) ? 62 : 30;
+  return [
+    218,
+    ...given.map(wide('given')),
+    over,
+    ...expected.map(wide('expected')),
+    hidden,
+    Math.max(flags > 0 ? 196 : 60, flags * 16.5 + 24),
+    66,
+    150,
+  ];
 }
 
 interface RowProps {
@@ -260,7 +301,6 @@ function Field({ at, column, label, value, hint = '', quiet = false, wrong, read
       value={shown}
       placeholder={quiet ? 'what it is for' : hint}
       maxLength={2000}
-      style={column > 0 ? { minWidth: `${Math.min(24, Math.max(6, shown.length + 2))}ch` } : undefined}
       spellCheck={false}
       onChange={(event) => {
         setTyped(event.target.value);
@@ -295,7 +335,7 @@ function Field({ at, column, label, value, hint = '', quiet = false, wrong, read
   );
 }
 
-function NewSet({ columns }: { columns: number }) {
+const NewSet = memo(function NewSet({ columns }: { columns: number }) {
   const [name, setName] = useState('');
   return (
     <tr className="new">
@@ -325,4 +365,4 @@ function NewSet({ columns }: { columns: number }) {
       </td>
     </tr>
   );
-}
+});

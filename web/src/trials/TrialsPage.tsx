@@ -311,7 +311,8 @@ function ByHand() {
   const table = useTrials((state) => state.table);
   const more = useTrials((state) => state.more);
   const chosen = useTrials((state) => state.chosen);
-  const base = table.base ?? machine?.base ?? 10;
+  const usual = useTrials((state) => state.tried?.facts?.base);
+  const base = table.base ?? usual ?? 10;
   const at = table.sets.findIndex((each) => each.name === chosen);
   if (!machine) return <Hint />;
   const places = columnsOf(table, more, 'expected').filter((each) => !['output', 'end'].includes(each));

@@ -120,6 +120,7 @@ export class CompiledRun {
   private guarded: Guarded = UNGUARDED;
   private fresh = false;
   private readonly remarked: Uint8Array[];
+  private beginning: readonly Uint8Array[] | undefined;
   /** The frames that lie in memory, by depth. */
   private readonly frames: Frame[] = [];
   /** Bits of what was asked that held at the last boundary that the last leap asked at. */
@@ -261,6 +262,24 @@ export class CompiledRun {
     if (mark !== BY_RUN && mark !== OVER_CODE) return 1;
     if (attachments.cells[space]?.has(address) || attachments.cellWrites[space]?.has(address)) return 1;
     return guarded.writes.some((each) => each.space === space && each.address === address) ? 1 : 0;
+  }
+
+  /** What is guarded in the state as it is now is kept, for many runs that begin so; `again` brings it back. */
+  keepBeginning(): void {
+    this.refresh();
+    this.beginning = [...this.readGuards, ...this.writeGuards, this.stops].map((each) => each.slice());
+  }
+
+  /**
+   * The state is that of `keepBeginning` again, but for cells that a hand has set since. What was guarded then is guarded
+   * again: a hand's cell may be looked at once too often, which changes nothing.
+   */
+  again(): void {
+    if (!this.beginning) return this.changed();
+    [...this.readGuards, ...this.writeGuards, this.stops].forEach((each, at) => each.set(this.beginning![at]!));
+    for (const each of this.remarked) each.fill(0);
+    this.frames.length = 0;
+    this.fresh = true;
   }
 
   private refresh(): void {

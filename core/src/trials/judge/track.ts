@@ -39,6 +39,7 @@ export class Track {
     this.run = CompiledRun.for(machine);
     this.run?.attach(this.state);
     this.run?.guard({ ...UNGUARDED, tellsNever: true });
+    this.run?.keepBeginning();
     this.executor = new TickExecutor(machine, this.state);
     this.executor.observe(
       {
@@ -69,7 +70,7 @@ export class Track {
     state.control.queue = inputs;
     interventions.applyAt(state);
     interventions.lookFrom(0);
-    run?.forgetRemarks();
+    run?.again();
     const leaper = new Leaper(machine, state, executor, interventions, run);
     const limits = { instructions: Infinity, depth: -1 };
     const outcome = leaper.forward(Math.min(mostTicks, QUICK_TICKS), { before: () => undefined, leaps: () => limits });
