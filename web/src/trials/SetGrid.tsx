@@ -122,7 +122,7 @@ export function SetGrid() {
 }
 
 /** Pixels of a letter, and of what stands around it in a cell. */
-const [LETTER, AROUND] = [8.5, 18];
+const [LETTER, AROUND] = [8.5, 21];
 const [LEAST, MOST] = [7, 26];
 
 /** So that nothing moves while rows come and go: as wide as the longest entry, within bounds. */
