@@ -290,3 +290,35 @@ test('without the server what is typed is kept, and goes there when it is back',
   await page.reload();
   await page.waitForSelector('[data-set="while it was away"]');
 });
+
+test('two programs part at the first instruction that is another, and either side goes to the bench', async () => {
+  const page = await opened('/trials/flood-sum');
+  await page.click('[data-set="none"] .verdict');
+  await page.select(byId('beside'), 'program falling-water');
+  await until(page, byId('parting'), /then JUMPZ done here and STORE first there/);
+  await page.evaluate(() => [...document.querySelectorAll<HTMLElement>('[data-side="falling water"] button')][0]?.click());
+  await page.waitForFunction(() => location.pathname === '/bench/falling-water');
+  await until(page, byId('ticks'), /^[1-9]/);
+});
+
+test('what a class says first is expected in a set from then on', async () => {
+  const page = await harness.open('/bench/quay-watch');
+  await until(page, byId('status'), /Ready to run/);
+  await page.click(byId('tool-say'));
+  await page.type(byId('predict-place'), 'later');
+  await page.keyboard.press('Enter');
+  await page.waitForSelector('[data-prediction=later] input');
+  await page.type('[data-prediction=later] input', 'C9');
+  await page.waitForFunction(() =>
+    [...document.querySelectorAll('[data-testid=pin-set] option')].some((each) => each.textContent?.includes('calm')),
+  );
+  await page.select(byId('pin-set'), 'said first');
+  await page.click(byId('pin'));
+  await until(page, byId('pin-told'), /“said first” expects 0d201 in later/);
+  await page.goto(`${harness.address}/trials/quay-watch`);
+  await page.waitForSelector('[data-set="said first"]');
+  await page.waitForSelector(`${byId('run-all')}:not(:disabled)`);
+  await page.click(byId('run-all'));
+  await until(page, '[data-set="said first"] .verdict', /holds/);
+  await page.click(byId('only-chosen'));
+});

@@ -308,15 +308,16 @@ export class TrialBench {
     return this.searched(parting(machine, sides[0]!, sides[1]!), progress);
   }
 
-  /** The run of a set as a file that the bench opens: at its end, or at a tick. */
-  fileFor(table: SetTable, at: number, tick: number | undefined): { readonly text: string } | { readonly wrong: string } {
+  /** The run of a set as a file that the bench opens: at its end, or at a tick; on another text with `source`. */
+  fileFor(table: SetTable, at: number, tick: number | undefined, source?: string): { readonly text: string } | { readonly wrong: string } {
     const { machine } = this.texts;
     const set = table.sets[at];
-    if (!machine || !this.program || !set) return { wrong: 'The program has errors.' };
-    const read = new SetReader(machine, this.program, table.base).read(set);
+    const program = source === undefined ? this.program : this.texts.assembled(source).program;
+    if (!machine || !program || !set) return { wrong: 'The program has errors.' };
+    const read = new SetReader(machine, program, table.base).read(set);
     if ('problems' in read) return { wrong: read.problems[0]?.sentence ?? '' };
     const { script } = read.trial;
-    const runner = runnerOf(machine, this.program, script);
+    const runner = runnerOf(machine, program, script);
     if (tick === undefined) toEnd(runner, table.mostTicks);
     else runner.timeline.reach(tick);
     const keeping = {

@@ -12,6 +12,7 @@ import { load } from './loading';
 import { useLooks } from './looks';
 import { openNotes } from './notes';
 import { forgetMotion, keptWatches, takeCrash, takeView, ticksIn, useRun } from './run';
+import { forgetPredictions } from './predictions';
 import { readBreakpoints } from './breakpoints';
 import { sendTelling } from './telling';
 import { relist, say, useText } from './text';
@@ -74,6 +75,7 @@ class Opener {
     useRun.setState({ view: undefined, motion: undefined, parts: [], breakpoints: readBreakpoints(program.id), budget });
     useRun.setState({ watched: keptWatches(program.id) });
     openNotes(program.id);
+    forgetPredictions();
     useLooks.setState({ pointed: undefined, space: undefined });
   }
 

@@ -48,6 +48,9 @@ export function addPrediction(place: string): void {
 }
 export const dropPrediction = (id: number): void => set({ list: get().list.filter((each) => each.id !== id) });
 
+/** Another program lies on the bench. */
+export const forgetPredictions = (): void => set(FRESH);
+
 /** Back to nothing said and nothing counted; the places stay. */
 export const countAnew = (): void => set({ judged: [], right: 0, wrong: 0 });
 

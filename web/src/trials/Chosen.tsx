@@ -126,7 +126,12 @@ function Beside({ one }: { one: TrialSet }) {
     if (kind === 'version' && program)
       right = { set: one.name, says: `version ${id}`, source: (await client.version('program', program.id, Number(id))).text };
     if (kind === 'program')
-      right = { set: one.name, says: programs.find((each) => each.id === id)?.name ?? id, source: (await client.get('program', id)).draft };
+      right = {
+        set: one.name,
+        says: programs.find((each) => each.id === id)?.name ?? id,
+        source: (await client.get('program', id)).draft,
+        program: id,
+      };
     await part(one.name, right);
   };
   return (

@@ -18,14 +18,25 @@ export function NeverTried() {
   const [all, setAll] = useState(false);
   const [chosen, setChosen] = useState<Untried>();
   const [beside, setBeside] = useState(false);
+  const one = useTrials((state) => state.table.sets.findIndex((each) => each.name === state.chosen));
+  const [only, setOnly] = useState(false);
   const list = reached?.untried.filter((each) => all || !each.tried) ?? [];
   const open = chosen && list.includes(chosen) ? chosen : list.find((each) => each.targets.length > 0);
   return (
     <Box as="section" aria-label="Never tried" data-testid="never-tried">
       <PanelHead>
         <PanelTitle>Never tried</PanelTitle>
-        <Hint flex="1">{reached ? `by any of the ${count} sets` : ''}</Hint>
-        <Button onClick={() => void lookReached()} disabled={!runs || count === 0} data-testid="look-reached">
+        <Hint flex="1" truncate>
+          {reached ? (reached.over === undefined ? `by any of the ${count} sets` : `by “${reached.over}”`) : ''}
+        </Hint>
+        <Check on={only} change={setOnly} disabled={one < 0} testId="only-chosen">
+          chosen set only
+        </Check>
+        <Button
+          onClick={() => void lookReached(only && one >= 0 ? [one] : undefined)}
+          disabled={!runs || count === 0}
+          data-testid="look-reached"
+        >
           {reached ? 'Look again' : 'Look'}
         </Button>
       </PanelHead>

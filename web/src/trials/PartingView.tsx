@@ -5,7 +5,7 @@ import type { SideAt } from '@zettak/core/trials/reach/parting';
 import { Button } from '../ui/Button';
 import { Hint, PanelHead, PanelTitle } from '../ui/Panel';
 import { ontoBench } from './acts';
-import type { Parted } from './state';
+import { useTrials, type Parted } from './state';
 
 export function Parting({ parted: { found, left, right } }: { parted: Parted }) {
   return (
@@ -20,11 +20,12 @@ export function Parting({ parted: { found, left, right } }: { parted: Parted }) 
         <SideView says={left.says} set={left.set} side={found.left} other={found.right} at={found.same + 1} parts={found.parts} />
         <SideView
           says={right.says}
-          set={right.source === undefined ? right.set : undefined}
-          side={found.right}
+          set={right.set}
           other={found.left}
+          side={found.right}
           at={found.same + 1}
           parts={found.parts}
+          {...(right.source !== undefined && { of: { source: right.source, program: right.program } })}
         />
       </div>
     </Box>
@@ -33,29 +34,29 @@ export function Parting({ parted: { found, left, right } }: { parted: Parted }) 
 
 interface SideProps {
   readonly says: string;
-  /** Undefined of a program that is not the one of this screen. */
-  readonly set: string | undefined;
+  readonly set: string;
+  /** Of another text: its program, undefined of an earlier version of this one. */
+  readonly of?: { readonly source: string; readonly program: string | undefined };
   readonly side: SideAt;
   readonly other: SideAt;
   readonly at: number;
   readonly parts: boolean;
 }
 
-function SideView({ says, set, side, other, at, parts }: SideProps) {
+function SideView({ says, set, of, side, other, at, parts }: SideProps) {
   const navigate = useNavigate();
   const onto = async (): Promise<void> => {
-    const path = set === undefined ? undefined : await ontoBench(set, side.tick);
+    const other = of && { source: of.source, program: of.program ?? useTrials.getState().program?.id ?? '' };
+    const path = await ontoBench(set, side.tick, other);
     if (path !== undefined) await navigate(path);
   };
   const differing = side.before.filter((each) => other.before.find((one) => one.name === each.name)?.value !== each.value);
   return (
     <div data-side={says}>
       <b>{says}</b> <Hint>instruction {at.toLocaleString('en-US')}</Hint>{' '}
-      {set !== undefined && (
-        <Button look="link" onClick={() => void onto()}>
-          to the bench here
-        </Button>
-      )}
+      <Button look="link" onClick={() => void onto()}>
+        to the bench here
+      </Button>
       <table>
         <tbody>
           <tr className={parts ? 'parts' : ''}>

@@ -405,7 +405,9 @@ export async function wholeRow(name: string): Promise<void> {
 export async function lookReached(which: readonly number[] = get().table.sets.map((_, at) => at)): Promise<void> {
   const { table } = get();
   const found = await working('looking', 1, async (tell) => trialEngine.reached(table, which, told(tell)));
-  if (found && found !== CALLED_OFF) set({ reached: found });
+  if (!found || found === CALLED_OFF) return;
+  const over = which.length === 1 && table.sets.length > 1 ? table.sets[itemAt(which, 0)]?.name : undefined;
+  set({ reached: { ...found, over } });
 }
 
 export async function proposeFor({ targets, address, text }: Untried, target: Target | undefined = targets[0]): Promise<void> {
@@ -426,6 +428,8 @@ export interface Other {
   readonly set: string;
   readonly says: string;
   readonly source?: string;
+  /** The id of the program that the source is of, where it is another one. */
+  readonly program?: string;
 }
 
 /** Where the runs of a set and of another one, or of another text of the program, part. */
@@ -441,20 +445,25 @@ export async function part(left: string, right: Other): Promise<void> {
 
 // ---- to and fro ----
 
-/** Puts the run of a set before the bench, which takes it when it opens; where to go then. */
-export async function ontoBench(name: string, tick?: number): Promise<string | undefined> {
+/** Puts the run of a set before the bench, which takes it when it opens; where to go then. `other`: on another program's text. */
+export async function ontoBench(
+  name: string,
+  tick?: number,
+  other?: { readonly program: string; readonly source: string },
+): Promise<string | undefined> {
   const { table, program } = get();
   const at = table.sets.findIndex((each) => each.name === name);
-  const file = await trialEngine.fileFor(table, at, tick);
-  if ('wrong' in file || !program) {
+  const file = await trialEngine.fileFor(table, at, tick, other?.source);
+  const id = other?.program ?? program?.id;
+  if ('wrong' in file || id === undefined) {
     sayHere('wrong' in file ? file.wrong : '');
     return undefined;
   }
-  if (!tabMemory.keep(`open.${program.id}`, file.text)) {
+  if (!tabMemory.keep(`open.${id}`, file.text)) {
     sayHere('The browser has no room to hand the run over.');
     return undefined;
   }
-  return `/bench/${program.id}`;
+  return `/bench/${id}`;
 }
 
 /** Sets from a file, CSV or YAML: those of a name that is here are replaced, the others are added. */

@@ -26,7 +26,7 @@ export interface Work {
 export interface Parted {
   readonly found: Parting;
   readonly left: { readonly set: string; readonly says: string };
-  readonly right: { readonly set: string; readonly says: string; readonly source?: string };
+  readonly right: { readonly set: string; readonly says: string; readonly source?: string; readonly program?: string };
 }
 
 export interface TrialsState {
@@ -54,7 +54,8 @@ export interface TrialsState {
   readonly work?: Work | undefined;
   /** The name of the chosen set. */
   readonly chosen?: string | undefined;
-  readonly reached?: Reached | undefined;
+  /** `over`: the one set that was looked at, where it was one. */
+  readonly reached?: (Reached & { readonly over?: string | undefined }) | undefined;
   readonly parted?: Parted | undefined;
   /** Runs again by itself when the program has changed. */
   readonly again: boolean;

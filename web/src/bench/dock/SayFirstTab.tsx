@@ -1,9 +1,10 @@
 /** Say it first: what a class thinks that the next step will bring, and whether it did; with a calculator to work it out. */
 import { Box, Table } from '@chakra-ui/react';
 import { Check as Right, X as Wrong } from 'lucide-react';
-import { useState, type FormEvent } from 'react';
+import { useEffect, useState, type FormEvent } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { BASE_WORDS } from '@zettak/core/text/number';
+import { expectInSet, setNames } from '../../documents/addToSets';
 import { Button } from '../../ui/Button';
 import { Calculator } from '../../ui/Calculator';
 import { Choice } from '../../ui/Choice';
@@ -16,23 +17,68 @@ import { command } from '../run';
 export function SayFirstTab() {
   const machine = useDocument((state) => state.machine);
   const list = usePredictions((state) => state.list);
+  const program = useDocument((state) => state.program);
+  const [pinned, setPinned] = useState('');
+  const [told, setTold] = useState('');
+  const expect = async (place: string, text: string): Promise<void> => {
+    if (program) setTold(await expectInSet(program, pinned, place, text));
+  };
   if (!machine) return <Hint as="p">Load a program first.</Hint>;
   return (
     <Box data-testid="say-first" css={{ '& > section': { breakInside: 'avoid' } }}>
-      <Predictions machine={machine} />
+      <Predictions machine={machine} expect={pinned === '' ? undefined : expect} />
       <Judged />
       <Calculator
         key={machine.name}
         machine={machine}
         words="Use the result for"
-        uses={list.map(({ id, place }) => ({ id: String(id), says: place }))}
-        use={(id, result) => void sayOf(Number(id), result, machine.base)}
+        uses={[
+          ...list.map(({ id, place }) => ({ id: String(id), says: place })),
+          ...(pinned === '' ? [] : list.map(({ place }) => ({ id: `set ${place}`, says: `${place} of “${pinned}”` }))),
+        ]}
+        use={(id, result) => void (id.startsWith('set ') ? expect(id.slice(4), result) : sayOf(Number(id), result, machine.base))}
       />
+      {program && <PinnedSet program={program.id} pinned={pinned} choose={setPinned} told={told} />}
     </Box>
   );
 }
 
-function Predictions({ machine }: { machine: Machine }) {
+/** The set of trials that what is said, or worked out, is expected in at the end of the run. */
+function PinnedSet({ program, pinned, choose, told }: { program: string; pinned: string; choose: (name: string) => void; told: string }) {
+  const [names, setNamesHere] = useState<readonly string[]>([]);
+  useEffect(() => {
+    let live = true;
+    void setNames(program).then(
+      (found) => live && setNamesHere(found),
+      () => undefined,
+    );
+    return () => {
+      live = false;
+    };
+  }, [program, told]);
+  const options = [...new Set([...names, 'said first'])];
+  return (
+    <section>
+      <Controls>
+        <span>At the end of the run it is expected in</span>
+        <Choice
+          label="A set of trials that takes what is said"
+          value={pinned}
+          choose={choose}
+          options={[{ value: '', says: 'no set' }, ...options.map((value) => ({ value, says: `the set “${value}”` }))]}
+          testId="pin-set"
+        />
+      </Controls>
+      <Hint as="p" role="status" data-testid="pin-told">
+        {told}
+      </Hint>
+    </section>
+  );
+}
+
+type Expect = ((place: string, text: string) => Promise<void>) | undefined;
+
+function Predictions({ machine, expect }: { machine: Machine; expect: Expect }) {
   const list = usePredictions((state) => state.list);
   const [place, setPlace] = useState('');
   const add = (event: FormEvent): void => {
@@ -46,7 +92,7 @@ function Predictions({ machine }: { machine: Machine }) {
     <section>
       <Heading>After the next step …</Heading>
       {list.map((each) => (
-        <PredictionRow key={each.id} machine={machine} said={each} />
+        <PredictionRow key={each.id} machine={machine} said={each} expect={expect} />
       ))}
       <Controls as="form" onSubmit={add}>
         <Choice
@@ -83,7 +129,15 @@ function Predictions({ machine }: { machine: Machine }) {
   );
 }
 
-function PredictionRow({ machine, said: { id, place, text, reading, value } }: { machine: Machine; said: Prediction }) {
+function PredictionRow({
+  machine,
+  said: { id, place, text, reading, value },
+  expect,
+}: {
+  machine: Machine;
+  said: Prediction;
+  expect: Expect;
+}) {
   const { base } = machine;
   return (
     <Controls mt="4px" data-prediction={place}>
@@ -104,6 +158,11 @@ function PredictionRow({ machine, said: { id, place, text, reading, value } }: {
       <Hint role="status" flex="1">
         {reading || `in ${BASE_WORDS[base]}${place === 'PC' ? ', or a name' : ''}`}
       </Hint>
+      {expect && value !== undefined && (
+        <Button onClick={() => void expect(place, `0d${value}`)} data-testid="pin">
+          Expect it
+        </Button>
+      )}
       <Button onClick={() => dropPrediction(id)} aria-label={`Say nothing of ${place}`}>
         ×
       </Button>
