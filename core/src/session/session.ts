@@ -13,6 +13,7 @@ import { textOfError } from './guard';
 import { Hand } from './hand';
 import { Past } from './past';
 import { Run } from './run';
+import { RunSoFar } from './runSoFar';
 import { startOffers } from './startOffers';
 import { Texts } from './texts';
 import type { Loaded, MachineCheck, StartingOver, StartOffer, View } from './protocol';
@@ -33,6 +34,7 @@ export class Session {
   readonly counting: Counting;
   readonly files: Files;
   readonly definition: Definition;
+  readonly soFar: RunSoFar;
   private failure: (text: string) => void = () => {};
 
   constructor({ now, later }: Scheduler) {
@@ -48,6 +50,7 @@ export class Session {
     this.past = new Past(this.texts, this.run);
     this.counting = new Counting(this.texts, this.run);
     this.files = new Files(this.texts, this.run);
+    this.soFar = new RunSoFar(this.run, { now, later: (delay, act) => later(delay, looked(act)) });
     this.definition = new Definition(this.texts, { now, later: (delay, act) => later(delay, looked(act)) });
   }
 

@@ -84,11 +84,18 @@ const printedText = (machine: Machine, { text, value, width }: Printed): string 
   `${text} = ${value === undefined ? 'cannot be worked out' : width === 1 ? value : shownNumber(value, width, machine)}`;
 
 /** “ACC C9 · N H”: registers that execute ticks changed, cells written, flags now 1. */
-function outcomeOf(machine: Machine, group: readonly TickRecord[]): string {
+const outcomeOf = (machine: Machine, group: readonly TickRecord[]): string =>
+  outcomeOfReports(
+    machine,
+    group.map((each) => each.report),
+  );
+
+/** The same of the reports of an instruction’s ticks. */
+export function outcomeOfReports(machine: Machine, reports: readonly TickReport[]): string {
   const quiet = new Set(['memory address', 'memory data', 'instruction']);
   const written = new Map<string, string>();
   const flags = new Map<string, number>();
-  for (const { report } of group) {
+  for (const report of reports) {
     if (report.guard && !report.guard.holds) return 'passed over';
     if (report.part !== 'execute') continue;
     for (const { target, value, width } of report.transfers) {

@@ -50,6 +50,8 @@ export interface LooksState {
   /** What stands at its foot. */
   readonly dock: string;
   readonly writeTool: string;
+  /** The run so far is shown as a list, a line an instruction. */
+  readonly listed: boolean;
   /** The ways of starting over are being offered. */
   readonly startingOver: boolean;
   /** Line of the cursor in the source, from 1. */
@@ -58,7 +60,7 @@ export interface LooksState {
   readonly pointed?: Pointed | undefined;
 }
 
-const [WRITING, DOCK, LAST_TOOL, WRITE_TOOL] = ['writing', 'dock', 'dock-tool', 'tool'];
+const [WRITING, DOCK, LAST_TOOL, WRITE_TOOL, LISTED] = ['writing', 'dock', 'dock-tool', 'tool', 'listed'];
 /** What stands at the foot where nothing else was chosen. */
 export const WAKE = 'wake';
 
@@ -68,6 +70,7 @@ export const useLooks = create<LooksState>()(() => ({
   layingOut: false,
   dock: kept(DOCK) || WAKE,
   writeTool: kept(WRITE_TOOL),
+  listed: kept(LISTED) === 'yes',
   startingOver: false,
   cursorLine: 1,
 }));
@@ -107,6 +110,12 @@ export function turnDock(): void {
 export function chooseWriteTool(writeTool: string): void {
   keep(WRITE_TOOL, writeTool);
   set({ writeTool });
+}
+
+/** Remembered. */
+export function setListed(listed: boolean): void {
+  keep(LISTED, listed ? 'yes' : 'no');
+  set({ listed });
 }
 
 /** Opens or closes the window for the layout. */

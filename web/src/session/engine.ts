@@ -8,7 +8,7 @@ const worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'modu
 
 /** Parts of a session are reached through it, as in the worker. */
 type Reached<T, Parts extends keyof T> = Remote<Omit<T, Parts>> & { readonly [part in Parts]: Remote<T[part]> };
-export type Engine = Reached<Session, 'texts' | 'run' | 'hand' | 'past' | 'counting' | 'files' | 'definition'>;
+export type Engine = Reached<Session, 'texts' | 'run' | 'hand' | 'past' | 'counting' | 'files' | 'definition' | 'soFar'>;
 
 export const engine = wrap<Session>(worker) as unknown as Engine;
 

@@ -55,23 +55,52 @@ export class Side {
 
   /** False where it cannot go on. */
   tick(): boolean {
-    const { state, executor, run, past } = this;
+    const { state, executor } = this;
     const before = state.control.ticks;
     executor.tick();
-    run?.noteTick(executor);
     if (state.control.ticks === before) return false;
-    if (past.applyEvents(state)) run?.changed();
+    this.came();
     return true;
   }
 
+  /** After a tick that its executor has done: what comes from outside comes now. */
+  came(): void {
+    const { state, executor, run, past } = this;
+    run?.noteTick(executor);
+    if (past.applyEvents(state)) run?.changed();
+  }
+
+  /** Long ways are leapt over from now on, where they may be. */
+  compile(): void {
+    if (!this.past.leaps || this.run) return;
+    this.run = CompiledRun.for(this.past.machine);
+    this.run?.attach(this.state);
+    this.run?.guard(UNGUARDED);
+  }
+
+  /** On to a tick, as far as the run can go. */
+  reach(tick: number): void {
+    while (this.state.control.ticks < tick) if (!this.leap(tick, -1) && !this.tick()) return;
+  }
+
+  /** On to the boundary after so many instructions, as far as the run can go. */
+  reachInstruction(count: number): void {
+    const { state } = this;
+    while (state.control.instructions < count || state.control.step !== 0) {
+      const left = count - state.control.instructions;
+      if (left > 0 && this.leap(Infinity, -1, left)) continue;
+      if (!this.tick()) return;
+    }
+  }
+
   /** Leaps, to `end` at most, where it can: whether it has. */
-  leap(end: number, calls: number): boolean {
+  leap(end: number, calls: number, instructions = Infinity): boolean {
     const { state, run, past } = this;
     if (!run || state.control.step !== 0) return false;
     const { ticks } = state.control;
     // What comes from outside comes with a tick that is done one by one.
     const most = Math.min(end, past.eventAfter(ticks) - 1) - ticks;
-    return run.leap({ ticks: Math.min(most, LEAP), instructions: Infinity, depth: calls }) > 0;
+    return run.leap({ ticks: Math.min(most, LEAP), instructions, depth: calls }) > 0;
   }
 }
 

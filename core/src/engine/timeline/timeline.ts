@@ -382,6 +382,15 @@ export class Timeline {
     return new Search(this.past, sought).forward(from, this.furthest);
   }
 
+  /** A run of its own that goes the same way, at the latest place known before a tick, or before so many instructions. */
+  aside(before: { readonly tick: number } | { readonly instructions: number }): Side {
+    const known = (each: State): boolean =>
+      'tick' in before ? each.control.ticks <= before.tick : each.control.instructions <= before.instructions && each.control.step === 0;
+    const side = new Side(this.past, this.checkpoints.findLast(known) ?? this.checkpoints[0]!);
+    side.compile();
+    return side;
+  }
+
   /** The report of a tick of this run, remembered or done again on the side; undefined for tick 0 and the future. */
   reportOf(tick: number): TickReport | undefined {
     if (tick < 1 || tick > this.ticks) return undefined;

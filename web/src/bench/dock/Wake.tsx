@@ -6,6 +6,9 @@ import { Button, PlainButton } from '../../ui/Button';
 import { followAcross } from '../../ui/follow';
 import { Hint } from '../../ui/Panel';
 import { useDocument } from '../document';
+import { useLooks } from '../looks';
+import { SoFar } from './SoFar';
+import { SoFarList } from './SoFarList';
 import { routineOf, travel, useRun } from '../run';
 import { itemAt } from '@zettak/core/text/itemAt';
 
@@ -17,10 +20,9 @@ const Strip = chakra('div', {
     overflowX: 'auto',
     height: '100%',
     px: '16px',
-    pt: '6px',
-    pb: '4px',
+    pt: '2px',
     '& > *': { flexShrink: '0' },
-    '& :is(.instruction, .upcoming)': { display: 'flex', flexDirection: 'column', gap: '2px', minWidth: '84px' },
+    '& :is(.instruction, .upcoming)': { display: 'flex', flexDirection: 'column', gap: '1px', minWidth: '84px' },
     '& :is(.name, .upcoming b)': { fontFamily: 'mono', fontWeight: '650', fontSize: '14px', lineHeight: '18px', whiteSpace: 'nowrap' },
     '& .ticks': { display: 'flex', gap: '3px' },
     '& .ticks button': {
@@ -59,9 +61,13 @@ const Strip = chakra('div', {
 
 /** Shows the instructions that the engine remembers around the present one. */
 export function Wake() {
+  const list = useLooks((state) => state.listed);
   return (
-    <Box as="section" className="wake" aria-label="The run so far" data-testid="wake" height="100%">
-      <Run />
+    <Box as="section" className="wake" aria-label="The run so far" data-testid="wake" height="100%" display="flex" flexDirection="column">
+      <Box flex="1" minHeight="0">
+        {list ? <SoFarList /> : <Run />}
+      </Box>
+      <SoFar />
     </Box>
   );
 }
