@@ -101,3 +101,37 @@ test('a long run opens as a whole, and its list goes to any place', async () => 
     ),
   );
 });
+
+test('a character of the output tells which instruction wrote it, by mouse and by keys', async () => {
+  const page = await ran('over-the-sill');
+  await until(page, byId('output'), /37\s*0\s*128/);
+  const { x, y } = (await (await page.$(byId('output')))!.boundingBox())!;
+  // The first letters of the second line.
+  await page.mouse.click(x + 15, y + 4 + 30);
+  await until(page, byId('written-by'), /Written by TRAP showNumber on line 18, tick \d+/);
+  expect(await textOf(page, `${byId('output')} mark`)).toBe('0');
+  await page.keyboard.press('ArrowLeft');
+  await page.keyboard.press('ArrowLeft');
+  await page.waitForFunction((where) => document.querySelector(`${where} mark`)?.textContent === '7', {}, byId('output'));
+  const told = await until(page, byId('written-by'), /tick \d+/);
+  await page.keyboard.press('Enter');
+  await until(page, byId('ticks'), new RegExp(`^${/tick (\d+)/.exec(told)![1]}$`));
+});
+
+test('a link leads back to the run, what it was given and its tick', async () => {
+  const page = await harness.open('/bench/quay-watch');
+  await ready(page);
+  await press(page, 'ArrowRight', 'ArrowRight', '.');
+  await until(page, byId('ticks'), /^17$/);
+  await page.evaluate(() => Object.defineProperty(navigator, 'clipboard', { value: undefined, configurable: true }));
+  await page.click(byId('tool-keep'));
+  await page.click(byId('copy-link'));
+  const address = await until(page, byId('kept-told'), /\/bench\/quay-watch#run=[\w-]+$/);
+  const other = await harness.open('/bench/foghorn');
+  await ready(other);
+  await other.goto(address);
+  await until(other, byId('ticks'), /^17$/);
+  expect(new URL(other.url()).hash).toBe('');
+  await other.goto(`${harness.address}/bench/quay-watch#run=rubbish`);
+  await until(other, 'body', /says nothing that could be opened/);
+});

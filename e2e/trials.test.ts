@@ -271,6 +271,13 @@ test('the record sheet: its parts in the chosen order, printed', async () => {
   expect(await parts()).toEqual(['problem', 'method', 'listing', 'results', 'sets', 'flags']);
   expect(await textOf(page, byId('sheet-results'))).toMatch(/calm67A7/);
   expect(await textOf(page, '[data-sheet-part=method]')).toContain('lines 6-8, from start LOAD level');
+  await page.click(byId('part-trace sheet'));
+  await page.click(byId('part-trace key'));
+  await page.waitForSelector('[data-sheet-part="trace key"] td');
+  const filled = (part: string) =>
+    page.$$eval(`[data-sheet-part="${part}"] td.mono`, (cells) => cells.filter((each) => each.textContent !== '').length);
+  await page.waitForFunction(() => document.querySelectorAll('[data-sheet-part="trace sheet"] tbody tr').length === 8);
+  expect([await filled('trace sheet'), await filled('trace key')]).toEqual([12, 96]);
   const pdf = Buffer.from(await page.pdf({ preferCSSPageSize: true })).toString('latin1');
   expect(pdf.match(/\/Type\s*\/Page\b/g)!.length).toBeGreaterThanOrEqual(1);
   expect(pdf).toMatch(/MediaBox\s*\[\s*0 0 59[45]/);

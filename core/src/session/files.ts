@@ -1,10 +1,24 @@
 /** The run on a bench as files: kept, put back, compared, written out in open formats. */
 import { differences, exported, readRunFile, runFileOf, type Difference, type Exported, type RunExport } from '../trials/runFiles';
+import { runFileSchema, type RunFile } from '../trials/runFileSchema';
 import { setOfRun } from '../trials/sets/fromRun';
 import type { TrialSet } from '../trials/sets/table';
 import { explainRunFile } from '../trials/runFileProblems';
 import { givenBy, refusedQueue, type Run } from './run';
 import type { Texts } from './texts';
+
+/** Longest link, in characters before it is written for an address. */
+const MOST_LINK = 6000;
+
+const linkSchema = runFileSchema.pick({ script: true, tick: true, kept: true });
+
+function linkIn(text: string): Pick<RunFile, 'script' | 'tick' | 'kept'> | undefined {
+  try {
+    return linkSchema.safeParse(JSON.parse(text)).data;
+  } catch {
+    return undefined;
+  }
+}
 
 export class Files {
   private readonly texts: Texts;
@@ -30,6 +44,37 @@ export class Files {
     if (!current) return { refused: 'Nothing is loaded yet.' };
     const { runner, kept, devices } = current;
     return setOfRun(runner, { name, kept, devices });
+  }
+
+  /** What a link to this run says of it: what it was given, and its tick. The program and its machine are where it leads. */
+  linked(): { readonly text: string } | { readonly refused: string } {
+    const made = this.keepRun('');
+    if ('refused' in made) return made;
+    const { script, tick, kept } = JSON.parse(made.text) as RunFile;
+    const text = JSON.stringify({ script, tick, kept });
+    return text.length > MOST_LINK ? { refused: 'This run was given too much for a link. Save it as a file.' } : { text };
+  }
+
+  /** Opens what a link says, on the program and machine that are here; the sentence tells where it could not be followed. */
+  openLinked(text: string): { readonly said: string } {
+    const { current } = this.run;
+    const { machine, machineText, partTexts: parts } = this.texts;
+    const link = linkIn(text);
+    if (!link) return { said: 'The link says nothing that could be opened.' };
+    if (!current || !machine) return { said: 'The program of this link does not run: it has errors.' };
+    const { language, name } = machine;
+    const file = {
+      zettak: 'run',
+      version: 1,
+      machine: { name, text: machineText, language },
+      program: { text: current.program.source, parts },
+      note: '',
+      ...link,
+    };
+    const opened = this.openRun(JSON.stringify(file));
+    if ('refused' in opened) return { said: `The link cannot be followed here. ${opened.refused}` };
+    const { ticks } = this.run.current!.runner;
+    return { said: ticks < link.tick ? `The link leads to tick ${link.tick}; this run has no more than ${ticks}.` : '' };
   }
 
   /** Puts a kept run back on the bench, at the tick where it was kept. */

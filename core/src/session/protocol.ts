@@ -215,6 +215,8 @@ export interface View {
   readonly wake: readonly WakeEntry[];
   readonly upcoming: readonly string[];
   readonly output: string;
+  /** How many characters were written in all; the output is the end of them. */
+  readonly written: number;
   readonly inputs: readonly number[];
   readonly inputsUsed: number;
   /** In words: who wants what. */

@@ -116,3 +116,18 @@ test('what stands in a column is what stands there tick by tick, in a long run t
   }
   expect(await new Session(scheduler).soFar.strip(0, 10, 10)).toBeUndefined();
 });
+
+test('each character of the output knows who wrote it, wherever the run stands', () => {
+  const session = ran(curlewText, demoProgram('over the sill'));
+  const { runner } = session.run.current!;
+  const { output } = runner.state.control;
+  expect(output).toBe('37\n0\n128\n');
+  const tickOf = (at: number) => session.soFar.wrote(at)!.tick;
+  expect([tickOf(0), tickOf(2)]).toEqual([tickOf(1), tickOf(1)]);
+  expect(tickOf(3)).toBeGreaterThan(tickOf(2));
+  expect(session.soFar.wrote(5)!.sentence).toMatch(/^Written by TRAP showNumber on line 18, tick \d+\.$/);
+  expect(session.soFar.wrote(output.length)).toBeUndefined();
+  runner.timeline.travel(tickOf(3));
+  expect(session.soFar.wrote(3)!.tick).toBe(runner.ticks);
+  expect(session.soFar.wrote(5)).toBeUndefined();
+});

@@ -2,9 +2,10 @@
 import { depthOf } from '../engine/meaning/callStack';
 import { reportTick } from '../engine/meaning/reportTick';
 import type { TickReport } from '../engine/meaning/report';
-import { addressText, instructionAt, ownLine } from '../engine/tell/names';
+import { addressText, instructionAt, lineAt, ownLine } from '../engine/tell/names';
 import { narrateInstruction } from '../engine/tell/narrateInstruction';
 import { plain } from '../engine/tell/telling';
+import { grouped } from '../text/number';
 import type { Scheduler } from './drive';
 import type { Run } from './run';
 import { outcomeOfReports } from './viewParts';
@@ -113,6 +114,21 @@ export class RunSoFar {
       yield undefined;
     }
     return { from, to, ticks, forms, phases, marks, names };
+  }
+
+  /** Who wrote a character of the output, counted from 0 over all that was written: the tick, and the words for it. */
+  wrote(index: number): { readonly tick: number; readonly sentence: string } | undefined {
+    const { current } = this.run;
+    const { timeline, machine, program, state } = current?.runner ?? {};
+    const tick = timeline?.outputTick(index);
+    const report = tick === undefined ? undefined : timeline!.reportOf(tick);
+    if (!report) return undefined;
+    const line = lineAt(program, report.here);
+    const what = instructionAt(machine!, program, state!, report.here) ?? 'an instruction';
+    return {
+      tick: report.tick,
+      sentence: `Written by ${what}${line ? ` on ${line}` : ` at ${addressText(machine!, report.here)}`}, tick ${grouped(report.tick)}.`,
+    };
   }
 
   /** How many instructions the run has, its future that was travelled back from among them. */

@@ -19,6 +19,7 @@ import { emptySet, INPUT, placesOf, type SetTable, type TrialSet } from '../tria
 import { readPlace, widthOf } from '../engine/watch/places';
 import { entryReading, numberReader } from '../machine/model/numbers';
 import { readEntry } from '../engine/meaning/services';
+import { traceOf, type Trace } from '../trials/trace';
 import type { Scheduler } from './drive';
 import type { Problem } from '../text/diagnostic';
 import { Texts } from './texts';
@@ -53,6 +54,9 @@ export interface Reached {
   /** Sets that were cut off, or could not be run. */
   readonly left: readonly string[];
 }
+
+/** Instructions on a sheet that a class fills in. */
+const MOST_TRACED = 40;
 
 /** ms between two looks at the messages that wait. */
 const SLICE = 12;
@@ -125,6 +129,15 @@ export class TrialBench {
   flow(): FlowChart | undefined {
     const { machine } = this.texts;
     return machine && this.program && flowChartOf(machine, this.program);
+  }
+
+  /** The run of a set, a row an instruction, for a sheet that a class fills in; as far as a sheet has room. */
+  trace(table: SetTable, at: number): Trace {
+    const { machine } = this.texts;
+    const set = table.sets[at];
+    const read = machine && this.program && new SetReader(machine, this.program, table.base).read(set ?? emptySet(''));
+    if (!machine || !this.program || !read || 'problems' in read) return { columns: [], rows: [], more: false };
+    return traceOf(runnerOf(machine, this.program, read.trial.script), MOST_TRACED);
   }
 
   /** Whatever is under way ends without an answer. */

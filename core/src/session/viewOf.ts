@@ -94,6 +94,7 @@ export function viewOf(shown: Shown): View {
     wake: fast ? [] : wakeEntries(telling, runner),
     upcoming: fast ? [] : upcoming(telling, runner),
     output: control.output,
+    written: control.written,
     inputs: [...runner.timeline.inputs],
     inputsUsed: control.inputs,
     ...(waiting && { waiting }),

@@ -11,6 +11,7 @@ import { Controls } from './Controls';
 import { lookForNewerMachine, useDocument } from './document';
 import { KeyList } from './KeyList';
 import { actFor, usesKey } from './keys';
+import { followLink } from './link';
 import { LayoutWindow } from './LayoutWindow';
 import { setStartingOver, useLooks } from './looks';
 import { openProgram, startAnew, takeMachineVersion } from './opening';
@@ -26,6 +27,12 @@ export function BenchPage() {
   const [editor] = useState(() => new EditorHandle());
   const [help, setHelp] = useState(false);
   useEffect(() => void openProgram(program), [program]);
+  // A link to this very page changes only what stands behind the mark.
+  useEffect(() => {
+    const follow = (): void => void followLink();
+    window.addEventListener('hashchange', follow);
+    return () => window.removeEventListener('hashchange', follow);
+  }, []);
   // What was said is judged whichever tool is open.
   useEffect(watchPredictions, []);
   const startingOver = useLooks((state) => state.startingOver);

@@ -12,7 +12,8 @@ import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { useDocument, useHeading } from './document';
 import { Lines } from './Lines';
 import { PanelNotes } from './PinnedNotes';
-import { useRun } from './run';
+import { travel, useRun } from './run';
+import { itemAt } from '@zettak/core/text/itemAt';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { usualBase } from '@zettak/core/machine/model/numbers';
 import { BASE_WORDS, shownNumber, type Base } from '@zettak/core/text/number';
@@ -99,9 +100,7 @@ export function Console() {
         </Button>
       </PanelHead>
       <PanelNotes panel="console" />
-      <Output ref={bottom} data-testid="output" role="group" tabIndex={0} aria-label="Output">
-        {withEnds(output.length > SHOWN ? `… ${output.slice(-SHOWN)}` : output, ends)}
-      </Output>
+      <Written ref={bottom} output={output} ends={ends} />
       <Switches />
       <Queue data-testid="queue">
         <span>Input queue</span>
@@ -127,14 +126,108 @@ export function Console() {
   );
 }
 
-/** With a sign at every line end, and for a tab and a blank at the end of a line. */
-const withEnds = (output: string, shown: boolean): string =>
-  shown
-    ? output
-        .replaceAll(/ (?=\n|$)/g, '·')
-        .replaceAll('\t', '→\t')
-        .replaceAll('\n', '↵\n')
-    : output;
+/** A sign for every line end, and for a tab and a blank at the end of a line. */
+function shownCharacter(output: string, at: number, ends: boolean): string {
+  const each = itemAt(output, at);
+  if (!ends) return each;
+  if (each === '\n') return '↵\n';
+  if (each === '\t') return '→\t';
+  return each === ' ' && (at === output.length - 1 || output[at + 1] === '\n') ? '·' : each;
+}
+
+interface WrittenProps {
+  readonly output: string;
+  readonly ends: boolean;
+  readonly ref: React.Ref<HTMLPreElement>;
+}
+
+/** What was written. A character that is pressed, or chosen with Enter and arrows, tells which instruction wrote it. */
+function Written({ output, ends, ref }: WrittenProps) {
+  const written = useRun((state) => state.view?.written ?? 0);
+  const [chosen, setChosen] = useState<number>();
+  const [told, setTold] = useState<{ readonly tick: number; readonly sentence: string }>();
+  const first = Math.max(0, output.length - SHOWN);
+  const at = chosen !== undefined && chosen >= first && chosen < output.length ? chosen : undefined;
+  useEffect(() => {
+    let live = true;
+    if (at === undefined) setTold(undefined);
+    else void engine.soFar.wrote(written - output.length + at).then((found) => live && setTold(found));
+    return () => {
+      live = false;
+    };
+  }, [at, written, output.length]);
+  const text = (from: number, to: number): string =>
+    Array.from({ length: Math.max(0, to - from) }, (_, index) => shownCharacter(output, from + index, ends)).join('');
+  const choose = (event: React.MouseEvent<HTMLPreElement>): void => {
+    if (window.getSelection()?.toString()) return;
+    const place = caretOffset(event);
+    if (place === undefined) return;
+    let index = first;
+    for (let left = place - (first > 0 ? 2 : 0); index < output.length; index++) {
+      left -= shownCharacter(output, index, ends).length;
+      if (left < 0) break;
+    }
+    setChosen(index < output.length ? index : undefined);
+  };
+  const keys = (event: React.KeyboardEvent): void => {
+    const by = event.key === 'ArrowLeft' ? -1 : event.key === 'ArrowRight' ? 1 : 0;
+    if (event.key === 'Enter' && at === undefined && output.length > 0) setChosen(output.length - 1);
+    else if (event.key === 'Enter' && told) travel(told.tick);
+    else if (event.key === 'Escape' && at !== undefined) setChosen(undefined);
+    else if (by !== 0 && at !== undefined) setChosen(Math.max(first, Math.min(output.length - 1, at + by)));
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  return (
+    <>
+      <Output ref={ref} data-testid="output" role="group" tabIndex={0} aria-label="Output" onClick={choose} onKeyDown={keys}>
+        {first > 0 && '… '}
+        {at === undefined ? (
+          text(first, output.length)
+        ) : (
+          <>
+            {text(first, at)}
+            <mark>{text(at, at + 1)}</mark>
+            {text(at + 1, output.length)}
+          </>
+        )}
+      </Output>
+      {told && (
+        <Box px="12px" pb="3px" fontSize="13px" role="status" data-testid="written-by">
+          {told.sentence}{' '}
+          <Button look="link" data-bench onClick={() => travel(told.tick)}>
+            Go there
+          </Button>
+        </Box>
+      )}
+    </>
+  );
+}
+
+/** How many characters stand before the place that was pressed. */
+function caretOffset({ clientX, clientY, currentTarget }: React.MouseEvent<HTMLElement>): number | undefined {
+  const found = document.caretPositionFromPoint?.(clientX, clientY);
+  const [node, offset] = found ? [found.offsetNode, found.offset] : rangeAt(clientX, clientY);
+  if (!node || !currentTarget.contains(node)) return undefined;
+  const range = document.createRange();
+  // The nearest gap may lie behind the character that was pressed.
+  if (offset > 0) {
+    range.setStart(node, offset - 1);
+    range.setEnd(node, offset);
+  }
+  const { left, right } = range.getBoundingClientRect();
+  const before = offset > 0 && clientX >= left && clientX < right ? 1 : 0;
+  range.selectNodeContents(currentTarget);
+  range.setEnd(node, offset);
+  return range.toString().length - before;
+}
+
+/** Where browsers have only the older way. */
+function rangeAt(x: number, y: number): readonly [Node | undefined, number] {
+  const range = document.caretRangeFromPoint?.(x, y);
+  return range ? [range.startContainer, range.startOffset] : [undefined, 0];
+}
 
 /** Switches that a hand can set. */
 function Switches() {

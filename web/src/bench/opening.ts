@@ -8,6 +8,7 @@ import { engine, onFailure, onView } from '../session/engine';
 import { loadCourse } from './course';
 import { lookForNewerMachine, useDocument } from './document';
 import { KeptRun, putRunBack } from './keptRun';
+import { followLink } from './link';
 import { load } from './loading';
 import { useLooks } from './looks';
 import { openNotes } from './notes';
@@ -39,7 +40,8 @@ class Opener {
       if (!found) return fails(id ? `There is no program “${id}”. Choose another above.` : 'There is no program yet. Create one above.');
       if (useDocument.getState().program?.id === found.id && useDocument.getState().machine) {
         await lookForNewerMachine();
-        return await takeHandedOver(found.id);
+        await takeHandedOver(found.id);
+        return await followLink();
       }
       const [program, machine] = await Promise.all([client.get('program', found.id), client.get('machine', found.machine!)]);
       if (turn !== this.turn) return;
@@ -51,6 +53,7 @@ class Opener {
       await takeMachineVersion(machine.id, machine.versions.at(-1)?.number ?? 0);
       if (before !== undefined && useRun.getState().view) await putRunBack(before, useText.getState().source);
       await takeHandedOver(found.id);
+      await followLink();
     } catch (error) {
       fails(error instanceof Error ? error.message : String(error));
     }

@@ -63,21 +63,21 @@ function listingGutter(name: 'address' | 'words', sample: string): Extension {
 
 // ---- how often each line was executed ----
 
-/** By line, from 1; empty where nothing is counted. */
-export const setLineCounts = StateEffect.define<ReadonlyMap<number, number>>();
+/** By line, from 1, in short words; empty where nothing is counted. */
+export const setLineCounts = StateEffect.define<ReadonlyMap<number, string>>();
 
-const countsField = StateField.define<ReadonlyMap<number, number>>({
+const countsField = StateField.define<ReadonlyMap<number, string>>({
   create: () => new Map(),
   // A text that has changed since is not the one that was counted.
   update: (value, { effects, docChanged }) =>
-    effects.reduce((now, each) => (each.is(setLineCounts) ? each.value : now), docChanged ? new Map<number, number>() : value),
+    effects.reduce((now, each) => (each.is(setLineCounts) ? each.value : now), docChanged ? new Map<number, string>() : value),
 });
 
 const countsGutter = gutter({
   class: 'cm-counts',
   lineMarker: (view, line) => {
     const count = view.state.field(countsField).get(lineIndex(view, line.from) + 1);
-    return count === undefined ? null : new TextMarker(`${count.toLocaleString('en-US')}×`, 'count');
+    return count === undefined ? null : new TextMarker(count, 'count');
   },
   lineMarkerChange: (update) => update.startState.field(countsField) !== update.state.field(countsField),
 });

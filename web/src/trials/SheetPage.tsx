@@ -3,6 +3,7 @@ import { Box, Flex } from '@chakra-ui/react';
 import { Printer } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
+import type { Trace } from '@zettak/core/trials/trace';
 import type { FlowChart } from '@zettak/core/assembler/assist/flowChart';
 import { hexDigits } from '@zettak/core/text/number';
 import { SHEET_PARTS, type MethodStep, type SheetPart, type SheetTexts } from '@zettak/core/trials/sets/table';
@@ -26,6 +27,8 @@ const TITLES: Readonly<Record<SheetPart, string>> = {
   sets: 'Data sets',
   results: 'Results',
   flags: 'Flags',
+  'trace sheet': 'Trace sheet, to be filled in',
+  'trace key': 'Trace sheet, filled in',
 };
 
 export function SheetPage() {
@@ -231,6 +234,10 @@ function Part({ part }: { part: SheetPart }) {
       return <ResultsPart />;
     case 'flags':
       return <FlagsPart />;
+    case 'trace sheet':
+      return <TracePart filled={false} />;
+    case 'trace key':
+      return <TracePart filled />;
     default:
       return part satisfies never;
   }
@@ -343,6 +350,65 @@ function SetsPart() {
         ))}
       </tbody>
     </table>
+  );
+}
+
+/** The first rows of a blank sheet are filled in, so that it says how it is meant. */
+const SHOWN_FIRST = 1;
+
+/** The run of the chosen set, or of the first, an instruction a row. */
+function TracePart({ filled }: { filled: boolean }) {
+  const table = useTrials((state) => state.table);
+  const chosen = useTrials((state) => state.chosen);
+  const tried = useTrials((state) => state.tried);
+  const [trace, setTrace] = useState<Trace>();
+  const at = Math.max(
+    0,
+    table.sets.findIndex((each) => each.name === chosen),
+  );
+  useEffect(() => {
+    let live = true;
+    void trialEngine.trace(table, at).then((found) => live && setTrace(found));
+    return () => {
+      live = false;
+    };
+  }, [table, at, tried]);
+  if (!trace) return null;
+  if (trace.rows.length === 0) return <p>There is no run to trace: the program or the set has mistakes.</p>;
+  return (
+    <>
+      {table.sets[at] && <p>{`With the set “${table.sets[at].name}”, after each instruction:`}</p>}
+      <table className="trace">
+        <thead>
+          <tr>
+            <th />
+            <th>address</th>
+            <th>instruction</th>
+            {trace.columns.map((each) => (
+              <th key={each}>{each}</th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {trace.rows.map((row, index) => {
+            const shows = filled || index < SHOWN_FIRST;
+            return (
+              <tr key={index}>
+                <td>{index + 1}</td>
+                <td className="mono">{shows ? row.address : ''}</td>
+                <td className="mono">{shows ? row.text : ''}</td>
+                {row.values.map((value, column) => (
+                  <td key={column} className="mono">
+                    {shows ? value : ''}
+                  </td>
+                ))}
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      {trace.more && <p>The run goes on from there.</p>}
+    </>
   );
 }
 

@@ -129,7 +129,7 @@ test('each flag rule gives its reason in words', () => {
   );
   expect(reasons).toEqual([
     'The result is not 0.',
-    'The top bit is 1: read as signed, −96.',
+    'The top bit is 1: read as signed, −96; a signed overflow made this sign wrong, for exactly it is 160.',
     'Nothing was carried out of the top.',
     'Read as signed, 80 + 80 = 160, which does not fit 8 bits.',
     'A carry did not cross from the lower half.',

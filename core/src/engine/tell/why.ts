@@ -68,11 +68,12 @@ function reasonFor(rule: NonNullable<FlagChange['rule']>, work: Worked, { noBorr
   switch (rule) {
     case 'zero':
       return result === 0 ? `all ${width} ${unit} of the result are 0` : 'the result is not 0';
-    case 'negative':
-      if (radix === 10) return `read as signed, the result is ${String(signed).replace('-', '−')}`;
-      return signed < 0
-        ? `the top bit is 1: read as signed, ${String(signed).replace('-', '−')}`
-        : `the top bit is 0: read as signed, ${signed}`;
+    case 'negative': {
+      const shown = String(signed).replace('-', '−');
+      const reads =
+        radix === 10 ? `read as signed, the result is ${shown}` : `the top bit is ${signed < 0 ? 1 : 0}: read as signed, ${shown}`;
+      return `${reads}${wrongSign(work)}`;
+    }
     case 'carry':
       if (operator === '-' || operator === 'negate')
         return `${exact < 0 ? 'a borrow was needed' : 'no borrow was needed'}${noBorrow ? ', and this machine sets the flag when none was' : ''}`;
@@ -94,13 +95,26 @@ function reasonFor(rule: NonNullable<FlagChange['rule']>, work: Worked, { noBorr
   }
 }
 
-function overflowReason({ operator, a, b = 0, carry = 0, width, radix }: Worked): string {
-  if (isShift(operator) && operator !== '<<') return 'a right shift or a rotate cannot overflow';
-  if (operator === '<<') return 'it tells whether the sign changed while shifting';
+/** Where a signed overflow has made the sign another one than the exact result has. */
+function wrongSign(worked: Worked): string {
+  if (!['+', '-', 'negate'].includes(worked.operator)) return '';
+  const { exact, fits } = signedExact(worked);
+  return fits ? '' : `; a signed overflow made this sign wrong, for exactly it is ${String(exact).replace('-', '−')}`;
+}
+
+/** The exact result of the operands read as signed, and whether it fits. */
+function signedExact({ operator, a, b = 0, carry = 0, width, radix }: Worked): { x: number; y: number; exact: number; fits: boolean } {
   const [x, y] = [signedReading(a, width, radix), signedReading(b, width, radix)];
   const exact = operator === '+' ? x + y + carry : operator === 'negate' ? -x : x - y - carry;
+  return { x, y, exact, fits: exact * 2 >= -power(radix, width) && exact * 2 < power(radix, width) };
+}
+
+function overflowReason(worked: Worked): string {
+  const { operator, carry, width, radix } = worked;
+  if (isShift(operator) && operator !== '<<') return 'a right shift or a rotate cannot overflow';
+  if (operator === '<<') return 'it tells whether the sign changed while shifting';
+  const { x, y, exact, fits } = signedExact(worked);
   const written = operator === 'negate' ? `−(${x})` : `${x} ${operator} ${y}${carry ? ` ${operator} 1` : ''}`;
-  const fits = exact * 2 >= -power(radix, width) && exact * 2 < power(radix, width);
   return `read as signed, ${written} = ${exact}, which ${fits ? 'fits' : 'does not fit'} ${width} ${unitOf(radix)}`.replaceAll('-', '−');
 }
 

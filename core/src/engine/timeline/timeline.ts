@@ -391,6 +391,15 @@ export class Timeline {
     return side;
   }
 
+  /** The tick that wrote a character of the output, counted from 0 over all that was written; undefined where none has. */
+  outputTick(index: number): number | undefined {
+    if (index < 0 || index >= this.state.control.written) return undefined;
+    const side = new Side(this.past, this.checkpoints.findLast((each) => each.control.written <= index) ?? this.checkpoints[0]!);
+    side.compile();
+    while (side.state.control.written <= index) if (!side.leap(this.ticks, -1) && !side.tick()) return undefined;
+    return side.state.control.ticks;
+  }
+
   /** The report of a tick of this run, remembered or done again on the side; undefined for tick 0 and the future. */
   reportOf(tick: number): TickReport | undefined {
     if (tick < 1 || tick > this.ticks) return undefined;

@@ -31,8 +31,11 @@ export interface MethodStep {
 }
 
 /** Parts of a record sheet, in the order in which they stand unless somebody chose another. */
-export const SHEET_PARTS = ['problem', 'method', 'flow', 'listing', 'sets', 'results', 'flags'] as const;
+export const SHEET_PARTS = ['problem', 'method', 'flow', 'listing', 'sets', 'results', 'flags', 'trace sheet', 'trace key'] as const;
 export type SheetPart = (typeof SHEET_PARTS)[number];
+
+/** Those that stand on a sheet unless somebody chose others. */
+export const USUAL_PARTS: readonly SheetPart[] = SHEET_PARTS.slice(0, 7);
 
 export interface SheetTexts {
   /** Whose sheet it is: a bench number. */
@@ -59,7 +62,7 @@ const MOST_SCRIPT = 20_000;
 export const USUAL_MOST_TICKS = 1_000_000;
 const GREATEST_MOST_TICKS = 100_000_000;
 
-export const NO_SHEET: SheetTexts = { label: '', problem: '', method: [], parts: SHEET_PARTS };
+export const NO_SHEET: SheetTexts = { label: '', problem: '', method: [], parts: USUAL_PARTS };
 export const NO_SETS: SetTable = { base: undefined, mostTicks: USUAL_MOST_TICKS, sets: [], sheet: NO_SHEET };
 
 /** A set that gives nothing and expects nothing. */
@@ -106,7 +109,7 @@ const sheetSchema = z.strictObject({
   parts: z
     .array(z.enum(SHEET_PARTS))
     .max(SHEET_PARTS.length)
-    .default([...SHEET_PARTS]),
+    .default([...USUAL_PARTS]),
 });
 
 const tableSchema = z.strictObject({
@@ -119,7 +122,7 @@ const tableSchema = z.strictObject({
     .transform(Number)
     .refine((count) => count <= GREATEST_MOST_TICKS, { error: `most ticks is at most ${GREATEST_MOST_TICKS}` })
     .default(USUAL_MOST_TICKS),
-  sheet: sheetSchema.default({ ...NO_SHEET, method: [], parts: [...SHEET_PARTS] }),
+  sheet: sheetSchema.default({ ...NO_SHEET, method: [], parts: [...USUAL_PARTS] }),
   sets: z.preprocess(nothing([]), z.array(setSchema).max(MOST_SETS, { error: `a program has at most ${MOST_SETS} sets` })).default([]),
 });
 

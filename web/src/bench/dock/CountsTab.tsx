@@ -58,13 +58,21 @@ export function CountsTab() {
   );
 }
 
+/** How often a line was executed; of one that decides, how often it jumped. */
+function besideLines({ lines, branches }: CountedRun): Map<number, string> {
+  const list = new Map(lines.map(([line, count]) => [line, `${number(count)}×`]));
+  for (const { line, taken, notTaken } of branches)
+    if (line !== undefined) list.set(line, `${number(taken)} of ${number(taken + notTaken)} taken`);
+  return list;
+}
+
 /** Beside the source, for as long as this tool is open. */
 function useLineCounts(counted: CountedRun | undefined): void {
   const editor = useEditor();
   useEffect(() => {
     const { view } = editor;
     if (!view || !counted) return;
-    view.dispatch({ effects: setLineCounts.of(new Map(counted.lines)) });
+    view.dispatch({ effects: setLineCounts.of(besideLines(counted)) });
     return () => {
       if (editor.view === view) view.dispatch({ effects: setLineCounts.of(new Map()) });
     };

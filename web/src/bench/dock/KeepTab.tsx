@@ -6,6 +6,7 @@ import { saveFile } from '../../ui/saveFile';
 import { keep, kept } from '../../app/preferences';
 import type { Difference, RunExport } from '@zettak/core/trials/runFiles';
 import { useDocument } from '../document';
+import { linkHere } from '../link';
 import { useLooks, type Looks, setLooks } from '../looks';
 import { useRun } from '../run';
 import { useText } from '../text';
@@ -57,6 +58,16 @@ export function KeepTab() {
   const put = (snapshots: Snapshot[]): void => {
     if (keep(`snapshots.${program}`, JSON.stringify(snapshots))) setList(snapshots);
     else setTold('The browser has no room for another one. Save it as a file, or drop an older one.');
+  };
+  const copyLink = async (): Promise<void> => {
+    const link = await linkHere(program);
+    if ('refused' in link) return setTold(link.refused);
+    try {
+      await navigator.clipboard.writeText(link.address);
+      setTold('The link is copied: it opens this program, with what this run was given, at this tick.');
+    } catch {
+      setTold(link.address);
+    }
   };
   const keepAsSet = async (): Promise<void> => {
     const set = await engine.files.asSet(note.trim() || 'from the bench');
@@ -116,6 +127,9 @@ export function KeepTab() {
         </Button>
         <Button onClick={() => void take().then((text) => text !== undefined && saveFile(`${program}.run.json`, text))}>
           Save the run as a file
+        </Button>
+        <Button onClick={() => void copyLink()} data-testid="copy-link">
+          Copy a link to here
         </Button>
         <Button onClick={() => void keepAsSet()} data-testid="keep-as-set">
           Keep as a set of trials
