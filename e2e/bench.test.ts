@@ -37,7 +37,7 @@ test('a wrong number is refused with its reason, and the reading of a right one 
   const page = await harness.open('/bench/highest-water');
   await ready(page);
   await page.type(byId('entry'), '58');
-  await until(page, byId('reading'), /58 = 0x3A/);
+  await until(page, byId('reading'), /0x3A = 58/);
   await page.type(byId('entry'), 'x');
   await until(page, byId('reading'), /“58x” is no number/);
   await page.keyboard.press('Backspace');

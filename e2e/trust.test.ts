@@ -149,7 +149,7 @@ test('free cells are there before they are written; values are read in the panel
   await page.click('[data-place="M 128"]');
   await until(page, byId('place-reading'), /read as hex/);
   await page.type(byId('place-value'), '42');
-  await until(page, byId('place-reading'), /is 66 = 0x42/);
+  await until(page, byId('place-reading'), /is 0x42 = 66/);
   await page.keyboard.press('Enter');
   await page.waitForFunction(() => document.querySelector('[data-place="M 128"]')?.textContent === '42');
 });

@@ -278,7 +278,7 @@ export class Hand {
     return { done: `${text.trim()}, ${cells}, at ${addressText(machine, address)}` };
   }
 
-  /** How a value for a place would be read, in words: “58 = 0x3A”. An unmarked number is read in `base`. */
+  /** How a value for a place would be read, in words: “0x3A = 58”. An unmarked number is read in `base`. */
   readValue(place: string, value: string, base: number): { readonly reading: string } | { readonly refused: string } {
     const { machine } = this.texts;
     if (!machine) return { refused: 'There is no machine yet.' };
@@ -288,8 +288,8 @@ export class Hand {
     const edit = readEdit(machine, program, `${place} = ${value}`, base);
     if ('refused' in edit) return { refused: explainEntry(edit.refused) };
     if (edit.kind === 'inputs') return { reading: '' };
-    const shown = shownNumber(edit.value, widthOf(machine, at), machine);
-    return { reading: machine.radix === 10 ? shown : `${edit.value} = ${shown}` };
+    const { reads, remark } = entryReading(machine, widthOf(machine, at), { text: value, value: edit.value, base });
+    return { reading: remark ? `${reads}. ${remark}` : reads };
   }
 
   /** What somebody says that a place will hold: a number in `base`, or a name of the program for where it lies. */
@@ -309,7 +309,7 @@ export class Hand {
   }
 
   /** What a place holds now, as the machine shows it; undefined where there is no such place. */
-  valueAt(place: string): { readonly value: number; readonly shown: string } | undefined {
+  valueAt(place: string): { readonly value: number; readonly width: number; readonly shown: string } | undefined {
     const { machine } = this.texts;
     const { current } = this.run;
     if (!machine || !current) return undefined;
@@ -317,7 +317,7 @@ export class Hand {
     if ('refused' in at) return undefined;
     const value = valueOf(machine, current.runner.state, at);
     const width = widthOf(machine, at);
-    return { value, shown: width === 1 ? String(value) : shownNumber(value, width, machine) };
+    return { value, width, shown: width === 1 ? String(value) : shownNumber(value, width, machine) };
   }
 
   /** Sets a register, a flag, a cell, a port or what a device shows. */

@@ -15,8 +15,8 @@ import { PanelNotes } from './PinnedNotes';
 import { travel, useRun } from './run';
 import { itemAt } from '@zettak/core/text/itemAt';
 import type { Machine } from '@zettak/core/machine/model/machine';
-import { usualBase } from '@zettak/core/machine/model/numbers';
-import { BASE_WORDS, shownNumber, type Base } from '@zettak/core/text/number';
+import { entryReading, usualBase } from '@zettak/core/machine/model/numbers';
+import { BASE_WORDS, type Base } from '@zettak/core/text/number';
 
 const ENDS = 'line-ends';
 const SHOWN = 5000;
@@ -235,11 +235,12 @@ function Switches() {
   return (devices ?? []).map((each) => <Lines key={each.name} device={each} inset />);
 }
 
-/** How an entry was read: one number in decimal and in the machine's base, or how many characters. */
-function readingText(values: readonly number[], machine: Machine): string {
+/** How an entry was read: one number as on every field of the bench, or how many characters. */
+function readingText(values: readonly number[], machine: Machine, text: string): string {
   const [value, more] = values;
   if (more !== undefined) return `${values.length} characters`;
-  return machine.radix === 10 || machine.base === 10 ? String(value) : `${value} = ${shownNumber(value ?? 0, 8, machine)}`;
+  const { reads, remark } = entryReading(machine, machine.wordWidth, { text, value: value ?? 0, base: usualBase(machine) });
+  return remark === undefined ? reads : `${reads}. ${remark}`;
 }
 
 /** While the program waits the focus is here. */
@@ -303,11 +304,12 @@ function EntryField({ waiting, disabled }: { waiting: boolean; disabled: boolean
       <Box
         as="output"
         fontFamily={refused ? 'body' : 'mono'}
-        whiteSpace={refused ? 'normal' : 'nowrap'}
+        whiteSpace="normal"
+        maxWidth="55%"
         color={refused ? 'problem' : undefined}
         data-testid="reading"
       >
-        {refused ?? (machine && reading && 'values' in reading ? readingText(reading.values, machine) : '')}
+        {refused ?? (machine && reading && 'values' in reading ? readingText(reading.values, machine, text) : '')}
       </Box>
     </form>
   );

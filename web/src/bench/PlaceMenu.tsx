@@ -5,6 +5,7 @@ import { engine } from '../session/engine';
 import { Button } from '../ui/Button';
 import { Entry, Label } from '../ui/Field';
 import { Hint, Refusal } from '../ui/Panel';
+import { Bits } from './Bits';
 import { nextId } from './breakpoints';
 import type { BreakSpec } from '@zettak/core/session/protocol';
 import { useDocument } from './document';
@@ -118,6 +119,7 @@ function Choices({ pointed: { place, name, cell } }: { pointed: Pointed }) {
           {refused}
         </Refusal>
       )}
+      {machine && <Bits machine={machine} place={place} />}
       <Button onClick={() => stop('change')} data-testid="place-change">
         Stop after a change
       </Button>
