@@ -18,6 +18,7 @@ export default defineConfig({
         'benchmarks/defining.ts',
         'benchmarks/house.ts',
         'benchmarks/trials.ts',
+        'benchmarks/soFar.ts',
         'e2e/screenshots.ts',
       ].map((each) => `${root}/${each}`),
     },

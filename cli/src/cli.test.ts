@@ -493,3 +493,34 @@ describe('trial', () => {
     expect(read('r.csv')).toMatch(/^set,verdict,end,instructions,ticks,expected later,seen later/);
   });
 });
+
+describe('numbers on the command line are read in the machine’s base where they are not marked', () => {
+  const hexadecimal = curlew.replace('  bits: 8\n', '  bits: 8\n  base: hex\n');
+  const source = 'start READIT\n HALT\nlevel .room 1'.replace('READIT', 'TRAP askLevel\n STORE level');
+  test.each([
+    ['--set', curlew, '21', 21],
+    ['--set', curlew, '0x21', 33],
+    ['--set', hexadecimal, '21', 33],
+    ['--set', hexadecimal, '0d21', 21],
+    ['--input', curlew, '21', 21],
+    ['--input', hexadecimal, '21', 33],
+    ['--input', hexadecimal, '0b101', 5],
+    ['sets', curlew, '21', 21],
+    ['sets', hexadecimal, '21', 33],
+  ])('%s, case %#', (way, machine, text, value) => {
+    if (way === 'sets') {
+      const { fake, text: said } = terminal({
+        ...{ 'm.yaml': machine, 'p.asm': source },
+        's.yaml': `zettak: sets\nversion: 1\nsets:\n  - {name: a, given: {input: ${text}}, expected: {level: 0d${value}, ACC: ${text}}}\n`,
+      });
+      expect([trial(fake, 'm.yaml', 'p.asm', 's.yaml', {}), said()]).toEqual([0, expect.stringContaining('1 of 1 sets hold')]);
+      return;
+    }
+    const options = way === '--set' ? { set: [`0x70=${text}`], input: '0d7' } : { input: text };
+    const { text: said } = ran(source, { ...options, json: true }, machine);
+    const { registers, cells } = JSON.parse(said()) as { registers: { ACC: number }; cells: { M: Record<string, number> } };
+    if (way === '--input') expect(registers.ACC).toBe(value);
+    else expect(ran(`start LOAD 0x70\n HALT`, { ...options, json: true }, machine).text()).toContain(`"ACC": ${value}`);
+    expect(cells.M).toBeDefined();
+  });
+});
