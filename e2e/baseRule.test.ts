@@ -88,3 +88,15 @@ test('bits of a value are turned by a press, and the fields of a register have t
   await page.click('[data-bit="7"]');
   await page.waitForFunction(() => document.querySelector('[data-value=ACC]')?.textContent === '1F');
 });
+
+test('a packed word stands bit by bit under the names of its flags, fixed ones grey', async () => {
+  const page = await harness.open('/bench/highest-of-five');
+  await ready(page);
+  const bits = () =>
+    page.$$eval('[data-packed=SR] span', (list) =>
+      list.map((each) => `${each.textContent!.trim()}${each.className === 'fixed' ? '' : '!'}`),
+    );
+  expect((await bits()).slice(-5)).toEqual(['0', 'N0!', 'Z0!', 'C0!', 'V0!']);
+  await press(page, 'ArrowRight', 'ArrowRight', 'ArrowRight', 'ArrowRight');
+  await page.waitForFunction(() => document.querySelector('[data-packed=SR]')?.textContent?.includes('Z1'));
+});

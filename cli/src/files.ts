@@ -1,6 +1,7 @@
 /** Machines and programs from files, with what they take in from files beside them. */
 import { assemble, type Assembly, type Assembling } from '@zettak/core/assembler/assemble';
 import { readWholeMachine } from '@zettak/core/assembler/machines';
+import type { Program } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { Problem } from '@zettak/core/text/diagnostic';
 import { PROBLEMS, type Terminal } from './terminal';
@@ -53,4 +54,18 @@ export function assemblyOf(terminal: Terminal, machine: Machine, file: string, o
   const source = terminal.read(file);
   if (source === undefined) return terminal.wrongUse(`${file} cannot be read.`);
   return assemble(machine, source, { ...options, name: file, parts: partsBeside(terminal, file, source) });
+}
+
+/** A machine and a program for it, both without errors; or the exit code with everything told. */
+export function programIn(
+  terminal: Terminal,
+  machineFile: string,
+  sourceFile: string,
+): { readonly machine: Machine; readonly program: Program } | number {
+  const machine = machineIn(terminal, machineFile);
+  if (typeof machine === 'number') return machine;
+  const assembly = assemblyOf(terminal, machine, sourceFile);
+  if (typeof assembly === 'number') return assembly;
+  problemLines(sourceFile, assembly.problems).forEach(terminal.warn);
+  return assembly.program ? { machine, program: assembly.program } : PROBLEMS;
 }

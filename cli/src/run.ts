@@ -27,7 +27,7 @@ import type { DeclaredPlace, Program } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { numberReader } from '@zettak/core/machine/model/numbers';
 import { BASE_WORDS, type Numerals, digitsIn, readNumber, readingText, shownDigits, shownNumber } from '@zettak/core/text/number';
-import { assemblyOf, machineIn, problemLines } from './files';
+import { programIn } from './files';
 import { BUDGET, FAULT, NEVER_HALTS, PROBLEMS, WAITING, type Terminal } from './terminal';
 import { explainEntry, type RefusedEntry } from '@zettak/core/engine/meaning/entryProblems';
 
@@ -62,13 +62,9 @@ const SLICE = 100_000;
 
 /** Exit code: 0 as the program ends, 1 with errors in machine, text or script; else as `terminal.ts` names them. */
 export function run(terminal: Terminal, machineFile: string, sourceFile: string, options: RunOptions): number {
-  const machine = machineIn(terminal, machineFile);
-  if (typeof machine === 'number') return machine;
-  const assembly = assemblyOf(terminal, machine, sourceFile);
-  if (typeof assembly === 'number') return assembly;
-  problemLines(sourceFile, assembly.problems).forEach(terminal.warn);
-  if (!assembly.program) return PROBLEMS;
-  const { program } = assembly;
+  const loaded = programIn(terminal, machineFile, sourceFile);
+  if (typeof loaded === 'number') return loaded;
+  const { machine, program } = loaded;
   const max = options.max === undefined ? MOST_TICKS : readNumber(options.max);
   if (max === undefined || max < 1) return terminal.wrongUse(`--max ${options.max} is no number of ticks.`);
   const instructions = options.maxInstructions === undefined ? Infinity : readNumber(options.maxInstructions);

@@ -3,7 +3,7 @@ import { Judge } from '@zettak/core/trials/judge/run';
 import type { TrialRow } from '@zettak/core/trials/judge/row';
 import { sentencesOf, writeJunit, writeRowsCsv } from '@zettak/core/trials/sets/csv';
 import { readTable } from '@zettak/core/trials/sets/table';
-import { assemblyOf, machineIn, problemLines } from './files';
+import { programIn } from './files';
 import { DIFFER, PROBLEMS, type Terminal } from './terminal';
 
 export interface TrialOptions {
@@ -17,12 +17,9 @@ const SIGNS: Readonly<Record<TrialRow['verdict'], string>> = { holds: 'holds  ',
 
 /** Exit code: 0 all hold, 1 problems in machine, text or sets, 2 wrong use, 7 some differ. */
 export function trial(terminal: Terminal, machineFile: string, sourceFile: string, setsFile: string, options: TrialOptions): number {
-  const machine = machineIn(terminal, machineFile);
-  if (typeof machine === 'number') return machine;
-  const assembly = assemblyOf(terminal, machine, sourceFile);
-  if (typeof assembly === 'number') return assembly;
-  problemLines(sourceFile, assembly.problems).forEach(terminal.warn);
-  if (!assembly.program) return PROBLEMS;
+  const loaded = programIn(terminal, machineFile, sourceFile);
+  if (typeof loaded === 'number') return loaded;
+  const { machine, program } = loaded;
   const text = terminal.read(setsFile);
   if (text === undefined) return terminal.wrongUse(`${setsFile} cannot be read.`);
   const read = readTable(text);
@@ -31,7 +28,7 @@ export function trial(terminal: Terminal, machineFile: string, sourceFile: strin
     return PROBLEMS;
   }
   const { table } = read;
-  const judge = new Judge({ machine, program: assembly.program, table });
+  const judge = new Judge({ machine, program, table });
   const rows = table.sets.map((each) => judge.row(each, { whole: options.json ?? false }));
   for (const [file, content] of [
     [options.junit, () => writeJunit(sourceFile, rows)],

@@ -1,7 +1,8 @@
 /** Registers, pairs and packed words with what they hold now; what the last tick wrote shows the old value too. */
 import { Box, Table } from '@chakra-ui/react';
-import { memo, useState } from 'react';
-import type { Machine } from '@zettak/core/machine/model/machine';
+import { Fragment, memo, useState } from 'react';
+import type { Composite, Machine } from '@zettak/core/machine/model/machine';
+import { packedBits } from '@zettak/core/machine/model/packed';
 import { digitsAt, shownDigits } from '@zettak/core/text/number';
 import { readsRegister, writeOf } from '../../datapath/touched';
 import { Button, PlainButton } from '../../ui/Button';
@@ -48,6 +49,17 @@ const look = {
   '& th': { textAlign: 'left', fontWeight: '700', minWidth: '24px' },
   '& .digits': { textAlign: 'left' },
   '& .past': { color: 'ink2' },
+  '& .packed td': { textAlign: 'right', whiteSpace: 'nowrap' },
+  '& .packed span': {
+    display: 'inline-flex',
+    flexDirection: 'column',
+    alignItems: 'center',
+    width: '14px',
+    lineHeight: '17px',
+    fontWeight: '700',
+  },
+  '& .packed small': { fontSize: '13px', fontWeight: '400', color: 'ink2', fontFamily: 'body', lineHeight: '15px' },
+  '& .packed .fixed': { color: 'ink3', fontWeight: '400' },
   '& .at': { display: 'block', overflow: 'hidden', whiteSpace: 'nowrap' },
   '& s': { color: 'ink3', marginInlineEnd: '8px' },
   '& .written': { bg: 'dataPale', boxShadow: 'inset 4px 0 0 var(--z-colors-data)' },
@@ -76,6 +88,7 @@ const twoColumns = {
   '& tbody': { display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr)' },
   '& tr': { display: 'flex', gap: '3px', borderBottom: '1px solid', borderColor: 'line' },
   '& th': { flexShrink: '0' },
+  '& tr.packed': { gridColumn: '1 / -1', justifyContent: 'flex-end' },
   '& tr > *': { px: '7px', py: '1px', fontSize: '14px', lineHeight: '22px', whiteSpace: 'nowrap' },
   '& tr > td:last-child': { marginInlineStart: 'auto' },
   '& tr > td:nth-of-type(2):not(:last-child)': { display: 'none' },
@@ -180,12 +193,54 @@ function Rows({ machine, columns }: { machine: Machine; columns: readonly Column
           />
         );
       })}
-      {composites.map(({ name, title, width }, at) => (
-        <Row key={name} {...{ name, title, width, machine, columns }} value={itemAt(view.composites, at)} touch="" instruction={false} />
-      ))}
+      {composites.map((composite, at) => {
+        const { name, title, width } = composite;
+        const value = itemAt(view.composites, at);
+        return (
+          <Fragment key={name}>
+            <Row {...{ name, title, width, machine, columns }} value={value} touch="" instruction={false} />
+            {composite.packed && <Packed {...{ machine, composite, value }} columns={columns.length + 1} />}
+          </Fragment>
+        );
+      })}
     </>
   );
 }
+
+/** A word of flags bit by bit, each under the name of its flag; those that are always the same are grey. */
+const Packed = memo(function Packed({
+  machine,
+  composite,
+  value,
+  columns,
+}: {
+  machine: Machine;
+  composite: Composite;
+  value: number;
+  columns: number;
+}) {
+  const bits = packedBits(composite) ?? [];
+  return (
+    <tr className="packed" data-packed={composite.name}>
+      <td colSpan={columns}>
+        {bits.map((each, at) => {
+          const bit = bits.length - 1 - at;
+          const name = 'flag' in each ? itemAt(machine.flags, each.flag).name : '';
+          return (
+            <span
+              key={bit}
+              className={name === '' ? 'fixed' : undefined}
+              title={name === '' ? `Bit ${bit} is always ${'fixed' in each ? each.fixed : 0}` : `Bit ${bit}: ${name}`}
+            >
+              <small>{name || ' '}</small>
+              {digitsAt(value, bit, 1, 2)}
+            </span>
+          );
+        })}
+      </td>
+    </tr>
+  );
+});
 
 interface RowProps {
   readonly name: string;
