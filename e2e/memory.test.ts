@@ -163,3 +163,21 @@ test('cells tell code, data, stack, free room and what a hand typed apart, and t
   await page.waitForSelector('.cells td.by-hand');
   expect(await textOf(page, '.cells td.by-hand')).toBe('07');
 });
+
+test('heat shows how often the run came to a cell, in shades and in words', async () => {
+  const page = await memoryOf('mean-level');
+  await press(page, 'ArrowRight', 'ArrowRight', 'ArrowRight');
+  await page.click(byId('heat'));
+  await page.waitForSelector('.cells td.heat1[data-at="0"]');
+  await goTo(page, '0');
+  await until(page, byId('cell-told'), /executed 1×, read 1×/);
+  await page.select(byId('speed'), 'full');
+  await press(page, 'Space');
+  await until(page, byId('status'), /Halted/);
+  await goTo(page, '6');
+  await until(page, byId('cell-told'), /executed 4×, read 4×/);
+  await goTo(page, 'high');
+  await until(page, byId('cell-told'), /written \d×/);
+  await page.click(byId('heat'));
+  await page.waitForFunction(() => !document.querySelector('.cells td[class*=heat]'));
+});

@@ -135,9 +135,9 @@ test('a backup is made and put back after a look at what would come; nothing is 
   await give(page, 'restore-file', file('other.json', '{"format": "other"}'));
   await until(page, `${byId('backup-window')} [role=alert]`, /other\.json: This is no backup of Zettak\./);
   await give(page, 'restore-file', path);
-  await until(page, byId('restore-preview'), /^1 of \d+ documents would come\. Nothing that is here is overwritten\.$/);
+  await until(page, byId('restore-preview'), /^2 of \d+ documents would come\. Nothing that is here is overwritten\.$/);
   await page.click(byId('restore'));
-  await until(page, byId('backup-window'), /1 came back, 0 stand beside what is here/);
+  await until(page, byId('backup-window'), /2 came back, 0 stand beside what is here/);
   await page.keyboard.press('Escape');
   await page.waitForSelector('[data-card=foghorn]');
 });

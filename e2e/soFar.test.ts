@@ -119,19 +119,38 @@ test('a character of the output tells which instruction wrote it, by mouse and b
 });
 
 test('a link leads back to the run, what it was given and its tick', async () => {
-  const page = await harness.open('/bench/quay-watch');
+  const page = await harness.open('/bench/highest-water');
   await ready(page);
-  await press(page, 'ArrowRight', 'ArrowRight', '.');
-  await until(page, byId('ticks'), /^17$/);
+  await press(page, 'ArrowRight');
+  await until(page, byId('ticks'), /^6$/);
+  await press(page, '.');
+  await until(page, byId('ticks'), /^7$/);
   await page.evaluate(() => Object.defineProperty(navigator, 'clipboard', { value: undefined, configurable: true }));
   await page.click(byId('tool-keep'));
   await page.click(byId('copy-link'));
-  const address = await until(page, byId('kept-told'), /\/bench\/quay-watch#run=[\w-]+$/);
+  const address = await until(page, byId('kept-told'), /\/bench\/highest-water#run=[\w-]+$/);
   const other = await harness.open('/bench/foghorn');
   await ready(other);
   await other.goto(address);
-  await until(other, byId('ticks'), /^17$/);
+  await until(other, byId('ticks'), /^7$/);
   expect(new URL(other.url()).hash).toBe('');
-  await other.goto(`${harness.address}/bench/quay-watch#run=rubbish`);
+  await other.goto(`${harness.address}/bench/highest-water#run=rubbish`);
   await until(other, 'body', /says nothing that could be opened/);
+});
+
+test('single keys go to the keyboard one by one, and Escape gives them back', async () => {
+  const page = await harness.open('/bench/harbour-log');
+  await ready(page);
+  await page.click(byId('single-keys'));
+  await page.waitForSelector(byId('key-place'));
+  await page.keyboard.press('e');
+  await until(page, byId('key-place'), /last e/);
+  await page.keyboard.press('.');
+  await page.waitForFunction((where) => document.querySelectorAll(`${where} li`).length === 2, {}, byId('queue'));
+  expect(await textOf(page, byId('ticks'))).toBe('0');
+  await page.keyboard.press('Escape');
+  await page.waitForSelector(byId('entry'));
+  await chooseSpeed(page, 'full');
+  await press(page, 'Space');
+  await until(page, byId('output'), /log: e\./);
 });

@@ -329,3 +329,33 @@ test('what a class says first is expected in a set from then on', async () => {
   await until(page, '[data-set="said first"] .verdict', /holds/);
   await page.click(byId('only-chosen'));
 });
+
+test('sets that cannot be read are told, and not written over until a file replaces them', async () => {
+  const page = await harness.open('/programs');
+  const id = await page.evaluate(async () => {
+    const post = async (path: string, body: object) =>
+      (await fetch(path, { method: 'POST', body: JSON.stringify(body), headers: { 'content-type': 'application/json' } })).json();
+    const program = await post('/api/programs', { name: 'worn sheet', text: ' HALT', machine: 'curlew' });
+    const trial = await post('/api/trials', { name: 'worn sheet', text: 'zettak: sets\nversion: 7', program: program.id });
+    return { program: program.id as string, trial: trial.id as string };
+  });
+  await page.goto(`${harness.address}/trials/${id.program}`);
+  await until(page, '[role=alert]', /cannot be read\. version: this file was made by a later version/);
+  await type(page, byId('new-set'), 'fresh');
+  await until(page, byId('said'), /import a file that replaces them first/);
+  const kept = () => page.evaluate(async (trial) => (await (await fetch(`/api/trials/${trial}`)).json()).draft as string, id.trial);
+  expect(await kept()).toBe('zettak: sets\nversion: 7');
+  const folder = mkdtempSync(join(tmpdir(), 'zettak-sets-'));
+  writeFileSync(join(folder, 'whole.yaml'), 'zettak: sets\nversion: 1\nsets:\n  - name: whole\n');
+  await chooseFile(page, byId('import-sets'), join(folder, 'whole.yaml'));
+  await page.waitForSelector('[data-set=whole]');
+  await saved(page);
+  expect(await kept()).toContain('name: whole');
+});
+
+test('a program that is not there leaves nothing of another one on the screen', async () => {
+  const page = await opened('/trials/quay-watch');
+  await page.goto(`${harness.address}/trials/nowhere`);
+  await until(page, '[role=alert]', /There is no program “nowhere”/);
+  expect(await page.$('[data-set]')).toBeNull();
+});

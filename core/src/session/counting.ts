@@ -29,21 +29,32 @@ export class Counting {
   }
 
   /** From the start to now. Never answers where the counting of a long run was given up. */
-  async count(): Promise<CountedRun | { readonly refused: string }> {
+  count(): Promise<CountedRun | { readonly refused: string }> {
+    return this.done((runner) => shown(runner, runner.counts!));
+  }
+
+  /** How often each cell was executed, read and written, by memory; fetches count as reads. */
+  heat(): Promise<Heat | { readonly refused: string }> {
+    return this.done((runner) => heatOf(runner, runner.counts!));
+  }
+
+  private async done<T>(told: (runner: Runner) => T): Promise<T | { readonly refused: string }> {
     const { current } = this.run;
     if (!current) return { refused: 'Nothing is loaded yet.' };
     const counting = this.counted(current);
+    const answer = (found: Runner | { readonly refused: string }): T | { readonly refused: string } =>
+      'refused' in found ? found : told(found);
     if (this.isShort()) {
       for (;;) {
         const { done, value } = counting.next();
-        if (done) return value;
+        if (done) return answer(value);
       }
     }
-    return new Promise((resolve) => this.run.search(counting, resolve));
+    return new Promise((resolve) => this.run.search(counting, (found) => resolve(answer(found))));
   }
 
   /** Yields how much is done, from 0 to 1. */
-  private *counted({ runner, kept, devices, program }: Current): Generator<number, CountedRun | { readonly refused: string }> {
+  private *counted({ runner, kept, devices, program }: Current): Generator<number, Runner | { readonly refused: string }> {
     const { machine, machineText, partTexts: parts } = this.texts;
     const { ticks } = runner;
     // The same way as a kept run: with all that it was given, and when.
@@ -59,8 +70,20 @@ export class Counting {
       if (copy.ticks === before && stop) break;
       yield copy.ticks / ticks;
     }
-    return shown(copy, copy.counts!);
+    return copy;
   }
+}
+
+/** By memory, then by address: executions, reads, writes. */
+export type Heat = readonly ReadonlyMap<number, readonly [executions: number, reads: number, writes: number]>[];
+
+function heatOf({ machine }: Runner, { executions, reads, writes }: CountsTaken): Heat {
+  return machine.spaces.map((_, space) => {
+    const executed = space === machine.programSpace ? executions : new Map<number, number>();
+    const [read, written] = [itemAt(reads, space), itemAt(writes, space)];
+    const addresses = new Set([...executed.keys(), ...read.keys(), ...written.keys()]);
+    return new Map([...addresses].map((at) => [at, [executed.get(at) ?? 0, read.get(at) ?? 0, written.get(at) ?? 0] as const]));
+  });
 }
 
 function shown(runner: Runner, counts: CountsTaken): CountedRun {

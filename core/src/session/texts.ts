@@ -8,7 +8,7 @@ import { inColumns } from '../assembler/assist/columns';
 import { disassemble, type Loaded as LoadedCell } from '../assembler/assist/disassemble';
 import { helpOf, type LanguageHelp } from '../assembler/assist/help';
 import { explainRename, occurrencesAt, renameAt, type Occurrences } from '../assembler/assist/occurrences';
-import { cleanListing, type Cleaned } from '../assembler/assist/paste';
+import { cleanListing, compareCodes, type Cleaned, type Compared } from '../assembler/assist/paste';
 import { readWholeMachine } from '../assembler/machines';
 import type { ReadOptions } from '../machine/read';
 import { readCellsCsv, writeCellsCsv } from '../formats/cellsCsv';
@@ -103,9 +103,12 @@ export class Texts {
     return this.machine ? inColumns(this.machine, source) : source;
   }
 
-  /** Undefined where the text does not look like a listing. */
-  cleaned(text: string): Cleaned | undefined {
-    return this.machine && cleanListing(this.machine, text);
+  /** A pasted listing without its numbers, and whether its codes are those that come out here; undefined where it does not look like one. */
+  cleaned(text: string): (Pick<Cleaned, 'text' | 'changed'> & Compared) | undefined {
+    const { machine } = this;
+    const cleaned = machine && cleanListing(machine, text);
+    if (!machine || !cleaned) return undefined;
+    return { text: cleaned.text, changed: cleaned.changed, ...compareCodes(machine, this.assembled(cleaned.text).rows, cleaned) };
   }
 
   /** Where the name at an offset is defined and used; undefined where there is none. */

@@ -146,7 +146,8 @@ export function createDocumentStore({ queries, write }: Database, now: Clock): D
         if (program !== undefined) refuseSecond(program);
         if (kind !== 'machine') row('machine', machine ?? '');
         if (kind === 'part') refuseTwin(name, machine!);
-        const id = freeIdIn(queries, name);
+        // Sets are called as their program, whose place in addresses they leave alone.
+        const id = freeIdIn(queries, kind === 'trial' ? `sets ${name}` : name);
         const at = stamp();
         const entry = {
           id,

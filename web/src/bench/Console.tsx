@@ -2,7 +2,7 @@
 import { Box, chakra } from '@chakra-ui/react';
 import { useEffect, useRef, useState } from 'react';
 import type { Entry as Read } from '@zettak/core/session/protocol';
-import { WrapText } from 'lucide-react';
+import { Keyboard, WrapText } from 'lucide-react';
 import { keep, kept } from '../app/preferences';
 import { engine } from '../session/engine';
 import { Button } from '../ui/Button';
@@ -68,6 +68,9 @@ export function Console() {
   const loaded = useRun((state) => state.view !== undefined);
   const bottom = useRef<HTMLPreElement>(null);
   const [ends, setEnds] = useState(() => kept(ENDS) === 'yes');
+  const keyboard = useDocument((state) => state.machine?.devices.some((each) => each.kind === 'keyboard') ?? false);
+  const [wantsSingle, setSingle] = useState(false);
+  const single = wantsSingle && keyboard && loaded;
   useEffect(() => {
     afterPaint(() => bottom.current?.scrollTo(0, bottom.current.scrollHeight));
   }, [output]);
@@ -120,7 +123,23 @@ export function Console() {
             </li>
           ))}
         </ol>
-        <EntryField waiting={waiting !== undefined} disabled={!loaded} />
+        {single ? (
+          <SingleKeys waiting={waiting !== undefined} done={() => setSingle(false)} />
+        ) : (
+          <EntryField waiting={waiting !== undefined} disabled={!loaded} />
+        )}
+        {keyboard && (
+          <Button
+            look="bare"
+            aria-pressed={single}
+            aria-label="Single keys"
+            tip="Every key that is pressed goes to the keyboard at once"
+            onClick={() => setSingle(!single)}
+            data-testid="single-keys"
+          >
+            <Keyboard size={15} aria-hidden />
+          </Button>
+        )}
       </Queue>
     </Panel>
   );
@@ -256,6 +275,50 @@ function useFocusWhile(waiting: boolean, field: React.RefObject<HTMLInputElement
       back.current = setTimeout(() => document.activeElement === input && input?.blur(), BACK_TO_BENCH);
     };
   }, [waiting, field]);
+}
+
+const SPECIAL: Readonly<Record<string, string>> = { Enter: '\\n', Tab: '\\t', '"': '\\"', '\\': '\\\\' };
+
+/** Keys go to the machine's keyboard one by one, as on the keyboard itself; Escape gives them back to the bench. */
+function SingleKeys({ waiting, done }: { waiting: boolean; done: () => void }) {
+  const place = useRef<HTMLDivElement>(null);
+  const [last, setLast] = useState('');
+  const [refused, setRefused] = useState<string>();
+  useEffect(() => place.current?.focus(), []);
+  const key = (event: React.KeyboardEvent): void => {
+    if (event.ctrlKey || event.metaKey || event.altKey || (event.key === 'Tab' && event.shiftKey)) return;
+    event.stopPropagation();
+    if (event.key === 'Escape') return done();
+    const text = SPECIAL[event.key] ?? (event.key.length === 1 ? event.key : undefined);
+    if (text === undefined) return;
+    event.preventDefault();
+    setLast(event.key);
+    void engine.hand.queueInput(`"${text}"`).then((entry) => setRefused('refused' in entry ? entry.refused : undefined));
+  };
+  return (
+    <Box
+      ref={place}
+      tabIndex={0}
+      role="textbox"
+      aria-label="Keys go to the keyboard one by one; Escape gives them back"
+      flex="1"
+      px="8px"
+      py="2px"
+      border="2px solid"
+      borderColor={waiting ? 'now' : 'ink'}
+      borderRadius="6px"
+      fontSize="13px"
+      onKeyDown={key}
+      data-testid="key-place"
+    >
+      {refused ?? (
+        <>
+          press keys: each goes in at once{last !== '' && ', last '}
+          <b>{last === ' ' ? 'blank' : last}</b>
+        </>
+      )}
+    </Box>
+  );
 }
 
 function EntryField({ waiting, disabled }: { waiting: boolean; disabled: boolean }) {

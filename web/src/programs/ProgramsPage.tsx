@@ -151,6 +151,7 @@ export function ProgramsPage() {
           await client.saveDraft('program', document.id, { text: draft, revision, name });
         }}
         actions={(document) => [
+          { id: 'trials', says: 'Trials', act: () => void navigate(`/trials/${document.id}`) },
           { id: 'duplicate', says: 'Duplicate', act: () => void duplicate(document).then(reload) },
           { id: 'compare', says: 'Compare with …', act: () => setCompared([document, originOf(document, programs ?? [])]) },
           ...moves(document, machineOf(document), looked.get(document.id)).map((from) => ({
@@ -199,7 +200,9 @@ export function ProgramsPage() {
 
   async function duplicate(document: DocumentSummary): Promise<void> {
     const { draft } = await client.get('program', document.id);
-    await create(document.name, draft, document.machine ?? '');
+    const made = await create(document.name, draft, document.machine ?? '');
+    const sets = (await client.list('trial')).find((each) => each.program === document.id);
+    if (sets) await client.create('trial', { name: made.name, text: (await client.get('trial', sets.id)).draft, program: made.id });
   }
 }
 

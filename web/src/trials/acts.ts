@@ -30,6 +30,12 @@ const get = useTrials.getState;
 const LAST = 'program';
 const textOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
+/** Nothing of another program stands there while this one cannot be opened. */
+function fails(failure: string): void {
+  get().draft?.close();
+  set({ failure, program: undefined, tried: undefined, draft: undefined, table: NO_SETS, rows: new Map(), unreadable: false });
+}
+
 /** Opens one program after another; of two under way the later counts. */
 const opening = { turn: 0 };
 
@@ -42,15 +48,12 @@ export async function openTrials(id: string | undefined): Promise<void> {
     const found = programs.find((each) => each.id === wanted) ?? (id === undefined ? programs[0] : undefined);
     set({ programs });
     if (!found)
-      return set({
-        failure:
-          id === undefined
-            ? 'There is no program yet. Write one on the bench first.'
-            : `There is no program “${id}”. Choose another above.`,
-      });
+      return fails(
+        id === undefined ? 'There is no program yet. Write one on the bench first.' : `There is no program “${id}”. Choose another above.`,
+      );
     const [program, machine] = await Promise.all([client.get('program', found.id), client.get('machine', found.machine!)]);
     const number = machine.versions.at(-1)?.number;
-    if (number === undefined) return set({ failure: `The machine ${machine.name} has no version without errors yet.` });
+    if (number === undefined) return fails(`The machine ${machine.name} has no version without errors yet.`);
     const version = await client.version('machine', machine.id, number);
     const trial = (await client.list('trial')).find((each) => each.program === program.id);
     const [document, results] = await Promise.all([trial && client.get('trial', trial.id), client.results(program.id)]);
@@ -91,7 +94,7 @@ export async function openTrials(id: string | undefined): Promise<void> {
     takeText(draft?.text ?? '');
     offerColumns();
   } catch (error) {
-    if (turn === opening.turn) set({ failure: textOf(error) });
+    if (turn === opening.turn) fails(textOf(error));
   }
 }
 
@@ -116,9 +119,10 @@ function takeText(text: string): void {
   if ('problem' in read)
     return set({
       table: NO_SETS,
+      unreadable: true,
       failure: `The sets of this program cannot be read. ${read.problem.sentence} Import a file to replace them.`,
     });
-  set({ table: read.table });
+  set({ table: read.table, unreadable: false });
   void recheck();
 }
 
@@ -166,8 +170,10 @@ const MOST_UNDO = 200;
 
 /** Another table in place of this one; undone with one press. */
 export function edit(table: SetTable): void {
-  const { table: before, past } = get();
+  const { table: before, past, unreadable } = get();
   if (table === before) return;
+  // What cannot be read is not written over by a single entry.
+  if (unreadable) return sayHere('The sets of this program cannot be read: import a file that replaces them first.');
   set({ table, past: [...past.slice(1 - MOST_UNDO), before], future: [], said: undefined });
   save(table);
 }
@@ -482,6 +488,7 @@ export async function importSets(file: File): Promise<void> {
   const here = table.sets.map((each) => incoming.get(each.name) ?? each);
   const fresh = sets.filter((each) => !table.sets.some((own) => own.name === each.name));
   const all = [...here, ...fresh].slice(0, MOST_SETS);
+  if (sets.length > 0) set({ unreadable: false, failure: undefined });
   if (sets.length > 0)
     edit(
       'table' in read
@@ -492,7 +499,6 @@ export async function importSets(file: File): Promise<void> {
           }
         : { ...table, sets: all },
     );
-  set({ failure: undefined });
   const [first] = problems;
   const more = problems.length > 1 ? ` And ${problems.length - 1} more.` : '';
   sayHere(`${file.name}: ${fresh.length} added, ${replaced} replaced.${first ? ` Line ${first.line}: ${first.sentence}${more}` : ''}`);

@@ -61,6 +61,8 @@ export interface TrialsState {
   readonly again: boolean;
   readonly said?: string | undefined;
   readonly failure?: string | undefined;
+  /** What the server keeps as sets is none that could be read. */
+  readonly unreadable: boolean;
 }
 
 export const useTrials = create<TrialsState>()(() => ({
@@ -75,6 +77,7 @@ export const useTrials = create<TrialsState>()(() => ({
     old: false,
     kept: [],
     again: false,
+    unreadable: false,
   },
 }));
 

@@ -6,7 +6,7 @@ import { agreementOf, assembleOne } from './byHand';
 import { inColumns } from './columns';
 import { helpOf } from './help';
 import { occurrencesAt, renameAt, explainRename } from './occurrences';
-import { cleanListing } from './paste';
+import { cleanListing, compareCodes } from './paste';
 import { spellingsOf } from '../../machine/model/spellings';
 
 const programs = demoMachines.flatMap(({ text, programs: list }) => list.map((each) => [each.name, text, each.text] as const));
@@ -57,6 +57,26 @@ test('other layouts are cleaned too, labels with hexadecimal letters stay, and a
       .map((each) => each.trim()),
   ).toEqual(['start LOAD level', 'HALT', 'fade .cells 9', 'level = fade']);
   for (const [, , text] of programs) expect(cleanListing(curlew, text)).toBeUndefined();
+});
+
+const compared = (machine: typeof curlew, listing: string) => {
+  const cleaned = cleanListing(machine, listing)!;
+  return compareCodes(machine, assemble(machine, cleaned.text).rows, cleaned);
+};
+
+test.each(programs)('the codes of the own listing of %s are those that come out again', (_name, machineText, text) => {
+  const machine = machineFrom(machineText);
+  const { same, differences } = compared(machine, listingText(machine, programFrom(machine, text)));
+  expect(differences).toEqual([]);
+  expect(same).toBeGreaterThan(3);
+});
+
+test('codes that are others are told with their line; lines without codes are passed over', () => {
+  expect(compared(curlew, '00 12 03 start LOAD level\n02 0E HALT\n03 level .cells 9')).toEqual({
+    same: 1,
+    differences: [{ line: 2, sentence: 'The listing has 0E, this machine makes 0F of it.' }],
+  });
+  expect(compared(curlew, '1 start LOAD level\n2 HALT\n3 level .cells 9').differences).toEqual([]);
 });
 
 const source = 'a LOAD n\nCALL half\nJUMP half.a\nHALT\n.routine half\na JUMPZ a\nRET\n.end\nn .cells a';

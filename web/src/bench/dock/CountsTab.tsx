@@ -62,7 +62,7 @@ export function CountsTab() {
 function besideLines({ lines, branches }: CountedRun): Map<number, string> {
   const list = new Map(lines.map(([line, count]) => [line, `${number(count)}×`]));
   for (const { line, taken, notTaken } of branches)
-    if (line !== undefined) list.set(line, `${number(taken)} of ${number(taken + notTaken)} taken`);
+    if (line !== undefined) list.set(line, `${number(taken + notTaken)}×, ${number(taken)} taken`);
   return list;
 }
 

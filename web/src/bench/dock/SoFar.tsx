@@ -14,6 +14,8 @@ import { travel, useRun } from '../run';
 import { goOn, zoomed, type Stretch } from './stretch';
 
 const [HEIGHT, BAND] = [28, 15];
+/** By phase; all behind these fill the band. */
+const PHASE_HEIGHTS: readonly number[] = [0.55, 0.75];
 const TONES: Readonly<Record<Tone, string>> = {
   water: 'address',
   sand: 'sandline',
@@ -179,14 +181,13 @@ function draw(canvas: HTMLCanvasElement, { machine, strip, ticks, width }: Drawi
   const [ink, data, address, now] = ['ink', 'data', 'address', 'now'].map(colour) as [string, string, string, string];
   const { from, to, forms, phases, marks, names } = strip;
   const each = width / forms.length;
-  const last = machine.phases.length - 1;
   for (let column = 0; column < forms.length; column++) {
     const form = forms[column]!;
     if (form < 0) continue;
     const x = column * each;
     context.fillStyle = fills[form]!;
-    // The last phase fills the whole height: what is fetched and decoded is lower.
-    const height = each >= 2 && phases[column] !== last ? BAND * 0.6 : BAND;
+    // What is fetched and decoded is lower than what is carried out.
+    const height = each >= 2 ? BAND * (PHASE_HEIGHTS[phases[column]!] ?? 1) : BAND;
     context.fillRect(x, BAND - height, each >= 4 ? each - 1 : each + 0.5, height);
     const mark = marks[column]!;
     if (mark === 0) continue;

@@ -14,6 +14,8 @@ import { characterNamed, classesOf, devicesIn, inBase, lengthIn, type Surroundin
 import type { Editing } from './editing';
 
 const ROW = 22;
+/** Cells of up to so many digits have their characters beside them. */
+const WITH_CHARACTERS = 16;
 
 interface TableProps {
   readonly machine: Machine;
@@ -28,17 +30,18 @@ interface TableProps {
   /** Characters of a line that there is room for. */
   readonly room: number;
   readonly name: string;
+  readonly heat: Surroundings['heat'];
 }
 
 /** Cells beside each other: as many as there is room for with their characters. */
 function perRowFor(machine: Machine, space: number, base: ValueBase, room: number): number {
   const { width, cells } = itemAt(machine.spaces, space);
-  const each = lengthIn(width, machine.radix, base) + 1 + (width <= 9 ? 1.4 : 0);
+  const each = lengthIn(width, machine.radix, base) + 1 + (width <= WITH_CHARACTERS ? 1.4 : 0);
   const most = machine.radix === 10 ? [10, 5, 2] : [16, 8, 4, 2];
   return Math.min(most.find((count) => count * each <= room) ?? 1, cells);
 }
 
-export function CellTable({ machine, view, space, base, list, touched, editing, follows, room, name }: TableProps) {
+export function CellTable({ machine, view, space, base, list, touched, editing, follows, room, name, heat }: TableProps) {
   const { cells, banks, addressWidth, width } = itemAt(machine.spaces, space);
   const perRow = list ? 1 : perRowFor(machine, space, base, room);
   const perBank = Math.ceil(cells / perRow);
@@ -70,7 +73,7 @@ export function CellTable({ machine, view, space, base, list, touched, editing, 
   const rooms = useRun((state) => state.rooms);
   const code = useRun((state) => state.code);
   const devices = useMemo(() => devicesIn(machine, space), [machine, space]);
-  const around: Surroundings = { machine, view, space, touched, code, labels, rooms, devices };
+  const around: Surroundings = { machine, view, space, touched, code, labels, rooms, devices, heat };
   const items = virtual.getVirtualItems();
   const above = items[0]?.start ?? 0;
   const below = virtual.getTotalSize() - (items.at(-1)?.end ?? 0);
@@ -107,7 +110,7 @@ export function CellTable({ machine, view, space, base, list, touched, editing, 
                     {at.toString(radix === 10 ? 10 : 16).toUpperCase()}
                   </th>
                 ))}
-                {width <= 9 && base !== 'char' && <th scope="col">characters</th>}
+                {width <= WITH_CHARACTERS && base !== 'char' && <th scope="col">characters</th>}
               </>
             )}
           </tr>
@@ -144,7 +147,8 @@ export function CellTable({ machine, view, space, base, list, touched, editing, 
                     name={labels?.get(from)}
                   />
                 ) : (
-                  width <= 9 && base !== 'char' && <Characters cells={memory.cells} marks={memory.marks} {...{ from, count }} />
+                  width <= WITH_CHARACTERS &&
+                  base !== 'char' && <Characters cells={memory.cells} marks={memory.marks} {...{ from, count }} />
                 )}
               </tr>
             );

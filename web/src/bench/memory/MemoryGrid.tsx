@@ -79,7 +79,19 @@ export function MemoryGrid({ machine, view, space, base, touched, cursor }: Grid
   const below = virtual.getTotalSize() - (items.at(-1)?.end ?? 0);
   const code = useRun((state) => state.code);
   const devices = useMemo(() => devicesIn(machine, space), [machine, space]);
-  const marks: Marks = { machine, view, space, touched, code, labels, rooms, devices, cursor, routines: program ? routines : [] };
+  const marks: Marks = {
+    machine,
+    view,
+    space,
+    touched,
+    code,
+    labels,
+    rooms,
+    devices,
+    heat: undefined,
+    cursor,
+    routines: program ? routines : [],
+  };
   return (
     <div
       className="memory"

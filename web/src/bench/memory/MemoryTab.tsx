@@ -5,7 +5,8 @@ import { useEffect, useId, useMemo, useRef, useState, type FormEvent } from 'rea
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { withRole } from '@zettak/core/machine/model/machine';
 import { findCells, readCells } from '@zettak/core/session/cellText';
-import type { View } from '@zettak/core/session/protocol';
+import type { Heat } from '@zettak/core/session/counting';
+import { isRunning, type View } from '@zettak/core/session/protocol';
 import { itemAt } from '@zettak/core/text/itemAt';
 import { shownNumber } from '@zettak/core/text/number';
 import { touchedCells } from '../../datapath/touched';
@@ -21,7 +22,7 @@ import { baseRead, chosenBase, shownAs } from '../looks';
 import { readings } from '../state/readings';
 import { routineOf, useLast, useRun } from '../run';
 import { CellTable } from './CellTable';
-import { MARK_WORDS, devicesIn } from './cells';
+import { MARK_WORDS, devicesIn, heatWords, type HeatCounts } from './cells';
 import { CodeChart } from './CodeChart';
 import { useEditing, type Editing } from './editing';
 import { addWindow, changeWindow, closeWindow, FOLLOWED, MOST_WINDOWS, useWindows, type Followed, type MemoryWindow } from './windows';
@@ -84,6 +85,7 @@ function MemoryPane({ machine, pane, only, full }: { machine: Machine; pane: Mem
   const { title } = itemAt(machine.spaces, space);
   const frame = useRef<HTMLDivElement>(null);
   const room = useRoom(frame);
+  const heat = useHeat(pane.heat === true)?.[space];
   return (
     <Flex
       ref={frame}
@@ -97,10 +99,26 @@ function MemoryPane({ machine, pane, only, full }: { machine: Machine; pane: Mem
       data-testid="memory-window"
     >
       <Head {...{ machine, pane, space, editing, only, full }} />
-      <CellTable {...{ machine, view, space, base, touched, editing, follows, room }} list={pane.list} name={title} />
-      <Told {...{ machine, view, space, editing }} />
+      <CellTable {...{ machine, view, space, base, touched, editing, follows, room, heat }} list={pane.list} name={title} />
+      <Told {...{ machine, view, space, editing, heat }} />
     </Flex>
   );
+}
+
+/** What the run has done to every cell, once it stands still; a long run is counted, too, unless another command comes first. */
+function useHeat(wanted: boolean): Heat | undefined {
+  const ticks = useRun((state) => state.view?.ticks ?? 0);
+  const running = useRun((state) => isRunning(state.view?.status));
+  const [heat, setHeat] = useState<Heat>();
+  useEffect(() => {
+    if (!wanted || running) return;
+    let live = true;
+    void engine.counting.heat().then((found) => live && setHeat('refused' in found ? undefined : found));
+    return () => {
+      live = false;
+    };
+  }, [wanted, ticks, running]);
+  return wanted ? heat : undefined;
 }
 
 /** How many characters of a cell's text an element has room for beside an address. */
@@ -142,6 +160,9 @@ function Head({ machine, pane, space, editing, only, full }: HeadProps) {
       <Segments label="Base of this window" value={base} choose={(value) => changeWindow(id, { base: value })} options={shownAs(machine)} />
       <Check on={pane.list} change={(list) => changeWindow(id, { list })} testId="as-list">
         list
+      </Check>
+      <Check on={pane.heat === true} change={(heat) => changeWindow(id, { heat })} testId="heat">
+        heat
       </Check>
       <Choice
         label="What this window follows"
@@ -241,7 +262,15 @@ function Find({ machine, space, editing, base }: SeekProps) {
 }
 
 /** What the chosen cell holds in every reading, or what is being said of what is typed. */
-function Told({ machine, view, space, editing }: { machine: Machine; view: View; space: number; editing: Editing }) {
+interface ToldProps {
+  readonly machine: Machine;
+  readonly view: View;
+  readonly space: number;
+  readonly editing: Editing;
+  readonly heat: ReadonlyMap<number, HeatCounts> | undefined;
+}
+
+function Told({ machine, view, space, editing, heat }: ToldProps) {
   const { said, chosen } = editing;
   const { width, addressWidth, cells, banks } = itemAt(machine.spaces, space);
   const labels = useRun((state) => state.labels[space]);
@@ -269,6 +298,7 @@ function Told({ machine, view, space, editing }: { machine: Machine; view: View;
     devices.get(head) && `answers ${devices.get(head)}`,
     MARK_WORDS[marks[head] ?? 0],
     routine && `in ${routine}`,
+    heat?.get(head) && heatWords(heat.get(head)!),
     marks[head] === 0 ? '' : readings(value, width, machine),
     anchor === head ? pair : `${Math.abs(head - anchor) + 1} cells chosen; Ctrl Enter fills them`,
   ];

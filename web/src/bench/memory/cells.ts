@@ -52,7 +52,22 @@ export interface Surroundings {
   readonly rooms: readonly { readonly space: number; readonly from: number; readonly to: number }[];
   /** Cells that devices answer in, of this space. */
   readonly devices: ReadonlyMap<number, string>;
+  /** Of this memory, where it is asked for. */
+  readonly heat: ReadonlyMap<number, HeatCounts> | undefined;
 }
+
+/** Executions, reads, writes. */
+export type HeatCounts = readonly [number, number, number];
+
+/** From 1 to 4, each ten times as often as the one before; 0 of a cell that the run has left alone. */
+export function heatLevel(counts: HeatCounts | undefined): number {
+  const most = counts ? Math.max(...counts) : 0;
+  return most === 0 ? 0 : Math.min(4, 1 + Math.floor(Math.log10(most)));
+}
+
+/** “executed 12×, read 12×”. */
+export const heatWords = ([executed, read, written]: HeatCounts): string =>
+  [executed > 0 && `executed ${executed}×`, read > 0 && `read ${read}×`, written > 0 && `written ${written}×`].filter(Boolean).join(', ');
 
 /** By address, the devices that answer there. */
 export function devicesIn({ devices }: Machine, space: number): ReadonlyMap<number, string> {
@@ -64,7 +79,8 @@ export function devicesIn({ devices }: Machine, space: number): ReadonlyMap<numb
 
 /** Names of the classes that a cell is drawn with. */
 export function classesOf(around: Surroundings, address: number): string {
-  const { machine, view, space, touched, code, labels, rooms, devices } = around;
+  const { machine, view, space, touched, code, labels, rooms, devices, heat } = around;
+  const level = heatLevel(heat?.get(address));
   const program = space === machine.programSpace;
   const mark = itemAt(itemAt(view.spaces, space).marks, address);
   const inside = (where: { address: number; length: number } | undefined): boolean =>
@@ -82,6 +98,7 @@ export function classesOf(around: Surroundings, address: number): string {
     touched.get(address),
     labels?.has(address) && 'named',
     mark === BY_HAND && 'by-hand',
+    level > 0 && `heat${level}`,
   ];
   return list.filter(Boolean).join(' ');
 }

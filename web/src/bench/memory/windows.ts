@@ -15,6 +15,8 @@ export interface MemoryWindow {
   /** A line a cell, with all that it can be read as; else rows of cells. */
   readonly list: boolean;
   readonly follow: Followed;
+  /** Cells are tinted by how often the run has executed, read and written them. */
+  readonly heat?: boolean | undefined;
 }
 
 /** More have no room beside each other. */

@@ -123,14 +123,14 @@ function CodeBack({ space, order }: { space: number; order: CodeOrder }) {
   const [format, setFormat] = useState<InFormat>('listing');
   const [pasted, setPasted] = useState('');
   const [from, setFrom] = useState('0');
-  const [preview, setPreview] = useState<CodeRead>();
+  const [preview, setPreview] = useState<CodeRead & Agreement>();
   const start = readNumber(from.trim());
   const look = async (content: string | Uint8Array, as: InFormat): Promise<void> => {
     if (as !== 'listing') return setPreview(await engine.texts.readCode(content, { format: as, space, order, from: start ?? 0 }));
     const cleaned = await engine.texts.cleaned(content as string);
     setPreview(
       cleaned
-        ? { text: cleaned.text, cells: 0, problems: [] }
+        ? { text: cleaned.text, cells: 0, problems: cleaned.differences, agree: cleaned.same }
         : { cells: 0, problems: [{ line: 0, sentence: 'This does not look like a listing: most lines should begin with numbers.' }] },
     );
   };
@@ -192,7 +192,20 @@ function CodeBack({ space, order }: { space: number; order: CodeOrder }) {
   );
 }
 
-function Preview({ text, cells, problems, close }: CodeRead & { close: () => void }) {
+/** Whether the codes of a listing are those that come out here. */
+function agreement(agree = 0, differ: number): string {
+  if (agree + differ === 0) return 'Cleaned';
+  return differ === 0
+    ? `Cleaned; the codes of all ${agree} lines are the same here`
+    : `Cleaned; codes of ${differ} lines differ, of ${agree} they are the same`;
+}
+
+/** Of a listing: lines whose codes are the same here. */
+interface Agreement {
+  readonly agree?: number;
+}
+
+function Preview({ text, cells, problems, agree, close }: CodeRead & Agreement & { close: () => void }) {
   const editor = useEditor();
   return (
     <Frame data-testid="preview">
@@ -209,7 +222,7 @@ function Preview({ text, cells, problems, close }: CodeRead & { close: () => voi
       {text !== undefined && (
         <>
           <FrameHead>
-            <b>{cells > 0 ? `${cells} cells, as a program` : 'Cleaned'}</b>
+            <b>{cells > 0 ? `${cells} cells, as a program` : agreement(agree, problems.length)}</b>
             <Button
               data-testid="take"
               onClick={() => {
