@@ -86,6 +86,8 @@ test('a note is pinned to a line and to a panel, comes with its line, and is sti
   await page.waitForFunction(() => !document.querySelector('[data-testid=notes-now]'));
   await page.reload();
   await until(page, byId('notes-flags'), /borrow/);
+  // The run is put back after its notes.
+  await until(page, byId('ticks'), /^[1-9]/);
   await press(page, 'ArrowLeft');
   await until(page, byId('notes-now'), /Which is larger\?/);
   await page.click('[aria-label="Take the note “C is the borrow.” away"]');
