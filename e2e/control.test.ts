@@ -135,6 +135,7 @@ test('a moment is kept, survives a reload like the run itself, is compared and p
   await tool(page, 'keep');
   await page.type(byId('note'), 'after ADD');
   await choose(page, byId('bases'), 'dec', 'label');
+  await until(page, `${byId('bases')} label[data-state=checked]`, /^dec$/);
   await page.click(byId('keep-moment'));
   await choose(page, byId('bases'), 'hex', 'label');
   await page.waitForSelector('[data-snapshot="after ADD"]');
