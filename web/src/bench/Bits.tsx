@@ -3,6 +3,7 @@ import { chakra } from '@chakra-ui/react';
 import { useEffect, useState } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { engine } from '../session/engine';
+import { PlainButton } from '../ui/Button';
 import { Hint } from '../ui/Panel';
 import { useRun } from './run';
 
@@ -26,6 +27,7 @@ const Row = chakra('div', {
       _hover: { bg: 'sea2' },
     },
     '& button[aria-pressed=true]': { bg: 'ink', color: 'paper', fontWeight: '700' },
+    '& .field button': { textAlign: 'center' },
     '& small': { fontSize: '13px', color: 'ink2' },
   },
 });
@@ -91,16 +93,15 @@ export function Bits({ machine, place }: { machine: Machine; place: string }) {
           <span key={high} className="field">
             <span>
               {Array.from({ length: high - low + 1 }, (_, at) => high - at).map((bit) => (
-                <button
+                <PlainButton
                   key={bit}
-                  type="button"
                   aria-pressed={bitOf(bit) === 1}
                   aria-label={`Bit ${bit} of ${place}`}
                   onClick={() => void turn(bit)}
                   data-bit={bit}
                 >
                   {bitOf(bit)}
-                </button>
+                </PlainButton>
               ))}
             </span>
             {name !== '' && <small>{name}</small>}

@@ -2,7 +2,7 @@
 import type { Program } from '../../image/program';
 import type { Machine } from '../../machine/model/machine';
 import { Runner, type Stop } from '../../engine/control/runner';
-import { CELL, LATCH } from '../../engine/meaning/writes';
+import { LATCH } from '../../engine/meaning/writes';
 import { deviceLatch, portLatch } from '../../engine/meaning/state';
 import { withDevices, type Script } from '../../engine/timeline/script';
 import { instructionAt, lineAt, addressText } from '../../engine/tell/names';
@@ -126,7 +126,7 @@ function keepSequences(runner: Runner, places: readonly WatchedPlace[]): Map<str
     const { writes } = timeline.executor;
     for (let at = 0; at < writes.count; at++) {
       const { kind, index } = writes.at(at);
-      if (kind === CELL || kind !== LATCH) continue;
+      if (kind !== LATCH) continue;
       const list = byLatch.get(index);
       if (list && list.length < MOST_KEPT) list.push(state.latches[index]!);
     }

@@ -2,7 +2,7 @@
 import type { Program } from '../../image/program';
 import type { Machine } from '../../machine/model/machine';
 import { numberReader, usualBase } from '../../machine/model/numbers';
-import { digitsIn, joinedValue, power, shownDigits, signedReading, type Base } from '../../text/number';
+import { joinedValue, shownDigits, type Base } from '../../text/number';
 import type { WatchedPlace } from '../../engine/watch/breakpoints';
 import { readPlace, valueOf, widthOf } from '../../engine/watch/places';
 import { explainEntry } from '../../engine/meaning/entryProblems';
@@ -199,15 +199,3 @@ export function seenValue(machine: Machine, state: State, aspect: Aspect & { kin
 /** A value as the table shows it: digits of its base, without a mark. */
 export const shownValue = (machine: Machine, value: bigint, width: number, base: Base): string =>
   shownDigits(value, width, { radix: machine.radix, base });
-
-/** The same value in every reading that helps: “0x25 = 37 = −91”. */
-export function readingsOf(machine: Machine, value: number, width: number): string {
-  const signed = signedReading(value, width, machine.radix);
-  const shown = machine.radix === 10 ? [String(value)] : [`0x${shownDigits(value, width, { radix: 2, base: 16 })}`, String(value)];
-  return [
-    ...shown,
-    ...(signed < 0 && digitsIn(value, machine.radix) <= width && value < power(machine.radix, width)
-      ? [String(signed).replace('-', '−')]
-      : []),
-  ].join(' = ');
-}

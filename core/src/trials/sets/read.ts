@@ -1,7 +1,6 @@
 /** A set as a run can use it: its script, and what is expected, or what is wrong with it and where. */
 import type { Program } from '../../image/program';
 import type { Machine } from '../../machine/model/machine';
-import type { Base } from '../../text/number';
 import { explainEntry } from '../../engine/meaning/entryProblems';
 import { readScript, readValues, type Script } from '../../engine/timeline/script';
 import { readEdit } from '../../engine/watch/places';
@@ -97,6 +96,3 @@ const EMPTY: { readonly script: Script; readonly problems: readonly never[] } = 
   script: { inputs: [], plans: [], devices: [], edits: [] },
   problems: [],
 };
-
-/** Bases that unmarked values of a table may be read in. */
-export const TABLE_BASES: readonly Base[] = [16, 10, 2, 8];

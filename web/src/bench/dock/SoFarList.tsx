@@ -6,6 +6,7 @@ import { isRunning } from '@zettak/core/session/protocol';
 import type { RunRow } from '@zettak/core/session/runSoFar';
 import { grouped } from '@zettak/core/text/number';
 import { engine } from '../../session/engine';
+import { PlainButton } from '../../ui/Button';
 import { Hint } from '../../ui/Panel';
 import { travel, useRun } from '../run';
 
@@ -98,14 +99,13 @@ export function SoFarList() {
               {row ? (
                 <>
                   <span className="address">{row.address}</span>
-                  <button
-                    type="button"
+                  <PlainButton
                     data-bench
                     onClick={() => travel(row.tick)}
                     title={`To tick ${grouped(row.tick)}${row.line === undefined ? '' : `, line ${row.line}`}`}
                   >
                     {row.text}
-                  </button>
+                  </PlainButton>
                   <span className="changed">{row.changed}</span>
                   <span className="why" title={row.why}>
                     {row.why}
