@@ -8,7 +8,7 @@ export default defineConfig({
     outDir: 'dist',
     emptyOutDir: true,
     target: 'node20',
-    rolldownOptions: { input: { main: 'src/main.ts', machineErrors: 'src/checking/machineErrors.ts' } },
+    rolldownOptions: { input: { main: 'src/main.ts', machineErrors: 'src/checking/machineErrors.ts', checkHandIn: 'src/checking/checkHandIn.ts' } },
   },
   ssr: { noExternal: [/^@zettak\//] },
 });

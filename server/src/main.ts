@@ -3,11 +3,8 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { pino, type Logger } from 'pino';
 import { createApp } from './http/app';
-import { startChecker } from './checking/checker';
+import { startServices } from './services';
 import { DatabaseProblem, openDatabase, type Database } from './database/database';
-import { createDocumentStore } from './documents/store';
-import { seed } from './documents/seed';
-import { createResultStore } from './trials/results';
 
 const root = process.env.ZETTAK_ROOT ?? process.cwd();
 const host = process.env.ZETTAK_HOST ?? '127.0.0.1';
@@ -46,14 +43,10 @@ if (!LOOPBACK.test(host))
     `ZETTAK_HOST is “${host}”, which other computers reach. Access is not guarded yet, so Zettak listens on this computer only: 127.0.0.1 or ::1.`,
   );
 const database = opened();
-const store = createDocumentStore(database, () => new Date());
-const results = createResultStore(database, () => new Date());
-seed(store, join(root, 'demo'));
-
-const checker = startChecker(join(import.meta.dirname, 'machineErrors.js'));
+const services = startServices({ database, now: () => new Date(), log, demo: join(root, 'demo'), threads: import.meta.dirname });
 
 const hosts = [...new Set(['localhost', '127.0.0.1', '[::1]', host])];
-const server = createApp({ store, results, checker, log, pages: join(root, 'web', 'dist'), hosts }).listen(port, host);
+const server = createApp({ ...services, pages: join(root, 'web', 'dist'), hosts }).listen(port, host);
 
 server.on('listening', () => {
   const address = server.address();
@@ -69,8 +62,10 @@ server.on('error', (error: NodeJS.ErrnoException) => {
 for (const signal of ['SIGINT', 'SIGTERM'] as const) {
   process.on(signal, () => {
     server.close(() => {
-      database.close();
-      void checker.close().finally(() => process.exit(0));
+      void services.close().finally(() => {
+        database.close();
+        process.exit(0);
+      });
     });
     server.closeAllConnections();
   });

@@ -8,9 +8,8 @@ import { pino } from 'pino';
 import { createApp, LIMITS } from './http/app';
 import { startChecker } from './checking/checker';
 import { openDatabase, type Database } from './database/database';
-import { createDocumentStore, type DocumentStore } from './documents/store';
-import { seed } from './documents/seed';
-import { createResultStore } from './trials/results';
+import type { DocumentStore } from './documents/store';
+import { startServices, type Services } from './services';
 
 const root = join(__dirname, '../..');
 const migrations = join(root, 'server/drizzle');
@@ -22,19 +21,15 @@ let store: DocumentStore;
 let server: Server;
 let base: string;
 const log = pino({ level: 'silent' });
-const worker = join(root, 'server/dist/machineErrors.js');
-const checker = startChecker(worker);
-afterAll(() => checker.close());
+const threads = join(root, 'server/dist');
+let services: Services;
 
 function listen(file: string): Promise<void> {
   database = openDatabase(file, migrations);
-  store = createDocumentStore(database, () => new Date(0));
-  seed(store, join(root, 'demo'));
+  services = startServices({ database, now: () => new Date(0), log, demo: join(root, 'demo'), threads });
+  store = services.store;
   server = createApp({
-    store,
-    results: createResultStore(database, () => new Date(0)),
-    checker,
-    log,
+    ...services,
     pages: join(folder, 'pages'),
     hosts: ['localhost', '127.0.0.1'],
     limits: TEST_LIMITS,
@@ -47,15 +42,16 @@ function listen(file: string): Promise<void> {
   });
 }
 
-function shut(): void {
+async function shut(): Promise<void> {
   server.closeAllConnections();
   server.close();
+  await services.close();
   database.close();
 }
 
 beforeAll(() => listen(join(folder, 'test.sqlite')));
-afterAll(() => {
-  shut();
+afterAll(async () => {
+  await shut();
   rmSync(folder, { recursive: true });
 });
 
@@ -314,7 +310,7 @@ test('a backup holds everything; put back it adds what is missing, and overwrite
 
 test('everything is there again after a restart, and the course is not seeded twice', async () => {
   const before = (await call('GET', '/api/programs')).body;
-  shut();
+  await shut();
   await listen(join(folder, 'test.sqlite'));
   expect((await call('GET', '/api/programs')).body).toEqual(before);
 });
@@ -327,7 +323,7 @@ test('a machine is read on another thread: meanwhile others are answered, and wh
   );
   const large = text.replace('\ninstructions:\n', `\ninstructions:\n${forms.join('\n')}\n`);
   let answered = 0;
-  const reading = checker.machineErrors({ text: large, bases: {} });
+  const reading = services.checker.machineErrors({ text: large, bases: {} });
   const ended = reading.then(() => true);
   for (let open = true; open && answered < 1000;) {
     expect((await fetch(`${base}/api/health`)).status).toBe(200);
@@ -336,12 +332,12 @@ test('a machine is read on another thread: meanwhile others are answered, and wh
   }
   expect((await reading).length).toBeGreaterThan(0);
   expect(answered).toBeGreaterThan(3);
-  const hasty = startChecker(worker, { patience: 1 });
+  const hasty = startChecker(join(threads, 'machineErrors.js'), { patience: 1 });
   await expect(hasty.machineErrors({ text: large, bases: {} })).rejects.toMatchObject({
     message: expect.stringMatching(/takes too long/) as string,
   });
   await hasty.close();
-  expect(await checker.machineErrors({ text: 'based on: Gannet\nmachine: Skua\n', bases: { gannet: text } })).toEqual([]);
+  expect(await services.checker.machineErrors({ text: 'based on: Gannet\nmachine: Skua\n', bases: { gannet: text } })).toEqual([]);
 }, 60_000);
 
 test('sets belong to one program, go with it, and come back with a backup', async () => {

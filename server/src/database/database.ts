@@ -93,9 +93,14 @@ function checkHistory(file: string, seen: readonly string[], migrations: readonl
   );
 }
 
+const TABLES = [
+  ...[schema.documents, schema.versions, schema.results, schema.courses, schema.assignments, schema.handIns],
+  ...[schema.checks, schema.remarks, schema.works, schema.sessions, schema.settings],
+];
+
 /** Whether every column that queries name is there. */
 function checkColumns(file: string, client: Sqlite.Database): void {
-  for (const table of [schema.documents, schema.versions, schema.results]) {
+  for (const table of TABLES) {
     const name = getTableName(table);
     const present = (client.prepare(`PRAGMA table_info(${name})`).all() as { name: string }[]).map((each) => each.name);
     const missing = Object.values(getTableColumns(table)).find((each) => !present.includes(each.name));

@@ -58,3 +58,115 @@ export const results = sqliteTable(
   },
   (table) => [primaryKey({ columns: [table.program, table.key] })],
 );
+
+/** What a teacher keeps together. */
+export const courses = sqliteTable('courses', {
+  id: text().primaryKey(),
+  name: text().notNull(),
+  createdAt: text('created_at').notNull(),
+});
+
+/** One problem, with copies of every text that decides what comes of a hand-in: nothing that happens to those elsewhere changes it. */
+export const assignments = sqliteTable(
+  'assignments',
+  {
+    id: text().primaryKey(),
+    course: text()
+      .notNull()
+      .references(() => courses.id, { onDelete: 'cascade' }),
+    name: text().notNull(),
+    problem: text().notNull(),
+    machine: text().notNull(),
+    machineName: text('machine_name').notNull(),
+    machineVersion: integer('machine_version').notNull(),
+    program: text().references(() => documents.id, { onDelete: 'set null' }),
+    /** AssignmentTexts as JSON. */
+    texts: text().notNull(),
+    /** Of the texts. */
+    key: text().notNull(),
+    marks: text().notNull(),
+    opensAt: text('opens_at'),
+    closesAt: text('closes_at'),
+    revision: integer().notNull(),
+    createdAt: text('created_at').notNull(),
+    /** Of the token in the students' link, hashed; null until there is one. */
+    tokenHash: text('token_hash'),
+  },
+  (table) => [index('assignments_by_course').on(table.course), uniqueIndex('assignments_by_token').on(table.tokenHash)],
+);
+
+/** What came in; never changed. */
+export const handIns = sqliteTable(
+  'hand_ins',
+  {
+    id: integer().primaryKey({ autoIncrement: true }),
+    assignment: text()
+      .notNull()
+      .references(() => assignments.id, { onDelete: 'cascade' }),
+    label: text().notNull(),
+    source: text().notNull(),
+    /** As it came, where it came as a bundle. */
+    bundle: text(),
+    /** SHA-256 of the source. */
+    hash: text().notNull(),
+    file: text().notNull(),
+    arrivedAt: text('arrived_at').notNull(),
+  },
+  (table) => [index('hand_ins_by_label').on(table.assignment, table.label)],
+);
+
+/** One check of one hand-in against one state of its assignment: a job, and its verdict once it is done. */
+export const checks = sqliteTable(
+  'checks',
+  {
+    handIn: integer('hand_in')
+      .notNull()
+      .references(() => handIns.id, { onDelete: 'cascade' }),
+    key: text().notNull(),
+    state: text({ enum: ['waiting', 'running', 'done', 'failed', 'called off'] }).notNull(),
+    tries: integer().notNull().default(0),
+    /** Why it failed. */
+    sentence: text().notNull().default(''),
+    /** CheckedHandIn as JSON. */
+    result: text(),
+  },
+  (table) => [primaryKey({ columns: [table.handIn, table.key] }), index('checks_by_state').on(table.state)],
+);
+
+/** What a teacher says to all with one mistake, or to one label. */
+export const remarks = sqliteTable(
+  'remarks',
+  {
+    assignment: text()
+      .notNull()
+      .references(() => assignments.id, { onDelete: 'cascade' }),
+    of: text({ enum: ['group', 'label'] }).notNull(),
+    about: text().notNull(),
+    text: text().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.assignment, table.of, table.about] })],
+);
+
+/** What a student is at, before it is handed in. */
+export const works = sqliteTable(
+  'works',
+  {
+    assignment: text()
+      .notNull()
+      .references(() => assignments.id, { onDelete: 'cascade' }),
+    /** Of the student's token. */
+    studentHash: text('student_hash').notNull(),
+    content: text().notNull(),
+    updatedAt: text('updated_at').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.assignment, table.studentHash] })],
+);
+
+/** Sessions of the teacher, by the hash of their token. */
+export const sessions = sqliteTable('sessions', {
+  tokenHash: text('token_hash').primaryKey(),
+  expiresAt: text('expires_at').notNull(),
+});
+
+/** What the server keeps for itself: the key of receipts, the hashed passphrase. */
+export const settings = sqliteTable('settings', { name: text().primaryKey(), value: text().notNull() });

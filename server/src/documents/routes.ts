@@ -5,6 +5,7 @@ import { courseKinds, type CourseKind, type Kind } from '@zettak/api/kinds';
 import type { Checker } from '../checking/checker';
 import { HttpProblem, readBody } from '../http/problem';
 import type { DocumentStore } from './store';
+import { basesFor } from './bases';
 import { LANGUAGE } from '@zettak/core/notation/parse';
 import { documentName } from '@zettak/core/machine/document/name';
 
@@ -60,16 +61,6 @@ async function refuseErrors(text: string, store: DocumentStore, checker: Checker
   const errors = await checker.machineErrors({ text, bases: basesFor(text, store) });
   const [first] = errors;
   if (first) throw new HttpProblem(422, `Line ${first.line}: ${first.sentence}`, { problems: errors.slice(0, 20) });
-}
-
-/** Newest versions of all machines by name in small letters, where a document is based on one. */
-function basesFor(text: string, store: DocumentStore): Record<string, string> {
-  if (!/^based on:/m.test(text)) return {};
-  const newest = store.list('machine').flatMap(({ id, name, versions }) => {
-    const number = versions.at(-1)?.number;
-    return number === undefined ? [] : [[name.toLowerCase(), store.version('machine', id, number).text] as const];
-  });
-  return Object.fromEntries(newest);
 }
 
 /** The language that a document is read in. */

@@ -9,12 +9,13 @@ import { pinoHttp } from 'pino-http';
 import { kinds } from '@zettak/api/kinds';
 import { resultRoutes, type ResultStore } from '../trials/results';
 import type { Checker } from '../checking/checker';
+import { courseRoutes, type CourseParts } from '../courses/routes';
 import { backup } from '@zettak/api/backup';
 import { documentRoutes } from '../documents/routes';
 import type { DocumentStore } from '../documents/store';
 import { HttpProblem, problemHandler, readBody, sendProblem } from './problem';
 
-export interface AppParts {
+export interface AppParts extends CourseParts {
   readonly store: DocumentStore;
   readonly results: ResultStore;
   readonly checker: Checker;
@@ -37,9 +38,11 @@ export const LIMITS: Limits = { perAddress: 60_000, perDocument: 600 };
 
 /** A course of some hundred programs with all their versions. */
 const MOST_BACKUP = '64mb';
+/** Some hundred programs at once. */
+const MOST_HANDED_IN = '32mb';
 
 /** The whole application on a store and a folder of pages; listens to nothing by itself. */
-export function createApp({ store, results, checker, log, pages, hosts, limits = LIMITS }: AppParts): Express {
+export function createApp({ store, results, checker, courses, handIns, jobs, log, pages, hosts, limits = LIMITS }: AppParts): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(pinoHttp({ logger: log, autoLogging: { ignore: (request) => !request.url?.startsWith('/api') } }));
@@ -47,6 +50,7 @@ export function createApp({ store, results, checker, log, pages, hosts, limits =
   app.use(onlyHosts(hosts));
   for (const each of limiters(limits)) app.use('/api', each);
   app.post('/api/backup', express.json({ limit: MOST_BACKUP }));
+  app.post('/api/assignments/:id/hand-ins', express.json({ limit: MOST_HANDED_IN }));
   app.use('/api', express.json({ limit: '4mb' }));
   app.get('/api/backup', (_request, response) => void response.json({ format: 'zettak backup', version: 1, documents: store.backup() }));
   app.post('/api/backup', (request, response) => {
@@ -55,6 +59,7 @@ export function createApp({ store, results, checker, log, pages, hosts, limits =
   app.get('/api/health', (_request, response) => void response.json({ ok: true }));
   for (const kind of kinds) app.use(`/api/${kind}s`, documentRoutes(kind, store, checker));
   app.use('/api/results', resultRoutes(results));
+  app.use('/api', courseRoutes({ courses, handIns, jobs }));
   app.use('/api', (request) => {
     throw new HttpProblem(404, `Nothing answers to ${request.method} ${request.originalUrl.slice(0, 200)}.`);
   });

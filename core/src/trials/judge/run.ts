@@ -38,6 +38,21 @@ export class Judge {
     this.columns = new Map(found.flatMap(([column, aspect]) => ('wrong' in aspect ? [] : [[column, aspect] as const])));
   }
 
+  /** The row of a set that halts by itself within the ticks of the table; undefined where nobody can say that quickly. */
+  quickRow(set: TrialSet): TrialRow | undefined {
+    const read = this.reader.read(set);
+    if ('problems' in read) return unreadRow(set.name, read.problems);
+    const { program, table } = this.judging;
+    const ended = this.quickEnd(read.trial);
+    return ended && rowOf(read.trial, ended, { program, base: table.base, columns: this.columns });
+  }
+
+  /** Whether a set can be run quickly at all. */
+  takesQuickly(set: TrialSet): boolean {
+    const read = this.reader.read(set);
+    return 'problems' in read || (this.quickly && Track.takes(read.trial.script) && !this.wantsSequences(read.trial));
+  }
+
   /** The row of a set. With `whole` it says which instruction set each flag. */
   row(set: TrialSet, asked: { readonly whole?: boolean } = {}): TrialRow {
     return drained(this.rowInSteps(set, asked));

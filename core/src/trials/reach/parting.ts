@@ -1,6 +1,7 @@
 /** Where two runs part: two sets on one program, or two programs on one set. Instruction by instruction, side by side. */
 import type { Program } from '../../image/program';
-import type { Machine } from '../../machine/model/machine';
+import { canBranch } from '../../machine/model/effects';
+import type { Machine, Role } from '../../machine/model/machine';
 import { flagValues } from '../../engine/meaning/composites';
 import { Runner, type Stop } from '../../engine/control/runner';
 import { addressText, instructionAt, lineAt } from '../../engine/tell/names';
@@ -45,6 +46,8 @@ export interface Parting {
   readonly sentence: string;
   readonly left: SideAt;
   readonly right: SideAt;
+  /** Of two programs that go the same way: the first instruction with another outcome in registers or flags. */
+  readonly values?: { readonly at: number; readonly left: SideAt; readonly right: SideAt };
 }
 
 /** Instructions that are compared at most. */
@@ -132,33 +135,65 @@ class Walk {
  * The first instruction after which the two go different ways. Sides with one program are compared by address; others by
  * what is executed, so that a shifted program is no difference. Yields how much was compared, from 0 to 1.
  */
-export function* parting(machine: Machine, left: Side, right: Side): Generator<number, Parting> {
+export function* parting(machine: Machine, left: Side, right: Side, most = MOST_COMPARED): Generator<number, Parting> {
   const [a, b] = [new Walk(machine, left), new Walk(machine, right)];
   const alike = left.program === right.program;
   let same = 0;
+  let values: Values | undefined;
+  let branch: readonly [number, number] | undefined;
   for (;;) {
     const [x, y] = [a.step(), b.step()];
     const differs = alike ? x.here !== y.here || a.counter !== b.counter : x.form !== y.form;
     const ends = (x.stop?.kind ?? '') !== (y.stop?.kind ?? '');
     const halts = a.runner.state.control.halted !== b.runner.state.control.halted;
-    if (differs || ends || halts || x.stop || y.stop || a.runner.state.control.halted || same >= MOST_COMPARED) {
+    if (differs || ends || halts || x.stop || y.stop || a.runner.state.control.halted || same >= most) {
       const parts = differs || ends || halts;
-      return told(a, b, { same, parts, ticks: [x.tick, y.tick] });
+      // Another instruction than the other's stands here because the one before has decided otherwise.
+      if (parts && branch) return told(a, b, { same: same - 1, parts, cut: false, ticks: branch, values });
+      if (!alike && !parts && !values && valuesDiffer(a, b)) values = { at: same, ticks: [x.tick, y.tick] };
+      return told(a, b, { same, parts, cut: same >= most, ticks: [x.tick, y.tick], values });
     }
+    if (!alike && !values && valuesDiffer(a, b)) values = { at: same, ticks: [x.tick, y.tick] };
+    branch = !alike && x.form !== undefined && canBranch(machine, machine.forms[x.form]!) ? [x.tick, y.tick] : undefined;
     same++;
-    if (same % 500 === 0) yield Math.min(0.99, same / MOST_COMPARED);
+    if (same % 500 === 0) yield Math.min(0.99, same / most);
   }
 }
 
-function told(a: Walk, b: Walk, { same, parts, ticks }: { same: number; parts: boolean; ticks: readonly [number, number] }): Parting {
+interface Values {
+  /** Instructions before it. */
+  readonly at: number;
+  readonly ticks: readonly [number, number];
+}
+
+/** Registers that say where a run is, not what it has found. */
+const WHERE: ReadonlySet<Role | undefined> = new Set<Role | undefined>(['program counter', 'instruction', 'memory address', 'memory data']);
+
+function valuesDiffer({ machine, runner: { state: x } }: Walk, { runner: { state: y } }: Walk): boolean {
+  if (machine.registers.some(({ role }, at) => !WHERE.has(role) && x.registers[at] !== y.registers[at])) return true;
+  const [flags, others] = [flagValues(machine, x), flagValues(machine, y)];
+  return flags.some((each, at) => each !== others[at]);
+}
+
+interface Found {
+  readonly same: number;
+  readonly parts: boolean;
+  /** No more is compared. */
+  readonly cut: boolean;
+  readonly ticks: readonly [number, number];
+  readonly values: Values | undefined;
+}
+
+function told(a: Walk, b: Walk, { same, parts, cut, ticks, values }: Found): Parting {
   const [left, right] = [a.at(ticks[0]), b.at(ticks[1])];
   const count = `${same.toLocaleString('en-US')} instruction${same === 1 ? '' : 's'}`;
   const sentence = !parts
-    ? same >= MOST_COMPARED
+    ? cut
       ? `The same for ${count}; more are not compared.`
       : 'The same instructions to the end; only values differ.'
     : left.text === right.text && left.address === right.address
       ? `The same for ${count}; then ${left.text} goes different ways.`
       : `The same for ${count}; then ${left.text || 'one ends'} here and ${right.text || 'one ends'} there.`;
-  return { same, parts, sentence, left, right };
+  const sides = values && !parts && { at: values.at, left: a.at(values.ticks[0]), right: b.at(values.ticks[1]) };
+  return { same, parts, sentence, left, right, ...(sides && { values: sides }) };
 }

@@ -1,0 +1,184 @@
+/**
+ * Single changes of a program that would put a usual mistake right. Whether one does is found by running it; nothing here
+ * knows what a program is for.
+ */
+import { instructionsOf } from '../../assembler/assist/instructions';
+import { templatesOf, type Template, type Templates } from '../../assembler/place/templates';
+import type { Token } from '../../assembler/read/tokens';
+import type { Program } from '../../image/program';
+import { effectsOf } from '../../machine/model/effects';
+import { usualBase } from '../../machine/model/numbers';
+import type { Machine } from '../../machine/model/machine';
+import { marksAround, shapeOf, wordLines, type WordLine } from './words';
+
+/** What sort of mistake a change puts right. */
+export type MendKind = 'base' | 'branch' | 'halt' | 'next' | 'target' | 'mode' | 'operation';
+
+export interface MendTry {
+  readonly kind: MendKind;
+  /** From 1. */
+  readonly line: number;
+  /** What stands there and what would, as short as it can be told. */
+  readonly was: string;
+  readonly meant: string;
+  /** The whole text with the change. */
+  readonly text: string;
+}
+
+export interface Mending {
+  readonly machine: Machine;
+  readonly program: Program;
+  readonly source: string;
+  /** Line behind which the run left the program's instructions, where it did. */
+  readonly leaves: number | undefined;
+}
+
+/** Addresses that a fixed jump target is tried at. */
+const MOST_TARGETS = 60;
+
+/** Changes in the order in which they are worth trying: likeliest first. */
+export function* mendsOf(mending: Mending): Generator<MendTry> {
+  const { machine, program, source } = mending;
+  const lines = wordLines(machine, source);
+  const templates = templatesOf(machine);
+  const ways = new Map(
+    instructionsOf(machine, program)
+      .filter((each) => each.row.part === undefined)
+      .map((each) => [each.row.line, each]),
+  );
+  yield* halts(mending);
+  for (const each of lines) yield* bases(machine, source, each);
+  for (const each of lines) if (branches(machine, templates, each.operation)) yield* others(machine, templates, source, each, 'branch');
+  for (const each of lines) yield* modes(templates, source, each);
+  for (const each of lines) {
+    const found = ways.get(each.line);
+    if (found) yield* targets(machine, program, source, each, found);
+  }
+  for (const each of lines) if (!branches(machine, templates, each.operation)) yield* others(machine, templates, source, each, 'operation');
+}
+
+const replaced = (source: string, { start, end }: { start: number; end: number }, text: string): string =>
+  source.slice(0, start) + text + source.slice(end);
+
+/** A halt behind the last instruction that was executed. */
+function* halts({ machine, source, leaves }: Mending): Generator<MendTry> {
+  const form = machine.forms.find((each) => each.operands.length === 0 && effectsOf(machine, each).halts);
+  if (!form || leaves === undefined) return;
+  const lines = source.split('\n');
+  const text = [...lines.slice(0, leaves), `        ${form.written}`, ...lines.slice(leaves)].join('\n');
+  yield { kind: 'halt', line: leaves, was: '', meant: form.written, text };
+}
+
+const MARKED = /^0([xbod])(.+)$/i;
+
+/** A number as any program of the machine reads it, whatever the base of its unmarked numbers. */
+const decimal = (machine: Machine, value: number): string =>
+  `${value < 0 ? '-' : ''}${machine.radix === 10 || usualBase(machine) === 10 ? '' : '0d'}${Math.abs(value)}`;
+
+/** The same digits in another base. */
+function* bases(machine: Machine, source: string, { tokens, line }: WordLine): Generator<MendTry> {
+  if (machine.radix !== 2) return;
+  for (const token of tokens) {
+    if (token.kind !== 'number' || token.value === undefined) continue;
+    const [, mark, rest] = MARKED.exec(token.text) ?? [];
+    const digits = mark !== undefined && rest !== undefined ? rest : token.text;
+    const own = mark?.toLowerCase() ?? { 16: 'x', 2: 'b', 8: 'o' }[usualBase(machine)] ?? 'd';
+    const fits = { x: /^[0-9a-f]+$/i, d: /^\d+$/, b: /^[01]+$/ };
+    for (const base of ['x', 'd', 'b'] as const) {
+      if (base === own || digits.length < 2 || !fits[base].test(digits)) continue;
+      const meant = base === 'd' && usualBase(machine) === 10 ? digits : `0${base}${digits}`;
+      yield { kind: 'base', line, was: token.text, meant, text: replaced(source, token, meant) };
+    }
+  }
+}
+
+const goes = (machine: Machine, { form }: Template): boolean => {
+  const { jumps, calls, returns, guard } = effectsOf(machine, form);
+  return jumps.length > 0 && !calls && !returns && !guard;
+};
+
+/** Whether a word names an operation that may go elsewhere. */
+const branches = (machine: Machine, { forms }: Templates, word: Token | undefined): boolean =>
+  word !== undefined && (forms.get(word.key) ?? []).some((each) => goes(machine, each));
+
+/** Another operation with the same operands: of the same family, or another jump where it is one. */
+function* others(
+  machine: Machine,
+  { forms }: Templates,
+  source: string,
+  { operation, operands, line }: WordLine,
+  kind: 'branch' | 'operation',
+): Generator<MendTry> {
+  const own = operation && forms.get(operation.key);
+  if (!own) return;
+  const families = new Set(own.map((each) => each.form.family));
+  const shapes = new Set(own.map(shapeOf));
+  for (const [key, list] of forms) {
+    if (key === operation.key || operands.length === 0) continue;
+    const alike = list.filter((each) => shapes.has(shapeOf(each)));
+    const fits =
+      kind === 'branch'
+        ? alike.some((each) => goes(machine, each))
+        : alike.some((each) => families.has(each.form.family) && !goes(machine, each));
+    if (!fits) continue;
+    yield { kind, line, was: operation.key, meant: key, text: replaced(source, operation, key) };
+  }
+}
+
+/** The same operation with its operand marked otherwise: the value itself, or what lies at it. */
+function* modes({ forms }: Templates, source: string, { operation, operands, line }: WordLine): Generator<MendTry> {
+  const own = operation && forms.get(operation.key);
+  const [first, last] = [operands[0], operands.at(-1)];
+  if (!own || !first || !last) return;
+  const ways = own.flatMap((each) => marksAround(each) ?? []);
+  const written = source.slice(first.start, last.end);
+  const used = ways
+    .filter(
+      ({ before, behind }) => written.startsWith(before) && written.endsWith(behind) && written.length > before.length + behind.length,
+    )
+    .sort((a, b) => b.before.length + b.behind.length - a.before.length - a.behind.length)[0];
+  if (!used) return;
+  const inner = written.slice(used.before.length, written.length - used.behind.length).trim();
+  for (const { before, behind } of ways) {
+    if (before === used.before && behind === used.behind) continue;
+    const meant = `${before}${inner}${behind}`;
+    yield {
+      kind: 'mode',
+      line,
+      was: `${operation.key} ${used.before}…${used.behind}`,
+      meant: `${operation.key} ${before}…${behind}`,
+      text: replaced(source, { start: first.start, end: last.end }, meant),
+    };
+  }
+}
+
+/** A jump to a number: to other places, or by as many cells as its own instruction has. */
+function* targets(
+  machine: Machine,
+  program: Program,
+  source: string,
+  { operation, operands, line }: WordLine,
+  { form, address }: { readonly form: Template['form']; readonly address: number },
+): Generator<MendTry> {
+  const number = operands.find((each) => each.kind === 'number');
+  const { jumps, targetFields } = effectsOf(machine, form);
+  if (!number || !operation || number.value === undefined || jumps.length === 0) return;
+  const relative = targetFields.size === 0 && !form.operands.some((each) => each.relative);
+  if (relative) {
+    const size = form.format.cells;
+    const minus = operands[operands.indexOf(number) - 1]?.text === '-';
+    const own = minus ? -number.value : number.value;
+    const start = minus ? operands[operands.indexOf(number) - 1]!.start : number.start;
+    for (const meant of [own - size, own + size]) {
+      const text = replaced(source, { start, end: number.end }, decimal(machine, meant));
+      yield { kind: 'next', line, was: String(own), meant: String(meant), text };
+    }
+    return;
+  }
+  for (const each of instructionsOf(machine, program).slice(0, MOST_TARGETS)) {
+    if (each.address === number.value || each.address === address) continue;
+    const text = replaced(source, number, decimal(machine, each.address));
+    const off = Math.abs(each.address - number.value);
+    yield { kind: off === form.format.cells ? 'next' : 'target', line, was: number.text, meant: each.text, text };
+  }
+}

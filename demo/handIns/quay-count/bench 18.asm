@@ -1,0 +1,21 @@
+; Quay count: how many of the day's four levels reach the quay edge?       ;!
+
+edge    = 0x96
+times   = 4
+
+start   LOADX #0
+more    TRAP  askLevel
+        CMP   #edge         ; C becomes 1 where the level stays below
+        JUMPC below
+        LOAD  count
+        INC
+        STORE count
+below   INCX
+        CMPX  #times
+        JUMPNZ more
+        LOAD  count
+        TRAP  showNumber
+
+        .origin 0x40        ;!
+count   .cells 0            ;!
+        .output count, decimal, "levels"

@@ -1,0 +1,113 @@
+/** HTTP for courses, assignments and hand-ins, as their teacher uses it. */
+import { Router, type Response } from 'express';
+import { assignmentChange, newAssignment, newCourse, newHandIns, newRemark } from '@zettak/api/courses';
+import type { Jobs } from '../checking/jobs';
+import { arrivingFrom } from '../handIns/arriving';
+import type { HandInStore } from '../handIns/store';
+import { HttpProblem, readBody } from '../http/problem';
+import { Matrices } from './matrix';
+import type { CourseStore } from './store';
+
+export interface CourseParts {
+  readonly courses: CourseStore;
+  readonly handIns: HandInStore;
+  readonly jobs: Jobs;
+}
+
+/** Paths under /api/courses, /api/assignments and /api/hand-ins. */
+export function courseRoutes({ courses, handIns, jobs }: CourseParts): Router {
+  const routes = Router();
+  const matrices = new Matrices(courses, handIns);
+  const number = (text: string): number => {
+    if (!/^[1-9]\d{0,14}$/.test(text)) throw new HttpProblem(404, 'A hand-in is named by its number.');
+    return Number(text);
+  };
+
+  routes.get('/courses', (_request, response) => void response.json(courses.list()));
+  routes.post('/courses', (request, response) => void response.status(201).json(courses.create(readBody(newCourse, request.body).name)));
+  routes.put('/courses/:id', (request, response) => {
+    courses.rename(request.params.id, readBody(newCourse, request.body).name);
+    response.status(204).end();
+  });
+  routes.delete('/courses/:id', (request, response) => {
+    courses.remove(request.params.id);
+    response.status(204).end();
+  });
+
+  routes.post('/assignments', (request, response) => void response.status(201).json(courses.assign(readBody(newAssignment, request.body))));
+  routes.get('/assignments/:id', (request, response) => void response.json(courses.assignment(request.params.id)));
+  routes.put('/assignments/:id', (request, response) => {
+    const { id } = request.params;
+    const { key } = courses.assignment(id);
+    const changed = courses.change(id, readBody(assignmentChange, request.body));
+    if (changed.key !== key) {
+      handIns.queue(id, false);
+      jobs.wake();
+    }
+    response.json(changed);
+  });
+  routes.delete('/assignments/:id', (request, response) => {
+    courses.drop(request.params.id);
+    response.status(204).end();
+  });
+  routes.put('/assignments/:id/remarks', (request, response) => {
+    courses.remark(request.params.id, readBody(newRemark, request.body));
+    response.status(204).end();
+  });
+  routes.get('/assignments/:id/matrix', (request, response) => void response.json(matrices.of(request.params.id)));
+  routes.get('/assignments/:id/marks.csv', (request, response) => {
+    response.type('text/csv; charset=utf-8').attachment(`${request.params.id}-marks.csv`).send(matrices.marks(request.params.id));
+  });
+
+  routes.post('/assignments/:id/hand-ins', (request, response) => {
+    const read = arrivingFrom(readBody(newHandIns, request.body));
+    if ('wrong' in read) throw new HttpProblem(422, read.wrong);
+    const taken = handIns.take(request.params.id, read.arriving);
+    jobs.wake();
+    response.status(201).json(taken);
+  });
+  routes.delete('/assignments/:id/hand-ins', (request, response) => {
+    handIns.removeAll(request.params.id);
+    response.status(204).end();
+  });
+  routes.get('/hand-ins/:id', (request, response) => void response.json(handIns.detail(number(request.params.id))));
+  routes.delete('/hand-ins/:id', (request, response) => {
+    handIns.remove(number(request.params.id));
+    response.status(204).end();
+  });
+
+  routes.post('/assignments/:id/checks', (request, response) => {
+    handIns.queue(request.params.id, true);
+    jobs.wake();
+    response.status(202).json(handIns.progress(request.params.id));
+  });
+  routes.delete('/assignments/:id/checks', (request, response) => {
+    handIns.callOff(request.params.id);
+    response.json(handIns.progress(request.params.id));
+  });
+  routes.get('/assignments/:id/events', (request, response) => {
+    const progress = handIns.progress(request.params.id);
+    const events = eventStream(response);
+    events.send(progress);
+    const leave = jobs.follow(request.params.id, events.send);
+    response.on('close', () => {
+      leave();
+      events.end();
+    });
+  });
+  return routes;
+}
+
+/** ms between two signs that the connection lives. */
+const SIGN_OF_LIFE = 20_000;
+
+/** Server-Sent Events: each value as one event of JSON. */
+function eventStream(response: Response): { send(value: unknown): void; end(): void } {
+  response.set({ 'Content-Type': 'text/event-stream; charset=utf-8', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' });
+  response.flushHeaders();
+  const lives = setInterval(() => response.write(': here\n\n'), SIGN_OF_LIFE);
+  return {
+    send: (value) => void response.write(`data: ${JSON.stringify(value)}\n\n`),
+    end: () => clearInterval(lives),
+  };
+}

@@ -1,0 +1,186 @@
+/** Courses and assignments in SQL. An assignment keeps copies of its texts; its key changes when they do. */
+import { createHash } from 'node:crypto';
+import { and, asc, countDistinct, eq } from 'drizzle-orm';
+import type { AssignmentChange, NewAssignment } from '@zettak/api/courses';
+import type { AssignmentDetail, AssignmentSummary, CourseSummary, Remark } from '@zettak/api/matrix';
+import type { AssignmentTexts } from '@zettak/core/trials/handIns/assignment';
+import { markRule, USUAL_RULE } from '@zettak/core/trials/handIns/marks';
+import type { Database } from '../database/database';
+import { assignments, courses, handIns, remarks } from '../database/schema';
+import { freeId, plainId } from '../documents/ids';
+import type { Clock, DocumentStore } from '../documents/store';
+import { StoreProblem } from '../documents/storeProblem';
+import { basesFor } from '../documents/bases';
+
+export interface CourseStore {
+  list(): CourseSummary[];
+  create(name: string): CourseSummary;
+  rename(id: string, name: string): void;
+  remove(id: string): void;
+  assignment(id: string): AssignmentDetail;
+  /** What hand-ins are checked against. */
+  texts(id: string): { readonly key: string; readonly texts: AssignmentTexts };
+  assign(entry: NewAssignment): AssignmentDetail;
+  change(id: string, change: AssignmentChange): AssignmentDetail;
+  drop(id: string): void;
+  remarks(id: string): Remark[];
+  remark(id: string, remark: Remark): void;
+}
+
+const keyOf = (texts: AssignmentTexts): string => createHash('sha256').update(JSON.stringify(texts)).digest('hex').slice(0, 32);
+
+/** Throws StoreProblem for what cannot be done, and then has changed nothing. */
+export function createCourseStore({ queries, write }: Database, documents: DocumentStore, now: Clock): CourseStore {
+  const row = (id: string) => {
+    const found = queries.select().from(assignments).where(eq(assignments.id, id)).get();
+    if (!found) throw new StoreProblem('missing', `There is no assignment “${id}”.`);
+    return found;
+  };
+
+  const course = (id: string) => {
+    const found = queries.select().from(courses).where(eq(courses.id, id)).get();
+    if (!found) throw new StoreProblem('missing', `There is no course “${id}”.`);
+    return found;
+  };
+
+  const textsOf = (
+    program: string,
+    frame: string,
+  ): Pick<typeof assignments.$inferSelect, 'machine' | 'machineName' | 'machineVersion'> & { texts: AssignmentTexts } => {
+    const source = documents.get('program', program);
+    const machine = documents.get('machine', source.machine!);
+    const number = machine.versions.at(-1)?.number;
+    if (number === undefined) throw new StoreProblem('refused', `The machine ${machine.name} has no version without errors yet.`);
+    const version = documents.version('machine', machine.id, number);
+    const parts = documents.list('part').filter((each) => each.machine === machine.id);
+    const sets = documents.list('trial').find((each) => each.program === program);
+    return {
+      ...{ machine: machine.id, machineName: machine.name, machineVersion: number },
+      texts: {
+        ...{ machine: version.text, language: version.language, bases: basesFor(version.text, documents) },
+        parts: Object.fromEntries(parts.map((each) => [each.name, documents.get('part', each.id).draft])),
+        ...{ frame, solution: source.draft, sets: sets ? documents.get('trial', sets.id).draft : '' },
+      },
+    };
+  };
+
+  const detail = (id: string): AssignmentDetail => {
+    const { texts: kept, marks, createdAt: _, tokenHash, ...rest } = row(id);
+    const { frame, solution, sets, mostTicks, mostCells } = JSON.parse(kept) as AssignmentTexts;
+    return {
+      ...rest,
+      ...{ frame, solution, sets, mostTicks: mostTicks ?? null, mostCells: mostCells ?? null },
+      ...{ marks: markRule.parse(JSON.parse(marks)), linked: tokenHash !== null },
+    };
+  };
+
+  return {
+    list: () => {
+      const own = queries
+        .select({
+          ...{ id: assignments.id, course: assignments.course, name: assignments.name, machineName: assignments.machineName },
+          ...{ machineVersion: assignments.machineVersion, opensAt: assignments.opensAt, closesAt: assignments.closesAt },
+          handIns: countDistinct(handIns.label),
+        })
+        .from(assignments)
+        .leftJoin(handIns, eq(handIns.assignment, assignments.id))
+        .groupBy(assignments.id)
+        .orderBy(asc(assignments.createdAt), asc(assignments.id))
+        .all() satisfies AssignmentSummary[];
+      const all = queries.select().from(courses).orderBy(asc(courses.createdAt), asc(courses.id)).all();
+      return all.map(({ id, name }) => ({ id, name, assignments: own.filter((each) => each.course === id) }));
+    },
+
+    create: (name) =>
+      write(() => {
+        const taken = queries.select({ id: courses.id }).from(courses).all();
+        const id = freeId(
+          plainId(name),
+          taken.map((each) => each.id),
+        );
+        queries.insert(courses).values({ id, name, createdAt: now().toISOString() }).run();
+        return { id, name, assignments: [] };
+      }),
+
+    rename: (id, name) =>
+      write(() => {
+        course(id);
+        queries.update(courses).set({ name }).where(eq(courses.id, id)).run();
+      }),
+
+    remove: (id) =>
+      write(() => {
+        course(id);
+        queries.delete(courses).where(eq(courses.id, id)).run();
+      }),
+
+    assignment: detail,
+
+    texts: (id) => {
+      const { key, texts } = row(id);
+      return { key, texts: JSON.parse(texts) as AssignmentTexts };
+    },
+
+    assign: ({ course: of, name, program, problem, frame }) =>
+      write(() => {
+        course(of);
+        const { texts, ...machine } = textsOf(program, frame);
+        const taken = queries.select({ id: assignments.id }).from(assignments).all();
+        const id = freeId(
+          plainId(name),
+          taken.map((each) => each.id),
+        );
+        const own = { ...machine, texts: JSON.stringify(texts), key: keyOf(texts), marks: JSON.stringify(USUAL_RULE) };
+        queries
+          .insert(assignments)
+          .values({ id, course: of, name, problem, program, ...own, revision: 1, createdAt: now().toISOString() })
+          .run();
+        return detail(id);
+      }),
+
+    change: (id, { revision, renew, frame, mostTicks, mostCells, marks, ...plain }) =>
+      write(() => {
+        const before = row(id);
+        if (before.revision !== revision)
+          throw new StoreProblem('changed', 'This assignment was changed elsewhere meanwhile. Nothing was overwritten.');
+        if (renew && before.program === null) throw new StoreProblem('refused', 'The program that this assignment was made of is gone.');
+        const kept = JSON.parse(before.texts) as AssignmentTexts;
+        const { texts: anew, ...machine } = renew ? textsOf(before.program!, kept.frame) : { texts: kept };
+        const texts: AssignmentTexts = {
+          ...anew,
+          frame: frame ?? kept.frame,
+          mostTicks: mostTicks === undefined ? kept.mostTicks : (mostTicks ?? undefined),
+          mostCells: mostCells === undefined ? kept.mostCells : (mostCells ?? undefined),
+        };
+        const given = Object.fromEntries(Object.entries(plain).filter(([, value]) => value !== undefined));
+        queries
+          .update(assignments)
+          .set({
+            ...given,
+            ...machine,
+            ...(marks && { marks: JSON.stringify(marks) }),
+            ...{ texts: JSON.stringify(texts), key: keyOf(texts), revision: revision + 1 },
+          })
+          .where(eq(assignments.id, id))
+          .run();
+        return detail(id);
+      }),
+
+    drop: (id) =>
+      write(() => {
+        row(id);
+        queries.delete(assignments).where(eq(assignments.id, id)).run();
+      }),
+
+    remarks: (id) =>
+      queries.select({ of: remarks.of, about: remarks.about, text: remarks.text }).from(remarks).where(eq(remarks.assignment, id)).all(),
+
+    remark: (id, { of, about, text }) =>
+      write(() => {
+        row(id);
+        const place = and(eq(remarks.assignment, id), eq(remarks.of, of), eq(remarks.about, about));
+        queries.delete(remarks).where(place).run();
+        if (text.trim() !== '') queries.insert(remarks).values({ assignment: id, of, about, text }).run();
+      }),
+  };
+}

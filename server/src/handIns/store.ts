@@ -1,0 +1,309 @@
+/** Hand-ins and their checks in SQL. A check is a row from the moment its hand-in is taken; whoever works takes rows. */
+import { and, asc, count, desc, eq, inArray, lt, sql } from 'drizzle-orm';
+import type { CheckState, HandInDetail, HandInRow, Progress } from '@zettak/api/matrix';
+import { MOST_HAND_INS } from '@zettak/api/courses';
+import { readBundle, sha256Of } from '@zettak/core/trials/handIns/bundle';
+import type { CheckedHandIn } from '@zettak/core/trials/handIns/check';
+import { claimsBroken } from '@zettak/core/trials/handIns/claims';
+import type { Database } from '../database/database';
+import { assignments, checks, handIns } from '../database/schema';
+import type { Clock } from '../documents/store';
+import { StoreProblem } from '../documents/storeProblem';
+
+export interface Arriving {
+  readonly label: string;
+  readonly file: string;
+  readonly source: string;
+  readonly bundle: string | undefined;
+}
+
+export interface Job {
+  readonly handIn: number;
+  readonly key: string;
+  readonly assignment: string;
+  readonly source: string;
+  readonly tries: number;
+}
+
+/** What came of a job. */
+export type Finished = Pick<Job, 'handIn' | 'key'> &
+  ({ readonly result: CheckedHandIn } | { readonly sentence: string; readonly again: boolean });
+
+export interface HandInStore {
+  /** All of them or none; with each its check. Says how many were the same as before and are not taken twice. */
+  take(assignment: string, arriving: readonly Arriving[]): { readonly ids: readonly number[]; readonly same: number };
+  /** The newest of each label. */
+  rows(assignment: string): (HandInRow & { readonly hash: string })[];
+  detail(id: number): HandInDetail & { readonly assignment: string };
+  remove(id: number): void;
+  removeAll(assignment: string): void;
+  /** Checks the newest of each label against the present state of the assignment; done ones too where `again`. */
+  queue(assignment: string, again: boolean): void;
+  /** Waiting checks of an assignment are not done. */
+  callOff(assignment: string): void;
+  progress(assignment: string): Progress;
+  /** Takes up to so many waiting checks to work at. */
+  claim(most: number): Job[];
+  finish(finished: readonly Finished[]): void;
+  /** After a start: what was being checked when the server ended waits again, unless it ended too many servers. */
+  resume(): number;
+}
+
+/** A check is given up after so many workers have died of it, or so many servers. */
+const MOST_TRIES = 3;
+const MOST_STARTS = 50;
+/** Hand-ins of one label. */
+const MOST_OF_LABEL = 200;
+
+export function createHandInStore({ queries, write }: Database, now: Clock): HandInStore {
+  const assignmentOf = (id: string) => {
+    const found = queries
+      .select({ key: assignments.key, closesAt: assignments.closesAt })
+      .from(assignments)
+      .where(eq(assignments.id, id))
+      .get();
+    if (!found) throw new StoreProblem('missing', `There is no assignment “${id}”.`);
+    return found;
+  };
+
+  const newestIds = (assignment: string): number[] =>
+    queries
+      .select({ id: sql<number>`max(${handIns.id})` })
+      .from(handIns)
+      .where(eq(handIns.assignment, assignment))
+      .groupBy(handIns.label)
+      .all()
+      .map((each) => each.id);
+
+  const countOf = (assignment: string): number =>
+    queries.select({ count: count() }).from(handIns).where(eq(handIns.assignment, assignment)).get()!.count;
+
+  const broken = (bundle: string | null, checked: CheckedHandIn | undefined): string[] => {
+    const read = bundle === null || !checked ? undefined : readBundle(bundle);
+    return read && 'bundle' in read ? claimsBroken(read.bundle, read.whole, checked!) : [];
+  };
+
+  const isLate = (closesAt: string | null, arrivedAt: string): boolean => closesAt !== null && Date.parse(arrivedAt) > Date.parse(closesAt);
+
+  return {
+    take: (assignment, arriving) =>
+      write(() => {
+        const { key } = assignmentOf(assignment);
+        if (countOf(assignment) + arriving.length > MOST_HAND_INS)
+          throw new StoreProblem(
+            'refused',
+            `An assignment takes at most ${MOST_HAND_INS.toLocaleString('en-US')} hand-ins. Nothing was taken.`,
+          );
+        const ids: number[] = [];
+        let same = 0;
+        for (const { label, file, source, bundle = null } of arriving) {
+          const own = queries
+            .select({ id: handIns.id, hash: handIns.hash, bundle: handIns.bundle })
+            .from(handIns)
+            .where(and(eq(handIns.assignment, assignment), eq(handIns.label, label)))
+            .orderBy(desc(handIns.id))
+            .all();
+          const hash = sha256Of(source);
+          const [newest] = own;
+          if (newest?.hash === hash && newest.bundle === bundle) {
+            same++;
+            ids.push(newest.id);
+            continue;
+          }
+          if (own.length >= MOST_OF_LABEL)
+            throw new StoreProblem('refused', `“${label}” has handed in ${MOST_OF_LABEL} times already. Nothing was taken.`);
+          const { id } = queries
+            .insert(handIns)
+            .values({ assignment, label, source, bundle, hash, file, arrivedAt: now().toISOString() })
+            .returning({ id: handIns.id })
+            .get();
+          queries.insert(checks).values({ handIn: id, key, state: 'waiting' }).run();
+          ids.push(id);
+        }
+        return { ids, same };
+      }),
+
+    rows: (assignment) => {
+      const { key, closesAt } = assignmentOf(assignment);
+      const of = queries
+        .select({ label: handIns.label, count: count() })
+        .from(handIns)
+        .where(eq(handIns.assignment, assignment))
+        .groupBy(handIns.label)
+        .all();
+      const counts = new Map(of.map((each) => [each.label, each.count]));
+      const newest = queries
+        .select({ id: sql<number>`max(${handIns.id})`.as('newest') })
+        .from(handIns)
+        .where(eq(handIns.assignment, assignment))
+        .groupBy(handIns.label);
+      return queries
+        .select({
+          ...{
+            id: handIns.id,
+            label: handIns.label,
+            file: handIns.file,
+            arrivedAt: handIns.arrivedAt,
+            hash: handIns.hash,
+            bundle: handIns.bundle,
+          },
+          ...{ state: checks.state, sentence: checks.sentence, result: checks.result },
+        })
+        .from(handIns)
+        .leftJoin(checks, and(eq(checks.handIn, handIns.id), eq(checks.key, key)))
+        .where(inArray(handIns.id, newest))
+        .all()
+        .map(({ bundle, result, state, sentence, ...rest }) => {
+          const checked = result === null ? undefined : (JSON.parse(result) as CheckedHandIn);
+          return {
+            ...rest,
+            ...{ number: counts.get(rest.label) ?? 1, late: isLate(closesAt, rest.arrivedAt) },
+            ...{ state: (state ?? 'called off') as CheckState, sentence: sentence ?? '', broken: broken(bundle, checked) },
+            ...(checked && { checked }),
+          };
+        })
+        .sort((a, b) => a.label.localeCompare(b.label, 'en', { numeric: true }));
+    },
+
+    detail: (id) => {
+      const found = queries.select().from(handIns).where(eq(handIns.id, id)).get();
+      if (!found) throw new StoreProblem('missing', `There is no hand-in ${id}.`);
+      const { assignment, label, source, bundle } = found;
+      const { closesAt, key } = assignmentOf(assignment);
+      const history = queries
+        .select({ id: handIns.id, arrivedAt: handIns.arrivedAt, file: handIns.file, result: checks.result })
+        .from(handIns)
+        .leftJoin(checks, and(eq(checks.handIn, handIns.id), eq(checks.key, key)))
+        .where(and(eq(handIns.assignment, assignment), eq(handIns.label, label)))
+        .orderBy(desc(handIns.id))
+        .all()
+        .map(({ result, ...rest }) => {
+          const checked = result === null ? undefined : (JSON.parse(result) as CheckedHandIn);
+          return { ...rest, late: isLate(closesAt, rest.arrivedAt), holds: checked?.holds, sets: checked?.rows.length ?? 0 };
+        });
+      return { id, label, source, bundle, history, assignment };
+    },
+
+    remove: (id) =>
+      write(() => {
+        queries.delete(handIns).where(eq(handIns.id, id)).run();
+      }),
+
+    removeAll: (assignment) =>
+      write(() => {
+        assignmentOf(assignment);
+        queries.delete(handIns).where(eq(handIns.assignment, assignment)).run();
+      }),
+
+    queue: (assignment, again) =>
+      write(() => {
+        const { key } = assignmentOf(assignment);
+        const fresh = { state: 'waiting', tries: 0, sentence: '', result: null } as const;
+        for (const handIn of newestIds(assignment)) {
+          const found = queries
+            .select({ state: checks.state })
+            .from(checks)
+            .where(and(eq(checks.handIn, handIn), eq(checks.key, key)))
+            .get();
+          if (!found)
+            queries
+              .insert(checks)
+              .values({ handIn, key, ...fresh })
+              .run();
+          else if (again ? found.state !== 'running' : found.state === 'called off')
+            queries
+              .update(checks)
+              .set(fresh)
+              .where(and(eq(checks.handIn, handIn), eq(checks.key, key)))
+              .run();
+        }
+      }),
+
+    callOff: (assignment) =>
+      write(() => {
+        const own = queries.select({ id: handIns.id }).from(handIns).where(eq(handIns.assignment, assignment));
+        queries
+          .update(checks)
+          .set({ state: 'called off' })
+          .where(and(inArray(checks.handIn, own), eq(checks.state, 'waiting')))
+          .run();
+      }),
+
+    progress: (assignment) => {
+      const { key } = assignmentOf(assignment);
+      const ids = newestIds(assignment);
+      const newest = queries
+        .select({ id: sql<number>`max(${handIns.id})`.as('newest') })
+        .from(handIns)
+        .where(eq(handIns.assignment, assignment))
+        .groupBy(handIns.label);
+      const states = queries
+        .select({ state: checks.state, count: count() })
+        .from(checks)
+        .where(and(inArray(checks.handIn, newest), eq(checks.key, key)))
+        .groupBy(checks.state)
+        .all();
+      const of = (...wanted: CheckState[]): number =>
+        states.filter((each) => wanted.includes(each.state)).reduce((sum, each) => sum + each.count, 0);
+      return { waiting: of('waiting', 'running'), done: of('done', 'failed'), total: ids.length };
+    },
+
+    claim: (most) => {
+      const waiting = () =>
+        queries
+          .select({ handIn: checks.handIn, key: checks.key, tries: checks.tries, assignment: handIns.assignment, source: handIns.source })
+          .from(checks)
+          .innerJoin(handIns, eq(handIns.id, checks.handIn))
+          .where(eq(checks.state, 'waiting'))
+          .orderBy(asc(checks.handIn))
+          .limit(most)
+          .all();
+      if (waiting().length === 0) return [];
+      return write(() => {
+        const jobs = waiting();
+        for (const { handIn, key, tries } of jobs)
+          queries
+            .update(checks)
+            .set({ state: 'running', tries: tries + 1 })
+            .where(and(eq(checks.handIn, handIn), eq(checks.key, key)))
+            .run();
+        return jobs.map((each) => ({ ...each, tries: each.tries + 1 }));
+      });
+    },
+
+    finish: (finished) =>
+      write(() => {
+        for (const each of finished) {
+          // One that was called off or taken anew meanwhile is told by whoever has it now.
+          const place = and(eq(checks.handIn, each.handIn), eq(checks.key, each.key), eq(checks.state, 'running'));
+          if ('result' in each)
+            queries
+              .update(checks)
+              .set({ state: 'done', sentence: '', result: JSON.stringify(each.result) })
+              .where(place)
+              .run();
+          else {
+            const tries = queries.select({ tries: checks.tries }).from(checks).where(place).get()?.tries ?? 0;
+            const state = each.again && tries < MOST_TRIES ? 'waiting' : 'failed';
+            queries.update(checks).set({ state, sentence: each.sentence }).where(place).run();
+          }
+        }
+      }),
+
+    resume: () =>
+      write(() => {
+        const running = eq(checks.state, 'running');
+        queries
+          .update(checks)
+          .set({ state: 'waiting' })
+          .where(and(running, lt(checks.tries, MOST_STARTS)))
+          .run();
+        queries
+          .update(checks)
+          .set({ state: 'failed', sentence: 'The server has ended many times while it was checked, so it is passed over.' })
+          .where(running)
+          .run();
+        return queries.select({ count: count() }).from(checks).where(eq(checks.state, 'waiting')).get()!.count;
+      }),
+  };
+}

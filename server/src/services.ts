@@ -1,0 +1,48 @@
+/** Everything that answers requests, over one database: stores, the reader of machines, the checks of hand-ins. */
+import { join } from 'node:path';
+import type { Logger } from 'pino';
+import { startChecker } from './checking/checker';
+import { startJobs } from './checking/jobs';
+import { createCourseStore } from './courses/store';
+import { seedCourses } from './courses/seed';
+import type { Database } from './database/database';
+import { seed } from './documents/seed';
+import { createDocumentStore, type Clock } from './documents/store';
+import { createHandInStore } from './handIns/store';
+import { createResultStore } from './trials/results';
+
+export interface ServiceParts {
+  readonly database: Database;
+  readonly now: Clock;
+  readonly log: Logger;
+  /** Folder of the demo course. */
+  readonly demo: string;
+  /** Folder of the built threads. */
+  readonly threads: string;
+}
+
+export type Services = ReturnType<typeof startServices>;
+
+/** Puts the demo course into an empty database, and begins with what waits to be checked. */
+export function startServices({ database, now, log, demo, threads }: ServiceParts) {
+  const store = createDocumentStore(database, now);
+  const results = createResultStore(database, now);
+  const courses = createCourseStore(database, store, now);
+  const handIns = createHandInStore(database, now);
+  database.write(() => {
+    seed(store, demo);
+    seedCourses({ courses, handIns, store }, demo);
+  });
+  const checker = startChecker(join(threads, 'machineErrors.js'));
+  const jobs = startJobs({ handIns, courses, log, worker: join(threads, 'checkHandIn.js') });
+  return {
+    store,
+    results,
+    courses,
+    handIns,
+    checker,
+    jobs,
+    log,
+    close: async () => void (await Promise.all([checker.close(), jobs.close()])),
+  };
+}
