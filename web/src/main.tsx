@@ -62,6 +62,18 @@ const SCREENS: readonly Screen[] = [
     Page: lazy(() => import('./trials/SheetPage').then(({ SheetPage }) => ({ default: SheetPage }))),
   },
   {
+    path: '/class/:assignment?',
+    title: 'Class',
+    what: 'The class',
+    Page: lazy(() => import('./class/ClassPage').then(({ ClassPage }) => ({ default: ClassPage }))),
+  },
+  {
+    path: '/class/:assignment/pages',
+    title: 'Pages to print',
+    what: 'The pages',
+    Page: lazy(() => import('./class/PagesPage').then(({ PagesPage }) => ({ default: PagesPage }))),
+  },
+  {
     path: '/machines/:machine',
     title: 'Machines',
     what: 'This screen',

@@ -48,6 +48,19 @@ export const demoMachines = course.map(({ machine, name, programs, parts, frames
   snippets: textsOf(snippets),
 }));
 
+const demoFile = (name: string): string => readFileSync(join(root, name), 'utf8');
+
+/** The demo assignment, and what came in for it by label. */
+export const quayCount = {
+  texts: {
+    ...{ machine: curlewText, language: 1, bases: {}, parts: {}, frame: demoFile('frames/quay-count.asm') },
+    ...{ solution: demoFile('programs/quay-count.asm'), sets: demoFile('trials/quay-count.yaml'), mostTicks: 20_000 },
+  },
+  handIns: readdirSync(join(root, 'handIns/quay-count'))
+    .sort()
+    .map((file) => ({ label: file.replace('.asm', ''), source: demoFile(`handIns/quay-count/${file}`) })),
+};
+
 /** Machines that only tests have: a 32-bit one with byte cells, and a stack machine. */
 export const fixtures = readdirSync(join(__dirname, 'machines')).map((file) => ({
   name: file.replace('.yaml', ''),

@@ -3,16 +3,18 @@
 edge    = 0x96
 times   = 4
 
-start   LOADX #0
-next    TRAP  askLevel
-        CMP   #edge         ; C becomes 1 where the level stays lower
+start   LOAD  #0            ; nothing counted yet
+        STORE count
+        LOADX #0
+again   TRAP  askLevel
+        SUB   #edge
         JUMPZ lower
         LOAD  count
         INC
         STORE count
 lower   INCX
         CMPX  #times
-        JUMPNZ next
+        JUMPNZ again
         LOAD  count
         TRAP  showNumber
         HALT

@@ -3,15 +3,15 @@
 edge    = 0x96
 times   = 4
 
-start   LOADX #0
-again    TRAP  askLevel
-        CMP   #edge         ; C becomes 1 where the level stays below
-        JUMPN below
+start   LOADX #times
+again   TRAP  askLevel
+        CMP   #edge
+        JUMPN below         ; negative: it stays below
         LOAD  count
         INC
         STORE count
-below   INCX
-        CMPX  #times
+below   DECX
+        CMPX  #0
         JUMPNZ again
         LOAD  count
         TRAP  showNumber

@@ -2,15 +2,15 @@
 
 times   = 4
 
-start   LOADX #0
+start   LOADX #times
 next    TRAP  askLevel
-        CMP   #96          ; C becomes 1 where the level stays below
+        CMP   #96           ; the quay edge
         JUMPC below
         LOAD  count
-        INC
+        ADD   #1
         STORE count
-below   INCX
-        CMPX  #times
+below   DECX
+        CMPX  #0
         JUMPNZ next
         LOAD  count
         TRAP  showNumber

@@ -3,9 +3,11 @@
 quay    = 0x96
 times   = 4
 
-start   LOADX #0
+start   LOAD  #0
+        STORE count
+        LOADX #0
 next    TRAP  askLevel
-        CMP   #quay         ; C becomes 1 where the level stays below
+        CMP   #quay
         JUMPC below
         LOAD  count
         INC

@@ -1,17 +1,17 @@
 ; Quay count: how many of the day's four levels reach the quay edge?       ;!
 
 edge    = 0x96
-times   = 0x04
+times   = 4
 
-start   LOADX #0
+start   LOADX #times
 next    TRAP  askLevel
-        CMP   #edge         ; C becomes 1 where the level stays below
+        CMP   #edge
         JUMPZ below
         LOAD  count
-        INC
+        ADD   #1
         STORE count
-below   INCX
-        CMPX  #times
+below   DECX
+        CMPX  #0
         JUMPNZ next
         LOAD  count
         TRAP  showNumber

@@ -3,19 +3,22 @@
 edge    = 0x96
 times   = 4
 
-start   LOADX #0
+start   LOAD  #times
+        STORE left
 more    TRAP  askLevel
-        CMP   #edge         ; C becomes 1 where the level stays below
+        CMP   #edge
         JUMPC below
         LOAD  count
         INC
         STORE count
-below   INCX
-        CMPX  #times
+below   LOAD  left
+        DEC
+        STORE left
         JUMPNZ more
         LOAD  count
         TRAP  showNumber
 
         .origin 0x40        ;!
 count   .cells 0            ;!
+left    .room 1
         .output count, decimal, "levels"

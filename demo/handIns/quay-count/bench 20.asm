@@ -3,9 +3,11 @@
 edge    = 96
 times   = 4
 
-start   LOADX #0
+start   LOAD  #0
+        STORE count
+        LOADX #0
 next    TRAP  askLevel
-        CMP   #edge         ; C becomes 1 where the level stays under
+        CMP   #edge
         JUMPC under
         LOAD  count
         INC

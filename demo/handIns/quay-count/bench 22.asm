@@ -4,13 +4,13 @@ edge    = 0x96
 
 start   LOADX #0
 next    TRAP  askLevel
-        CMP   #edge         ; C becomes 1 where the level stays below
+        CMP   #edge
         JUMPC below
         LOAD  count
         INC
         STORE count
 below   INCX
-        CMPX  #3
+        CMPX  #3            ; 0, 1, 2, 3
         JUMPNZ next
         LOAD  count
         TRAP  showNumber

@@ -3,15 +3,16 @@
 edge    = 0x96
 times   = 4
 
-start   LOADX #0
+start   LOADX #times
         TRAP  askLevel
 next    CMP   #edge
         JUMPC below
         LOAD  count
         INC
         STORE count
-below   INCX
-        CMPX  #times
+        SUB   #1
+below   DECX
+        CMPX  #0
         JUMPNZ next
         LOAD  count
         TRAP  showNumber

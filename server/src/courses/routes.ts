@@ -36,6 +36,7 @@ export function courseRoutes({ courses, handIns, jobs }: CourseParts): Router {
 
   routes.post('/assignments', (request, response) => void response.status(201).json(courses.assign(readBody(newAssignment, request.body))));
   routes.get('/assignments/:id', (request, response) => void response.json(courses.assignment(request.params.id)));
+  routes.get('/assignments/:id/texts', (request, response) => void response.json(courses.texts(request.params.id).texts));
   routes.put('/assignments/:id', (request, response) => {
     const { id } = request.params;
     const { key } = courses.assignment(id);

@@ -56,6 +56,7 @@ export function Shell({ title, controls, bare = false, children }: ShellProps) {
           <ScreenLink to="/programs">Programs</ScreenLink>
           <ScreenLink to="/bench">Bench</ScreenLink>
           <ScreenLink to="/trials">Trials</ScreenLink>
+          <ScreenLink to="/class">Class</ScreenLink>
         </Flex>
         {controls}
         <NightSwitch />

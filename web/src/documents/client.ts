@@ -1,4 +1,4 @@
-/** Speaks HTTP with the server that this page came from; the only place that fetches. */
+/** Speaks HTTP with the server that this page came from; the only place that fetches (courses: courseClient). */
 import type { DocumentDetail, DocumentSummary, VersionDetail } from '@zettak/api/documents';
 import type { Backup, Restored } from '@zettak/api/backup';
 import type { Kind } from '@zettak/api/kinds';
@@ -29,7 +29,7 @@ function currentOf(answer: unknown): Refused['current'] {
   return typeof revision === 'number' && typeof text === 'string' ? { revision, text } : undefined;
 }
 
-async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+export async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
   let response: Response;
   try {
     const init = body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } };

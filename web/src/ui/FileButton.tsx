@@ -1,6 +1,6 @@
 /** A button that lets somebody choose a file of this computer, or several. */
 import { FileUpload } from '@chakra-ui/react';
-import { Button } from './Button';
+import { Button, type ButtonLook } from './Button';
 
 interface Common {
   readonly words: string;
@@ -8,6 +8,7 @@ interface Common {
   /** Endings that are offered, as in `.json`; without it all are. */
   readonly accept?: string;
   readonly testId?: string;
+  readonly look?: ButtonLook;
 }
 
 type FileButtonProps = Common &
@@ -16,7 +17,7 @@ type FileButtonProps = Common &
     | { readonly several: true; readonly take: (files: readonly File[]) => void }
   );
 
-export function FileButton({ words, label, accept, testId, ...rest }: FileButtonProps) {
+export function FileButton({ words, label, accept, testId, look = 'plain', ...rest }: FileButtonProps) {
   return (
     <FileUpload.Root unstyled display="inline-flex" width="auto" maxFiles={rest.several ? 500 : 1}>
       <FileUpload.Context>
@@ -37,7 +38,7 @@ export function FileButton({ words, label, accept, testId, ...rest }: FileButton
         )}
       </FileUpload.Context>
       <FileUpload.Trigger asChild>
-        <Button>{words}</Button>
+        <Button look={look}>{words}</Button>
       </FileUpload.Trigger>
     </FileUpload.Root>
   );

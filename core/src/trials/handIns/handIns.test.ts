@@ -1,0 +1,256 @@
+import fc from 'fast-check';
+import { programFrom, quayCount, curlew } from '../../testing/demo';
+import { smallMachine } from '../../testing/small';
+import { normalForm } from './alike';
+import { readAssignment, type Assignment, type AssignmentTexts } from './assignment';
+import { hashOfBundle, looksLikeBundle, readBundle, sealed, sha256Of, type Bundle } from './bundle';
+import { HandInCheck, type CheckedHandIn } from './check';
+import { claimsBroken } from './claims';
+import { missingFrozen } from './frozen';
+import { alikeOf, mistakeGroups } from './groups';
+import { labelsOf } from './labels';
+import { marksCsv, marksOf, USUAL_RULE } from './marks';
+
+function assignmentFrom(texts: AssignmentTexts): Assignment {
+  const assignment = readAssignment(texts);
+  if ('wrong' in assignment) throw new Error(assignment.wrong);
+  return assignment;
+}
+
+const checker = new HandInCheck(assignmentFrom(quayCount.texts));
+const checked = new Map(quayCount.handIns.map(({ label, source }) => [label, checker.check(source)]));
+
+const MISTAKES: readonly (readonly [string, number, string | undefined, number | undefined])[] = [
+  ['bench 01', 7, undefined, undefined],
+  ['bench 02', 2, 'branch JUMPZ JUMPC', 9],
+  ['bench 03', 4, 'branch JUMPN JUMPC', 9],
+  ['bench 04', 2, 'base 96 0x96', 3],
+  ['bench 05', 0, 'halt', 17],
+  ['bench 06', 0, 'round CMPX JUMPNZ', 14],
+  ['bench 07', 7, undefined, undefined],
+  ['bench 08', 0, 'assembly lone-name', 11],
+  ['bench 09', 2, 'branch JUMPZ JUMPC', 11],
+  ['bench 10', 1, 'mode CMP … CMP #…', 8],
+  ['bench 12', 2, 'base 96 0x96', 7],
+  ['bench 13', 0, 'target', 17],
+  ['bench 14', 0, 'round CMPX JUMPNZ', 16],
+  ['bench 15', 3, 'next', 15],
+  ['bench 16', 4, 'leaves over', undefined],
+  ['bench 18', 0, 'halt', 19],
+  ['bench 21', 0, 'assembly unknown-name', 15],
+  ['bench 22', 5, 'leaves over', undefined],
+  ['bench 24', 7, undefined, undefined],
+];
+test.each(MISTAKES)('%s: %i sets hold, and its mistake is %s', (label, holds, key, line) => {
+  const found = checked.get(label)!;
+  expect({ holds: found.holds, key: found.mistake?.key, line: found.mistake?.line }).toEqual({ holds, key, line });
+  expect(found.rows.length).toBe(key?.startsWith('assembly') ? 0 : 7);
+});
+
+test('a mistake is proven: the sentence says with which change how many sets hold', () => {
+  expect(checked.get('bench 02')!.mistake!.here).toBe('With JUMPC in place of JUMPZ on line 9, 7 of 7 sets hold; as it is, 2.');
+  expect(checked.get('bench 05')!.mistake!.here).toBe('With HALT behind line 17, 7 of 7 sets hold; as it is, 0.');
+});
+
+test('the first difference says what was expected, what came, and at which instruction the run parts from the teacher’s', () => {
+  const { first } = checked.get('bench 03')!;
+  expect(first).toMatchObject({ set: 'just the edge', parts: { line: 9 } });
+  expect(first!.sentence).toBe('In “just the edge” count became 3; 2 was expected. So did output.');
+  expect(first!.parts!.sentence).toMatch(
+    /^At instruction 13 .* JUMPN below on line 9: Fell through .*because N is 0.*JUMPC below.*taken, because C is 1/,
+  );
+});
+
+test('the tick of the first difference is where the instruction of its line begins', () => {
+  const { first } = checked.get('bench 06')!;
+  expect(first!.parts!.sentence).toMatch(/JUMPNZ round on line 15/);
+  expect(first!.parts!.tick).toBeGreaterThan(0);
+  expect(first!.parts!.teacherTick).toBe(first!.parts!.tick);
+});
+
+test('the teacher’s own program is what the dots are compared with', () => {
+  expect(checker.teacher()).toEqual({ holds: 7, ticks: 236, cells: 24 });
+});
+
+const members = quayCount.handIns.map(({ label, source }, id) => ({ id, label, hash: sha256Of(source), checked: checked.get(label) }));
+const labelsIn = (ids: readonly number[]): string[] => ids.map((id) => members[id]!.label);
+
+test('hand-ins with the same mistake fall together, largest group first', () => {
+  const groups = mistakeGroups(members);
+  expect(labelsIn(groups.find((each) => each.key === 'base 96 0x96')!.members)).toEqual(['bench 04', 'bench 12', 'bench 20']);
+  const sizes = groups.map((each) => each.members.length);
+  expect(sizes).toEqual([...sizes].sort((a, b) => b - a));
+  expect(groups.flatMap((each) => each.members).length).toBe(members.filter((each) => each.checked?.mistake).length);
+});
+
+test('programs that are equal up to names, order of data and blank lines are told, and no others', () => {
+  expect(alikeOf(members).map((each) => [each.kind, labelsIn(each.members)])).toEqual([['renamed', ['bench 07', 'bench 19']]]);
+});
+
+test('one text under two labels is told as the same, and a second hand-in of one label is not', () => {
+  const twice = [members[0]!, { ...members[0]!, id: 90, label: 'bench 90' }, { ...members[1]!, id: 91 }];
+  expect(alikeOf(twice)).toEqual([{ kind: 'same', members: [0, 90] }]);
+});
+
+test('names of any kind leave the normal form alone; another value, instruction or order of instructions does not', () => {
+  const text = (a: string, b: string, first: string, second: string) =>
+    `start LOAD ${a}\n ADD ${b}\n STORE ${a}\n CMP #7\n JUMPZ start\n HALT\n${first}\n${second}`;
+  const form = (source: string) => normalForm(curlew, programFrom(curlew, source));
+  const own = form(text('low', 'high', 'low .cells 3', 'high .cells 9'));
+  const name = fc.stringMatching(/^[a-z]{3,8}q$/);
+  fc.assert(
+    fc.property(name, name, fc.boolean(), (a, b, turned) => {
+      fc.pre(a !== b);
+      const data = [`${a} .cells 3`, `${b} .cells 9`];
+      if (turned) data.reverse();
+      expect(form(text(a, b, data[0]!, `; a remark\n\n${data[1]!}`))).toBe(own);
+    }),
+    { numRuns: 40 },
+  );
+  expect(form(text('low', 'high', 'low .cells 4', 'high .cells 9'))).not.toBe(own);
+  expect(form(text('low', 'high', 'low .cells 3', 'high .cells 9').replace('CMP #7', 'CMP #8'))).not.toBe(own);
+  expect(form(text('low', 'high', 'low .cells 3', 'high .cells 9').replace('ADD high\n STORE low', 'STORE low\n ADD high'))).not.toBe(own);
+});
+
+const HOP = smallMachine({ ticks: { INCB: 'B <- B + 1' } }).replace(
+  'instructions:\n',
+  `instructions:
+  HOP:
+    forms:
+      - write: 'HOP {value}'
+        code: both opcode=60
+        execute: PC <- next + value
+`,
+);
+
+test('a jump by a count of cells that takes PC for the current instruction is told as that', () => {
+  const sets = 'zettak: sets\nversion: 1\nsets:\n  - {name: one, expected: {B: 1}}\n  - {name: two, given: {B: 4}, expected: {B: 5}}\n';
+  const solution = 'PUT 0\nHOP 1\nHALT\nINCB\nHALT\n';
+  const assignment = assignmentFrom({ machine: HOP, language: 1, bases: {}, parts: {}, frame: '', solution, sets });
+  const { mistake, holds } = new HandInCheck(assignment).check('PUT 0\nHOP 3\nHALT\nINCB\nHALT\n');
+  expect(holds).toBe(0);
+  expect(mistake).toMatchObject({
+    key: 'next',
+    line: 2,
+    here: expect.stringMatching(/^With 1 in place of 3 on line 2, 2 of 2 sets hold/) as string,
+  });
+});
+
+test('limits are kept: too many cells is a mistake of its own, and an endless program ends', () => {
+  const tight = new HandInCheck(assignmentFrom({ ...quayCount.texts, mostCells: 20 }));
+  expect(tight.check(quayCount.texts.solution).mistake).toMatchObject({
+    key: 'cells',
+    here: 'It takes 24 cells; at most 20 are asked for.',
+  });
+  const counting = checker.check(
+    'start LOAD a\n INC\n STORE a\n LOAD b\n ADDC #0\n STORE b\n JUMP start\na .cells 0\nb .cells 0\ncount .cells 0\n',
+  );
+  expect(counting.rows.map((each) => each.end)).toContain('out of ticks');
+  expect(counting.mistake?.key).toBe('ticks');
+});
+
+test('anything at all can be handed in: every text is checked to an end', () => {
+  fc.assert(
+    fc.property(
+      fc.oneof(fc.string(), fc.string({ unit: 'binary' }), fc.constantFrom('\0', ';', '.origin 9999999', 'HALT'.repeat(99))),
+      (text) => {
+        const found = checker.check(text);
+        expect(found.errors === undefined || found.errors.length > 0).toBe(true);
+      },
+    ),
+    { numRuns: 60 },
+  );
+});
+
+test('an assignment that cannot be checked says why', () => {
+  expect(readAssignment({ ...quayCount.texts, machine: 'machine: x' })).toMatchObject({
+    wrong: expect.stringMatching(/^The machine cannot be read/) as string,
+  });
+  expect(readAssignment({ ...quayCount.texts, sets: 'no: sets' })).toMatchObject({
+    wrong: expect.stringMatching(/^The sets cannot be read/) as string,
+  });
+  expect(readAssignment({ ...quayCount.texts, solution: 'LOAD nowhere' })).toMatchObject({
+    wrong: expect.stringMatching(/^The teacher's program .*Line 1/) as string,
+  });
+});
+
+test('given lines may have others between them, with other blanks; a changed or moved one is told', () => {
+  const frame = 'one LOAD #1 ;!\n; yours\ntwo   HALT   ;!\n';
+  expect(missingFrozen(frame, 'one  LOAD #1\nADD #2\ntwo HALT ;!')).toEqual([]);
+  expect(missingFrozen(frame, 'two HALT ;!\none LOAD #1 ;!')).toEqual(['two HALT']);
+  expect(missingFrozen(frame, 'one LOAD #2\ntwo HALT')).toEqual(['one LOAD #1']);
+});
+
+const LABELS: readonly (readonly [string, string, boolean])[] = [
+  ['bench 7.asm', 'bench 07', true],
+  ['Week 5/bench-12.asm', 'bench 12', true],
+  ['week5/group_3/program.asm', 'group 03', true],
+  ['bench_007_final.asm', 'bench 07', true],
+  ['41207_submission_file/quay.asm', 'quay', false],
+  ['a/main.asm', 'a', false],
+  ['../../etc/passwd.asm', 'passwd', false],
+  ['\u202Etxt.asm', 'txt', false],
+  ['.asm', 'without a name', false],
+];
+test.each(LABELS)('%j is labelled %s', (file, label, clear) => {
+  expect(labelsOf([file])).toEqual([{ file, label, clear }]);
+});
+
+test('two files with one label are both unclear', () => {
+  expect(labelsOf(['a/bench 1.asm', 'b/bench 01.asm']).map((each) => each.clear)).toEqual([false, false]);
+});
+
+const content: Omit<Bundle, 'hash'> = {
+  ...{ zettak: 'hand-in', version: 1, assignment: 'quay-count', state: 'ab', machine: { name: 'Curlew', version: 1 }, label: 'bench 02' },
+  ...{
+    handedInAt: '2026-11-26T10:00:00Z',
+    source: 'HALT',
+    sets: '',
+    journal: [{ at: '2026-11-26T09:00:00Z', what: 'assembled', says: '2 errors' }],
+  },
+  results: [{ set: 'calm', verdict: 'holds', ticks: 10, instructions: 3, end: 'halted' }],
+};
+
+test('a bundle carries a sum over all of it: any change of it shows', () => {
+  const own = sealed(content);
+  const text = JSON.stringify(own);
+  expect(looksLikeBundle(text)).toBe(true);
+  expect(readBundle(text)).toEqual({ bundle: own, whole: true });
+  expect(readBundle(text.replace('HALT', 'STOP'))).toMatchObject({ whole: false });
+  // The order in which a file has its fields is no change.
+  expect(readBundle(JSON.stringify(Object.fromEntries(Object.entries(own).reverse())))).toMatchObject({ whole: true });
+  expect(hashOfBundle({ ...content, label: 'bench 03' })).not.toBe(own.hash);
+  expect(sha256Of('abc')).toBe('ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad');
+});
+
+test('what is no bundle is refused with its place', () => {
+  expect(readBundle('{')).toEqual({ wrong: 'This hand-in is no JSON.' });
+  expect(readBundle('{"zettak":"sets"}')).toMatchObject({ wrong: expect.stringMatching(/zettak: this is no hand-in of Zettak/) as string });
+  expect(readBundle(JSON.stringify({ ...sealed(content), more: 1 }))).toMatchObject({ wrong: expect.any(String) as string });
+});
+
+test('claims are compared with the re-run, hidden sets and all', () => {
+  const row = { set: 'calm', verdict: 'differs', ticks: 10 } as CheckedHandIn['rows'][number];
+  const found = { rows: [row] } as unknown as CheckedHandIn;
+  expect(claimsBroken(content, true, found)).toEqual(['“calm”: said to be “holds”, and is “differs”.']);
+  expect(claimsBroken(content, false, { ...found, rows: [{ ...row, verdict: 'holds' }] })).toEqual([
+    'The sum over the hand-in is not the one that it carries: it was changed since hand-in.',
+  ]);
+  expect(claimsBroken(content, true, { ...found, rows: [{ ...row, verdict: 'holds' }] })).toEqual([]);
+});
+
+test('points follow the rule: each set, a weight of its own, what assembles, few ticks only where all holds', () => {
+  const rule = { ...USUAL_RULE, sets: { b: 3 }, assembles: 2, ticks: { most: 50, points: 4 } };
+  const row = (set: string, verdict: 'holds' | 'differs') => ({ set, verdict }) as CheckedHandIn['rows'][number];
+  const all = { rows: [row('a', 'holds'), row('b', 'holds')], ticks: 50, cells: 9 };
+  expect(marksOf(rule, ['a', 'b'], all)).toEqual({ points: 10, of: 10 });
+  expect(marksOf(rule, ['a', 'b'], { ...all, ticks: 51 })).toEqual({ points: 6, of: 10 });
+  expect(marksOf(rule, ['a', 'b'], { ...all, rows: [row('a', 'holds'), row('b', 'differs')] })).toEqual({ points: 3, of: 10 });
+  expect(marksOf(rule, ['a', 'b'], { ...all, rows: [], errors: [{ line: 1, sentence: '' }] })).toEqual({ points: 0, of: 10 });
+});
+
+test('marks are CSV in which no label is taken for a formula', () => {
+  const row = { points: 1, of: 2, arrivedAt: 't', late: true, holds: 1, sets: 2, ticks: 3, cells: 4, mistake: 'a "b", c', remark: '' };
+  const [, line] = marksCsv([{ ...row, label: '=1+1' }]).split('\r\n');
+  expect(line).toBe(`"'=1+1",1,2,1,2,3,4,t,yes,"a ""b"", c",`);
+});

@@ -1,0 +1,33 @@
+/** Speaks HTTP for courses, assignments and hand-ins; progress comes as Server-Sent Events. */
+import type { AssignmentChange, NewAssignment, NewHandIns } from '@zettak/api/courses';
+import type { AssignmentDetail, CourseSummary, HandInDetail, Matrix, Progress, Remark } from '@zettak/api/matrix';
+import type { AssignmentTexts } from '@zettak/core/trials/handIns/assignment';
+import { call } from './client';
+
+const of = (assignment: string, ...rest: string[]): string => ['/api/assignments', assignment, ...rest].join('/');
+
+export const courseClient = {
+  list: (): Promise<CourseSummary[]> => call('GET', '/api/courses'),
+  create: (name: string): Promise<CourseSummary> => call('POST', '/api/courses', { name }),
+  remove: (id: string): Promise<void> => call('DELETE', `/api/courses/${id}`),
+  assign: (entry: NewAssignment): Promise<AssignmentDetail> => call('POST', '/api/assignments', entry),
+  change: (id: string, change: AssignmentChange): Promise<AssignmentDetail> => call('PUT', of(id), change),
+  drop: (id: string): Promise<void> => call('DELETE', of(id)),
+  matrix: (id: string): Promise<Matrix> => call('GET', of(id, 'matrix')),
+  texts: (id: string): Promise<AssignmentTexts> => call('GET', of(id, 'texts')),
+  remark: (id: string, remark: Remark): Promise<void> => call('PUT', of(id, 'remarks'), remark),
+  bring: (id: string, brought: NewHandIns): Promise<{ ids: number[]; same: number }> => call('POST', of(id, 'hand-ins'), brought),
+  removeAll: (id: string): Promise<void> => call('DELETE', of(id, 'hand-ins')),
+  handIn: (id: number): Promise<HandInDetail> => call('GET', `/api/hand-ins/${id}`),
+  removeOne: (id: number): Promise<void> => call('DELETE', `/api/hand-ins/${id}`),
+  check: (id: string): Promise<Progress> => call('POST', of(id, 'checks')),
+  callOff: (id: string): Promise<Progress> => call('DELETE', of(id, 'checks')),
+  /** Path of the marks as a file. */
+  marks: (id: string): string => of(id, 'marks.csv'),
+  /** Told at once and whenever something has been checked; comes back by itself after a break. Returns its undoing. */
+  follow: (id: string, told: (progress: Progress) => void): (() => void) => {
+    const events = new EventSource(of(id, 'events'));
+    events.onmessage = ({ data }: MessageEvent<string>) => told(JSON.parse(data) as Progress);
+    return () => events.close();
+  },
+};
