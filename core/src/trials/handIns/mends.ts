@@ -163,22 +163,17 @@ function* targets(
   const number = operands.find((each) => each.kind === 'number');
   const { jumps, targetFields } = effectsOf(machine, form);
   if (!number || !operation || number.value === undefined || jumps.length === 0) return;
-  const relative = targetFields.size === 0 && !form.operands.some((each) => each.relative);
-  if (relative) {
-    const size = form.format.cells;
-    const minus = operands[operands.indexOf(number) - 1]?.text === '-';
-    const own = minus ? -number.value : number.value;
-    const start = minus ? operands[operands.indexOf(number) - 1]!.start : number.start;
-    for (const meant of [own - size, own + size]) {
-      const text = replaced(source, { start, end: number.end }, decimal(machine, meant));
-      yield { kind: 'next', line, was: String(own), meant: String(meant), text };
-    }
-    return;
-  }
+  const sign = operands[operands.indexOf(number) - 1];
+  const minus = sign?.text === '-';
+  const own = minus ? -number.value : number.value;
+  const size = form.format.cells;
+  const place = { start: minus ? sign.start : number.start, end: number.end };
+  for (const meant of [own - size, own + size])
+    yield { kind: 'next', line, was: String(own), meant: String(meant), text: replaced(source, place, decimal(machine, meant)) };
+  if (targetFields.size === 0 && !form.operands.some((each) => each.relative)) return;
   for (const each of instructionsOf(machine, program).slice(0, MOST_TARGETS)) {
-    if (each.address === number.value || each.address === address) continue;
+    if ([0, size].includes(Math.abs(each.address - own)) || each.address === address) continue;
     const text = replaced(source, number, decimal(machine, each.address));
-    const off = Math.abs(each.address - number.value);
-    yield { kind: off === form.format.cells ? 'next' : 'target', line, was: number.text, meant: each.text, text };
+    yield { kind: 'target', line, was: number.text, meant: each.text, text };
   }
 }

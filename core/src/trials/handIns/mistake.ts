@@ -36,7 +36,7 @@ const KEYED: Readonly<Record<MendKind, (mend: MendTry) => string>> = {
 
 function withMend({ kind, meant, was, line }: MendTry): string {
   if (kind === 'halt') return `With ${meant} behind line ${line}`;
-  const what = kind === 'target' || (kind === 'next' && !/^-?\d/.test(meant)) ? `a jump to ${meant}` : meant;
+  const what = kind === 'target' ? `a jump to ${meant}` : meant;
   return `With ${what} in place of ${was} on line ${line}`;
 }
 

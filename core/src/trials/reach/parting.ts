@@ -140,7 +140,7 @@ export function* parting(machine: Machine, left: Side, right: Side, most = MOST_
   const alike = left.program === right.program;
   let same = 0;
   let values: Values | undefined;
-  let branch: readonly [number, number] | undefined;
+  let branch: { readonly ticks: readonly [number, number]; readonly otherwise: boolean } | undefined;
   for (;;) {
     const [x, y] = [a.step(), b.step()];
     const differs = alike ? x.here !== y.here || a.counter !== b.counter : x.form !== y.form;
@@ -148,16 +148,25 @@ export function* parting(machine: Machine, left: Side, right: Side, most = MOST_
     const halts = a.runner.state.control.halted !== b.runner.state.control.halted;
     if (differs || ends || halts || x.stop || y.stop || a.runner.state.control.halted || same >= most) {
       const parts = differs || ends || halts;
-      // Another instruction than the other's stands here because the one before has decided otherwise.
-      if (parts && branch) return told(a, b, { same: same - 1, parts, cut: false, ticks: branch, values });
+      // Another instruction than the other's stands here because the one before went elsewhere.
+      const before = parts && branch ? told(a, b, { same: same - 1, parts, cut: false, ticks: branch.ticks, values }) : undefined;
+      if (before && (branch!.otherwise || before.left.text !== before.right.text)) return before;
       if (!alike && !parts && !values && valuesDiffer(a, b)) values = { at: same, ticks: [x.tick, y.tick] };
       return told(a, b, { same, parts, cut: same >= most, ticks: [x.tick, y.tick], values });
     }
     if (!alike && !values && valuesDiffer(a, b)) values = { at: same, ticks: [x.tick, y.tick] };
-    branch = !alike && x.form !== undefined && canBranch(machine, machine.forms[x.form]!) ? [x.tick, y.tick] : undefined;
+    branch = alike ? undefined : branching(a, x, b, y);
     same++;
     if (same % 500 === 0) yield Math.min(0.99, same / most);
   }
+}
+
+/** Both have just come from a branch: whether one of them jumped and the other did not. */
+function branching(a: Walk, x: Step, b: Walk, y: Step): { ticks: readonly [number, number]; otherwise: boolean } | undefined {
+  const form = x.form === undefined ? undefined : a.machine.forms[x.form];
+  if (!form || !canBranch(a.machine, form)) return undefined;
+  const jumped = (walk: Walk, { here }: Step): boolean => walk.counter !== here + form.format.cells;
+  return { ticks: [x.tick, y.tick], otherwise: jumped(a, x) !== jumped(b, y) };
 }
 
 interface Values {
