@@ -51,6 +51,8 @@ const ROOMS: Readonly<Record<string, Readonly<Record<string, readonly string[]>>
     programs: [...shared, 'documents', 'session', 'editor'],
     trials: [...shared, 'documents', 'session', 'editor'],
     card: [...shared, 'documents', 'session'],
+    access: [...shared, 'documents'],
+    work: [...shared, 'documents', 'session'],
     class: [...shared, 'documents', 'session', 'editor'],
   },
 };

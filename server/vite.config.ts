@@ -8,7 +8,14 @@ export default defineConfig({
     outDir: 'dist',
     emptyOutDir: true,
     target: 'node20',
-    rolldownOptions: { input: { main: 'src/main.ts', machineErrors: 'src/checking/machineErrors.ts', checkHandIn: 'src/checking/checkHandIn.ts' } },
+    rolldownOptions: {
+      input: {
+        main: 'src/main.ts',
+        machineErrors: 'src/checking/machineErrors.ts',
+        checkHandIn: 'src/checking/checkHandIn.ts',
+        passphrase: 'src/passphrase.ts',
+      },
+    },
   },
   ssr: { noExternal: [/^@zettak\//] },
 });

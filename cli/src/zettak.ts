@@ -4,6 +4,7 @@ import { Command } from 'commander';
 import { assembleCommand, type AssembleOptions } from './assemble';
 import { check, type CheckOptions } from './check';
 import { disassembleCommand, type DisassembleOptions } from './disassemble';
+import { passphrase } from './passphrase';
 import { replay } from './replay';
 import { run, type RunOptions } from './run';
 import { schema } from './schema';
@@ -36,10 +37,17 @@ program
   });
 
 program
-  .command('schema')
-  .description('the JSON Schema of machine documents')
+  .command('schema [what]')
+  .description('the JSON Schema of machine documents; “hand-in”: of hand-ins')
+  .action((what?: string) => {
+    process.exitCode = schema(processTerminal, what);
+  });
+
+program
+  .command('passphrase')
+  .description('set the teacher’s passphrase, which a server that other computers reach asks for')
   .action(() => {
-    process.exitCode = schema(processTerminal);
+    process.exitCode = passphrase();
   });
 
 program

@@ -48,6 +48,7 @@ CREATE TABLE `hand_ins` (
 	`hash` text NOT NULL,
 	`file` text NOT NULL,
 	`arrived_at` text NOT NULL,
+	`student_hash` text,
 	FOREIGN KEY (`assignment`) REFERENCES `assignments`(`id`) ON UPDATE no action ON DELETE cascade
 );
 --> statement-breakpoint

@@ -1,7 +1,12 @@
 /** Starts the server on one loopback port: database, migrations, demo course, pages. */
-import { existsSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
+import { createServer } from 'node:http';
+import { createServer as createTlsServer } from 'node:https';
+import { hostname, networkInterfaces } from 'node:os';
 import { join } from 'node:path';
 import { pino, type Logger } from 'pino';
+import { askPassphrase } from './access/terminal';
+import { hasPassphrase } from './access/passphrase';
 import { createApp } from './http/app';
 import { startServices } from './services';
 import { DatabaseProblem, openDatabase, type Database } from './database/database';
@@ -38,20 +43,50 @@ const port = portFrom(process.env.PORT ?? '4870');
 const log = logFrom(process.env.LOG_LEVEL ?? 'warn');
 const missing = ['server/drizzle', 'demo'].find((each) => !existsSync(join(root, each)));
 if (missing) stop(`ZETTAK_ROOT is “${root}”, and there is no ${missing} in it: name the folder of Zettak.`);
-if (!LOOPBACK.test(host))
-  stop(
-    `ZETTAK_HOST is “${host}”, which other computers reach. Access is not guarded yet, so Zettak listens on this computer only: 127.0.0.1 or ::1.`,
-  );
 const database = opened();
 const services = startServices({ database, now: () => new Date(), log, demo: join(root, 'demo'), threads: import.meta.dirname });
+const { settings } = services;
+if (!LOOPBACK.test(host) && !hasPassphrase(settings)) await firstPassphrase();
 
-const hosts = [...new Set(['localhost', '127.0.0.1', '[::1]', host])];
-const server = createApp({ ...services, pages: join(root, 'web', 'dist'), hosts }).listen(port, host);
+/** At the first start beyond this computer: from the terminal, where there is one. */
+async function firstPassphrase(): Promise<void> {
+  if (!process.stdin.isTTY)
+    stop(
+      `ZETTAK_HOST is “${host}”, which other computers reach, and there is no passphrase for the teacher. Set one with “npx zettak passphrase”, or start on a terminal; without it Zettak listens on this computer only.`,
+    );
+  await askPassphrase(settings);
+}
+
+const tls = tlsFrom(process.env.ZETTAK_TLS_CERT, process.env.ZETTAK_TLS_KEY);
+
+function tlsFrom(cert: string | undefined, key: string | undefined): { cert: Buffer; key: Buffer } | undefined {
+  if (!cert && !key) return undefined;
+  if (!cert || !key) return stop('For TLS both ZETTAK_TLS_CERT and ZETTAK_TLS_KEY name a file in PEM.');
+  try {
+    return { cert: readFileSync(cert), key: readFileSync(key) };
+  } catch (error) {
+    return stop(`The certificate or its key cannot be read: ${(error as Error).message}`);
+  }
+}
+
+/** Names that requests may be addressed to: of this computer; beyond loopback also its addresses, its name and those that were given. */
+function namesOfHost(): string[] {
+  const own = ['localhost', '127.0.0.1', '[::1]', host];
+  if (LOOPBACK.test(host)) return [...new Set(own)];
+  const addresses = Object.values(networkInterfaces()).flatMap(
+    (each) => each?.map(({ address, family }) => (family === 'IPv6' ? `[${address}]` : address)) ?? [],
+  );
+  const given = (process.env.ZETTAK_NAMES ?? '').split(/[\s,]+/).filter((each) => each !== '');
+  return [...new Set([...own, ...addresses, hostname(), `${hostname()}.local`, ...given].map((each) => each.toLowerCase()))];
+}
+
+const app = createApp({ ...services, pages: join(root, 'web', 'dist'), hosts: namesOfHost(), secure: tls !== undefined });
+const server = (tls ? createTlsServer(tls, app) : createServer(app)).listen(port, host);
 
 server.on('listening', () => {
   const address = server.address();
   const actual = typeof address === 'object' && address ? address.port : port;
-  process.stdout.write(`Zettak is ready: http://${host === '127.0.0.1' ? 'localhost' : host}:${actual}\n`);
+  process.stdout.write(`Zettak is ready: ${tls ? 'https' : 'http'}://${host === '127.0.0.1' ? 'localhost' : host}:${actual}\n`);
 });
 server.on('error', (error: NodeJS.ErrnoException) => {
   if (error.code === 'EADDRINUSE') stop(`Port ${port} is taken, perhaps by another Zettak. Choose another: PORT=${port + 1} npm start`);

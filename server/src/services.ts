@@ -1,6 +1,8 @@
 /** Everything that answers requests, over one database: stores, the reader of machines, the checks of hand-ins. */
 import { join } from 'node:path';
 import type { Logger } from 'pino';
+import { createSessions } from './access/sessions';
+import { createSettings } from './access/settings';
 import { startChecker } from './checking/checker';
 import { startJobs } from './checking/jobs';
 import { createCourseStore } from './courses/store';
@@ -9,6 +11,7 @@ import type { Database } from './database/database';
 import { seed } from './documents/seed';
 import { createDocumentStore, type Clock } from './documents/store';
 import { createHandInStore } from './handIns/store';
+import { createWorkStore } from './works/store';
 import { createResultStore } from './trials/results';
 
 export interface ServiceParts {
@@ -33,16 +36,11 @@ export function startServices({ database, now, log, demo, threads }: ServicePart
     seed(store, demo);
     seedCourses({ courses, handIns, store }, demo);
   });
+  const settings = createSettings(database);
+  const sessions = createSessions(database, now);
+  const works = createWorkStore({ database, handIns, settings, now });
   const checker = startChecker(join(threads, 'machineErrors.js'));
   const jobs = startJobs({ handIns, courses, log, worker: join(threads, 'checkHandIn.js') });
-  return {
-    store,
-    results,
-    courses,
-    handIns,
-    checker,
-    jobs,
-    log,
-    close: async () => void (await Promise.all([checker.close(), jobs.close()])),
-  };
+  const close = async (): Promise<void> => void (await Promise.all([checker.close(), jobs.close()]));
+  return { store, results, courses, handIns, works, settings, sessions, checker, jobs, log, close };
 }

@@ -5,8 +5,10 @@ import { ChakraProvider } from '@chakra-ui/react';
 import { lazy, StrictMode, Suspense, type ComponentType, type LazyExoticComponent } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { chooseMode, mode, STUDENT } from './app/mode';
 import { followRoom } from './app/room';
 import { Shell, startNight } from './app/Shell';
+import { sessionClient } from './documents/workClient';
 import { Boundary } from './ui/Boundary';
 import { system } from './ui/theme';
 
@@ -81,15 +83,40 @@ const SCREENS: readonly Screen[] = [
   },
 ];
 
+const WORK: readonly Screen[] = [
+  ...SCREENS.filter(({ path }) => /^\/(bench|trials|machines\/:machine\/card)/.test(path)),
+  {
+    path: '/task',
+    title: 'Task',
+    what: 'The task',
+    Page: lazy(() => import('./work/TaskPage').then(({ TaskPage }) => ({ default: TaskPage }))),
+  },
+];
+
+/** Whoever may not ask for anything is asked for the passphrase first. */
+const SIGN_IN: Screen = {
+  path: '/*',
+  title: 'Passphrase',
+  what: 'The door',
+  Page: lazy(() => import('./access/SignIn').then(({ SignIn }) => ({ default: SignIn }))),
+};
+
 startNight();
 followRoom();
+const work = /^\/w\/[a-z0-9-]{1,80}(?=\/|$)/.exec(location.pathname)?.[0];
+if (work !== undefined) {
+  chooseMode(STUDENT);
+  await (await import('./work/opening')).openWork(work.slice(3));
+}
+const closed = work === undefined && (await sessionClient.state().catch(() => undefined))?.open === false;
+const screens = closed ? [SIGN_IN] : work === undefined ? SCREENS : WORK;
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <ChakraProvider value={system}>
-      <BrowserRouter>
+      <BrowserRouter {...(work !== undefined && { basename: work })}>
         <Routes>
-          {SCREENS.map(({ path, title, what, Page }) => (
+          {screens.map(({ path, title, what, Page }) => (
             <Route
               key={path}
               path={path}
@@ -102,7 +129,7 @@ createRoot(document.getElementById('root')!).render(
               }
             />
           ))}
-          <Route path="*" element={<Navigate to="/bench" replace />} />
+          <Route path="*" element={<Navigate to={mode().first} replace />} />
         </Routes>
       </BrowserRouter>
     </ChakraProvider>

@@ -7,15 +7,18 @@ import type { HandInStore } from '../handIns/store';
 import { HttpProblem, readBody } from '../http/problem';
 import { Matrices } from './matrix';
 import type { CourseStore } from './store';
+import type { WorkStore } from '../works/store';
+import { receipt } from '@zettak/api/work';
 
 export interface CourseParts {
   readonly courses: CourseStore;
   readonly handIns: HandInStore;
   readonly jobs: Jobs;
+  readonly works: WorkStore;
 }
 
 /** Paths under /api/courses, /api/assignments and /api/hand-ins. */
-export function courseRoutes({ courses, handIns, jobs }: CourseParts): Router {
+export function courseRoutes({ courses, handIns, jobs, works }: CourseParts): Router {
   const routes = Router();
   const matrices = new Matrices(courses, handIns);
   const number = (text: string): number => {
@@ -51,6 +54,14 @@ export function courseRoutes({ courses, handIns, jobs }: CourseParts): Router {
     courses.drop(request.params.id);
     response.status(204).end();
   });
+  routes.post('/assignments/:id/link', (request, response) => {
+    response.status(201).json({ token: works.link(request.params.id) });
+  });
+  routes.delete('/assignments/:id/link', (request, response) => {
+    works.unlink(request.params.id);
+    response.status(204).end();
+  });
+  routes.post('/receipts', (request, response) => void response.json({ ours: works.isOurs(readBody(receipt, request.body)) }));
   routes.put('/assignments/:id/remarks', (request, response) => {
     courses.remark(request.params.id, readBody(newRemark, request.body));
     response.status(204).end();

@@ -111,6 +111,8 @@ export const handIns = sqliteTable(
     hash: text().notNull(),
     file: text().notNull(),
     arrivedAt: text('arrived_at').notNull(),
+    /** Of the token of the student who handed it in through the link, hashed. */
+    studentHash: text('student_hash'),
   },
   (table) => [index('hand_ins_by_label').on(table.assignment, table.label)],
 );

@@ -31,7 +31,7 @@ export type Finished = Pick<Job, 'handIn' | 'key'> &
 
 export interface HandInStore {
   /** All of them or none; with each its check. Says how many were the same as before and are not taken twice. */
-  take(assignment: string, arriving: readonly Arriving[]): { readonly ids: readonly number[]; readonly same: number };
+  take(assignment: string, arriving: readonly Arriving[], studentHash?: string): { readonly ids: readonly number[]; readonly same: number };
   /** The newest of each label. */
   rows(assignment: string): (HandInRow & { readonly hash: string })[];
   detail(id: number): HandInDetail & { readonly assignment: string };
@@ -86,7 +86,7 @@ export function createHandInStore({ queries, write }: Database, now: Clock): Han
   const isLate = (closesAt: string | null, arrivedAt: string): boolean => closesAt !== null && Date.parse(arrivedAt) > Date.parse(closesAt);
 
   return {
-    take: (assignment, arriving) =>
+    take: (assignment, arriving, studentHash) =>
       write(() => {
         const { key } = assignmentOf(assignment);
         if (countOf(assignment) + arriving.length > MOST_HAND_INS)
@@ -114,7 +114,7 @@ export function createHandInStore({ queries, write }: Database, now: Clock): Han
             throw new StoreProblem('refused', `“${label}” has handed in ${MOST_OF_LABEL} times already. Nothing was taken.`);
           const { id } = queries
             .insert(handIns)
-            .values({ assignment, label, source, bundle, hash, file, arrivedAt: now().toISOString() })
+            .values({ assignment, label, source, bundle, hash, file, arrivedAt: now().toISOString(), ...(studentHash && { studentHash }) })
             .returning({ id: handIns.id })
             .get();
           queries.insert(checks).values({ handIn: id, key, state: 'waiting' }).run();

@@ -13,9 +13,15 @@ import { courseRoutes, type CourseParts } from '../courses/routes';
 import { backup } from '@zettak/api/backup';
 import { documentRoutes } from '../documents/routes';
 import type { DocumentStore } from '../documents/store';
+import { guard, sessionRoutes } from '../access/guard';
+import type { Sessions } from '../access/sessions';
+import type { Settings } from '../access/settings';
+import { STUDENT_HEADER, workRoutes } from '../works/routes';
 import { HttpProblem, problemHandler, readBody, sendProblem } from './problem';
 
 export interface AppParts extends CourseParts {
+  readonly settings: Settings;
+  readonly sessions: Sessions;
   readonly store: DocumentStore;
   readonly results: ResultStore;
   readonly checker: Checker;
@@ -25,6 +31,8 @@ export interface AppParts extends CourseParts {
   /** Host names, without port, that a request may be addressed to. */
   readonly hosts: readonly string[];
   readonly limits?: Limits;
+  /** The pages come over TLS. */
+  readonly secure?: boolean;
 }
 
 /** Requests within a minute: all of one address, and saves of one document from it. */
@@ -42,13 +50,40 @@ const MOST_BACKUP = '64mb';
 const MOST_HANDED_IN = '32mb';
 
 /** The whole application on a store and a folder of pages; listens to nothing by itself. */
-export function createApp({ store, results, checker, courses, handIns, jobs, log, pages, hosts, limits = LIMITS }: AppParts): Express {
+export function createApp(parts: AppParts): Express {
+  const {
+    store,
+    results,
+    checker,
+    courses,
+    handIns,
+    jobs,
+    works,
+    settings,
+    sessions,
+    log,
+    pages,
+    hosts,
+    limits = LIMITS,
+    secure = false,
+  } = parts;
   const app = express();
   app.disable('x-powered-by');
-  app.use(pinoHttp({ logger: log, autoLogging: { ignore: (request) => !request.url?.startsWith('/api') } }));
+  app.use(
+    pinoHttp({
+      logger: log,
+      autoLogging: { ignore: (request) => !request.url?.startsWith('/api') },
+      // Headers hold tokens, which are written nowhere.
+      serializers: {
+        req: ({ id, method, url }: { id: unknown; method: string; url: string }) => ({ id, method, url }),
+        res: ({ statusCode }: { statusCode: number }) => ({ statusCode }),
+      },
+    }),
+  );
   app.use(security());
-  app.use(onlyHosts(hosts));
+  app.use(onlyHosts(hosts, secure));
   for (const each of limiters(limits)) app.use('/api', each);
+  app.use('/api', guard({ settings, sessions, secure }));
   app.post('/api/backup', express.json({ limit: MOST_BACKUP }));
   app.post('/api/assignments/:id/hand-ins', express.json({ limit: MOST_HANDED_IN }));
   app.use('/api', express.json({ limit: '4mb' }));
@@ -56,10 +91,12 @@ export function createApp({ store, results, checker, courses, handIns, jobs, log
   app.post('/api/backup', (request, response) => {
     response.json({ restored: store.restore(readBody(backup, request.body).documents) });
   });
+  app.use('/api/session', sessionRoutes({ settings, sessions, secure }));
+  app.use('/api/work', workRoutes(works, jobs));
   app.get('/api/health', (_request, response) => void response.json({ ok: true }));
   for (const kind of kinds) app.use(`/api/${kind}s`, documentRoutes(kind, store, checker));
   app.use('/api/results', resultRoutes(results));
-  app.use('/api', courseRoutes({ courses, handIns, jobs }));
+  app.use('/api', courseRoutes({ courses, handIns, jobs, works }));
   app.use('/api', (request) => {
     throw new HttpProblem(404, `Nothing answers to ${request.method} ${request.originalUrl.slice(0, 200)}.`);
   });
@@ -81,7 +118,8 @@ function limiters({ perAddress, perDocument }: Limits): RequestHandler[] {
     ...shared,
     limit: perDocument,
     skip: ({ method }) => method !== 'PUT',
-    keyGenerator: ({ ip, path }) => `${ipKeyGenerator(ip ?? '')} ${path}`,
+    // Students of one room share an address, and each has a draft of his own under one path.
+    keyGenerator: ({ ip, path, headers }) => `${ipKeyGenerator(ip ?? '')} ${path} ${String(headers[STUDENT_HEADER] ?? '')}`,
   });
   return [all, saves];
 }
@@ -110,7 +148,7 @@ const security = (): RequestHandler =>
   });
 
 /** Refuses names that merely resolve to this machine, and pages of other origins that write. */
-function onlyHosts(hosts: readonly string[]): RequestHandler {
+function onlyHosts(hosts: readonly string[], secure: boolean): RequestHandler {
   const nameOf = (host: string): string => host.replace(/:\d+$/, '').toLowerCase();
   return (request, _response, next) => {
     const host = request.headers.host ?? '';
@@ -118,7 +156,8 @@ function onlyHosts(hosts: readonly string[]): RequestHandler {
     if (given.length !== 1) throw new HttpProblem(400, 'A request names one host.');
     if (!hosts.includes(nameOf(host))) throw new HttpProblem(403, 'This server answers only under its own address.');
     const { origin } = request.headers;
-    if (origin !== undefined && origin !== `http://${host}`) throw new HttpProblem(403, 'Pages of other origins may not use this server.');
+    if (origin !== undefined && origin !== `${secure ? 'https' : 'http'}://${host}`)
+      throw new HttpProblem(403, 'Pages of other origins may not use this server.');
     next();
   };
 }

@@ -6,12 +6,14 @@ import { StoreProblem } from '../documents/storeProblem';
 
 const TITLES: Readonly<Record<number, string>> = {
   400: 'The request cannot be read',
+  401: 'Not known',
   403: 'Not allowed',
   404: 'Not found',
   409: 'Changed meanwhile',
   413: 'Too long',
   415: 'Not readable',
   422: 'The document has errors',
+  503: 'Busy',
   429: 'Too many requests',
   500: 'The server made a mistake',
   507: 'Not saved',

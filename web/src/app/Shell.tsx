@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { NavLink } from 'react-router';
 import { Button } from '../ui/Button';
 import { Hidden } from '../ui/Panel';
+import { mode } from './mode';
 import { keep, kept } from './preferences';
 
 const NIGHT = 'night';
@@ -52,11 +53,11 @@ export function Shell({ title, controls, bare = false, children }: ShellProps) {
           Zettak
         </Box>
         <Flex as="nav" aria-label="Screens" gap="3">
-          <ScreenLink to="/machines">Machines</ScreenLink>
-          <ScreenLink to="/programs">Programs</ScreenLink>
-          <ScreenLink to="/bench">Bench</ScreenLink>
-          <ScreenLink to="/trials">Trials</ScreenLink>
-          <ScreenLink to="/class">Class</ScreenLink>
+          {mode().screens.map((each) => (
+            <ScreenLink key={each.to} to={each.to}>
+              {each.says}
+            </ScreenLink>
+          ))}
         </Flex>
         {controls}
         <NightSwitch />

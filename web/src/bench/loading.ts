@@ -2,6 +2,7 @@
 import type { ProgramSymbol } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { Listing, StartingOver } from '@zettak/core/session/protocol';
+import { note } from '../documents/journal';
 import { engine } from '../session/engine';
 import { useDocument } from './document';
 import { command, forgetMotion, useRun, type RunState } from './run';
@@ -20,6 +21,7 @@ export async function load({ clear, inputs = useRun.getState().view?.inputs ?? [
   const { loaded, partial, ...listing } = await engine.load(source, { clear, inputs: [...inputs], unfinished });
   const [first, ...more] = listing.problems.filter((each) => each.grade === 'error');
   useText.setState({ listing, listed: source, offersPart: partial });
+  note('assembled', first ? `${more.length + 1} ${more.length === 0 ? 'error' : 'errors'}` : '');
   if (!loaded) {
     const count = more.length > 0 ? ` There are ${more.length + 1} errors.` : '';
     useText.setState({ message: first ? `Nothing was loaded. Line ${first.line}: ${first.sentence}${count}` : 'Nothing was loaded.' });

@@ -4,6 +4,7 @@ import type { IncludedPart, RoutineBorder } from '@zettak/core/image/program';
 import type { TickReport } from '@zettak/core/engine/meaning/report';
 import { isRunning, TOKENS_UP_TO, type BreakSpec, type Command, type Speed, type View } from '@zettak/core/session/protocol';
 import { keep, keptValue } from '../app/preferences';
+import { note } from '../documents/journal';
 import { engine } from '../session/engine';
 import { Motion } from '../datapath/motion';
 import { afterPaint } from '../ui/follow';
@@ -97,6 +98,7 @@ export function takeCrash(crash: string): void {
 /** Passes a command on; the next view tells what became of it. */
 export function command(name: Command): void {
   if (useText.getState().note !== undefined) useText.setState({ note: undefined });
+  if (name === 'run') note('ran');
   void engine.run.command(name);
 }
 

@@ -19,6 +19,7 @@ import { BringButton, BringWindow } from './Bring';
 import { FirstDifference } from './FirstDifference';
 import { Groups } from './Groups';
 import { droppedFiles } from './files';
+import { LinkWindow } from './LinkWindow';
 import { Matrix } from './Matrix';
 import { NewAssignmentWindow } from './NewAssignmentWindow';
 import { Sure } from './Sure';
@@ -27,7 +28,7 @@ import './class.css';
 
 const ClassCharts = lazy(() => import('./ClassCharts'));
 
-type Opened = 'new' | 'settings' | 'all' | 'assignment';
+type Opened = 'new' | 'link' | 'settings' | 'all' | 'assignment';
 
 export function ClassPage() {
   const { assignment } = useParams();
@@ -60,6 +61,7 @@ export function ClassPage() {
       </Flex>
       <BringWindow />
       {open === 'new' && <NewAssignmentWindow close={() => setOpen(undefined)} />}
+      {open === 'link' && here && <LinkWindow close={() => setOpen(undefined)} />}
       {open === 'settings' && <AssignmentWindow close={() => setOpen(undefined)} />}
       <DeleteWindows open={open} close={() => setOpen(undefined)} />
     </Shell>
@@ -207,6 +209,9 @@ function BarControls({ open }: { open: (what: Opened) => void }) {
       <Flex flex="1" justify="flex-end" align="center" gap="8px" color="onBar2" minWidth="0">
         {id !== undefined && (
           <>
+            <Button look="barLine" onClick={() => open('link')} data-testid="hand-in-link">
+              Hand-in link
+            </Button>
             <BringButton />
             <Button look="barLine" asChild>
               <a href={courseClient.marks(id)} download data-testid="marks">

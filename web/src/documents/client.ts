@@ -29,11 +29,14 @@ function currentOf(answer: unknown): Refused['current'] {
   return typeof revision === 'number' && typeof text === 'string' ? { revision, text } : undefined;
 }
 
-export async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+/** Asks the server. `more`: headers. Throws Refused with its sentence, or Unreachable. */
+export async function call<T>(method: string, path: string, body?: unknown, more: Readonly<Record<string, string>> = {}): Promise<T> {
   let response: Response;
   try {
-    const init = body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } };
-    response = await fetch(path, { method, ...init });
+    const type: Record<string, string> = body === undefined ? {} : { 'content-type': 'application/json' };
+    // No page of another origin can set this header.
+    const headers = { 'x-zettak': '1', ...type, ...more };
+    response = await fetch(path, { method, headers, ...(body !== undefined && { body: JSON.stringify(body) }) });
   } catch {
     throw new Unreachable('The server cannot be reached.');
   }
@@ -47,7 +50,7 @@ export async function call<T>(method: string, path: string, body?: unknown): Pro
 
 const path = (kind: Kind, ...rest: (string | number)[]): string => ['/api', `${kind}s`, ...rest].map(String).join('/');
 
-export const client = {
+const server = {
   list: (kind: Kind): Promise<DocumentSummary[]> => call('GET', path(kind)),
   /** Those that were removed and can be brought back. */
   removed: async (kind: Kind): Promise<DocumentSummary[]> =>
@@ -68,3 +71,18 @@ export const client = {
   remove: (kind: Kind, id: string): Promise<void> => call('DELETE', path(kind, id)),
   version: (kind: Kind, id: string, number: number): Promise<VersionDetail> => call('GET', path(kind, id, 'versions', number)),
 };
+
+/** What can be asked about documents, of whoever keeps them. */
+export type Client = typeof server;
+
+/** Who is asked: the server, or in a lesson this browser. Chosen once, before the first screen. */
+const keeper: { client: Client } = { client: server };
+export const keepIn = (client: Client): void => void (keeper.client = client);
+
+/** Documents, wherever they are kept. */
+export const client: Client = Object.fromEntries(
+  (Object.keys(server) as (keyof Client)[]).map((name) => [
+    name,
+    (...of: never[]) => (keeper.client[name] as (...of: never[]) => unknown)(...of),
+  ]),
+) as Client;

@@ -2,6 +2,7 @@
 import type { AssignmentChange, NewAssignment, NewHandIns } from '@zettak/api/courses';
 import type { AssignmentDetail, CourseSummary, HandInDetail, Matrix, Progress, Remark } from '@zettak/api/matrix';
 import type { AssignmentTexts } from '@zettak/core/trials/handIns/assignment';
+import type { Receipt } from '@zettak/api/work';
 import { call } from './client';
 
 const of = (assignment: string, ...rest: string[]): string => ['/api/assignments', assignment, ...rest].join('/');
@@ -17,6 +18,10 @@ export const courseClient = {
   texts: (id: string): Promise<AssignmentTexts> => call('GET', of(id, 'texts')),
   remark: (id: string, remark: Remark): Promise<void> => call('PUT', of(id, 'remarks'), remark),
   bring: (id: string, brought: NewHandIns): Promise<{ ids: number[]; same: number }> => call('POST', of(id, 'hand-ins'), brought),
+  /** A new link; the token is told this once. */
+  link: (id: string): Promise<{ token: string }> => call('POST', of(id, 'link')),
+  unlink: (id: string): Promise<void> => call('DELETE', of(id, 'link')),
+  isOurs: (receipt: Receipt): Promise<{ ours: boolean }> => call('POST', '/api/receipts', receipt),
   removeAll: (id: string): Promise<void> => call('DELETE', of(id, 'hand-ins')),
   handIn: (id: number): Promise<HandInDetail> => call('GET', `/api/hand-ins/${id}`),
   removeOne: (id: number): Promise<void> => call('DELETE', `/api/hand-ins/${id}`),

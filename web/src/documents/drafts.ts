@@ -30,8 +30,8 @@ const DELAY = 500;
 const RETRY = 3000;
 /** What the server refuses is tried again after this, then after twice as long, and so on. */
 const [FIRST_PAUSE, LONGEST_PAUSE] = [2000, 60_000];
-/** Too many requests, or trouble of the server's own: what may pass by itself. */
-const passes = (status: number): boolean => status === 429 || status >= 500;
+/** A session that has ended, too many requests, or trouble of the server's own: what may pass by itself. */
+const passes = (status: number): boolean => status === 401 || status === 429 || status >= 500;
 
 /** What a draft stands on: the tab that it is edited in, and where it keeps what the server has not got. */
 export interface Ground {
