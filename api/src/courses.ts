@@ -58,6 +58,9 @@ export const newRemark = z.strictObject({
   text: z.string().max(4000, { error: 'a remark has at most 4,000 characters' }),
 });
 
+/** Files of a course by their paths. */
+export const courseFilesEntry = z.record(z.string().max(200), text);
+
 export { MOST_TEXT };
 export type NewAssignment = z.infer<typeof newAssignment>;
 export type AssignmentChange = z.infer<typeof assignmentChange>;

@@ -1,5 +1,6 @@
 /** What a student gets of an assignment and gives in. Nothing here can hold a hidden set or a solution. */
 import { z } from 'zod';
+import type { AssignmentTexts } from '@zettak/core/trials/handIns/assignment';
 import { text } from './documents';
 
 /** Open to students: see `state` for what is in it. */
@@ -29,6 +30,28 @@ export interface PublicContent {
   readonly mostCells: number | null;
   /** Of what this student was given. */
   readonly key: string;
+}
+
+/** What students get of an assignment. `texts`: as they may have them. */
+export function contentOf(of: {
+  readonly problem: string;
+  readonly machineName: string;
+  readonly machineVersion: number;
+  readonly texts: AssignmentTexts;
+  readonly hidden: number;
+  readonly key: string;
+}): PublicContent {
+  const { texts, ...rest } = of;
+  const { machine, language, bases, parts, frame, sets, mostTicks, mostCells } = texts;
+  return { ...rest, machine, language, bases, parts, frame, sets, mostTicks: mostTicks ?? null, mostCells: mostCells ?? null };
+}
+
+/** A lesson as a static folder has it, in `lesson.json`. */
+export interface StaticLesson {
+  readonly zettak: 'lesson';
+  readonly version: 1;
+  readonly name: string;
+  readonly assignments: readonly PublicAssignment[];
 }
 
 export const workDraft = z.strictObject({ content: text });

@@ -4,6 +4,7 @@ import { Command } from 'commander';
 import { assembleCommand, type AssembleOptions } from './assemble';
 import { check, type CheckOptions } from './check';
 import { disassembleCommand, type DisassembleOptions } from './disassemble';
+import { lesson } from './lesson';
 import { passphrase } from './passphrase';
 import { replay } from './replay';
 import { run, type RunOptions } from './run';
@@ -41,6 +42,14 @@ program
   .description('the JSON Schema of machine documents; “hand-in”: of hand-ins')
   .action((what?: string) => {
     process.exitCode = schema(processTerminal, what);
+  });
+
+program
+  .command('lesson <course>')
+  .description('make a folder of a course (ZIP or folder) that any file server serves, with the whole bench')
+  .requiredOption('--out <folder>', 'where it is written; a lesson that is there is replaced')
+  .action((course: string, options: { out: string }) => {
+    process.exitCode = lesson(processTerminal, course, options);
   });
 
 program

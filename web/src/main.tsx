@@ -4,7 +4,9 @@ import '@fontsource-variable/atkinson-hyperlegible-mono/index.css';
 import { ChakraProvider } from '@chakra-ui/react';
 import { lazy, StrictMode, Suspense, type ComponentType, type LazyExoticComponent } from 'react';
 import { createRoot } from 'react-dom/client';
-import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { BrowserRouter, HashRouter, Navigate, Route, Routes } from 'react-router';
+import { keepShell } from './app/keepShell';
+import { useNewer } from './app/newer';
 import { chooseMode, mode, STUDENT } from './app/mode';
 import { followRoom } from './app/room';
 import { Shell, startNight } from './app/Shell';
@@ -103,18 +105,34 @@ const SIGN_IN: Screen = {
 
 startNight();
 followRoom();
-const work = /^\/w\/[a-z0-9-]{1,80}(?=\/|$)/.exec(location.pathname)?.[0];
+const folder = document.querySelector<HTMLMetaElement>('meta[name=zettak-lesson]')?.content;
+const work = folder !== undefined ? undefined : /^\/w\/[a-z0-9-]{1,80}(?=\/|$)/.exec(location.pathname)?.[0];
 if (work !== undefined) {
   chooseMode(STUDENT);
   await (await import('./work/opening')).openWork(work.slice(3));
 }
-const closed = work === undefined && (await sessionClient.state().catch(() => undefined))?.open === false;
-const screens = closed ? [SIGN_IN] : work === undefined ? SCREENS : WORK;
+if (folder !== undefined) {
+  chooseMode(STUDENT);
+  await (await import('./work/opening')).openFolder(folder);
+}
+const student = work !== undefined || folder !== undefined;
+const closed = !student && (await sessionClient.state().catch(() => undefined))?.open === false;
+const screens = closed ? [SIGN_IN] : student ? WORK : SCREENS;
+
+keepShell((takeOver) => useNewer.setState({ takeOver }));
+
+/** In a folder of any file server there is one page; elsewhere each screen has an address of its own. */
+const Paths = ({ children }: { children: React.ReactNode }) =>
+  folder !== undefined ? (
+    <HashRouter>{children}</HashRouter>
+  ) : (
+    <BrowserRouter {...(work !== undefined && { basename: work })}>{children}</BrowserRouter>
+  );
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <ChakraProvider value={system}>
-      <BrowserRouter {...(work !== undefined && { basename: work })}>
+      <Paths>
         <Routes>
           {screens.map(({ path, title, what, Page }) => (
             <Route
@@ -131,7 +149,7 @@ createRoot(document.getElementById('root')!).render(
           ))}
           <Route path="*" element={<Navigate to={mode().first} replace />} />
         </Routes>
-      </BrowserRouter>
+      </Paths>
     </ChakraProvider>
   </StrictMode>,
 );

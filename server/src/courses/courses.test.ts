@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { pino } from 'pino';
 import type { HandInRow, Matrix } from '@zettak/api/matrix';
-import { sealed } from '@zettak/core/trials/handIns/bundle';
+import { sealed, type Bundle } from '@zettak/core/trials/handIns/bundle';
 import { startJobs } from '../checking/jobs';
 import { testServer, type TestServer } from '../testing/server';
 
@@ -44,17 +44,12 @@ test('a second hand-in of a label is shown in place of the first, which stays in
 
 test('a bundle is run again: claims that are not so, and a changed text, are told', async () => {
   const { source } = (await server.call('GET', '/api/hand-ins/2')).body;
-  const content = {
+  const content: Omit<Bundle, 'hash'> = {
     ...{ zettak: 'hand-in', version: 1, assignment: ID, state: '', machine: { name: 'Curlew', version: 1 }, label: 'bench 30' },
-    ...{
-      handedInAt: '2026-11-26T09:00:00Z',
-      source,
-      sets: '',
-      journal: [],
-      results: [{ set: 'calm', verdict: 'holds', ticks: 160, instructions: 20, end: 'halted' }],
-    },
-  } as const;
-  const whole = JSON.stringify(sealed({ ...content, results: [...content.results] }));
+    ...{ handedInAt: '2026-11-26T09:00:00Z', source, sets: '', journal: [] },
+    results: [{ set: 'calm', verdict: 'holds', ticks: 160, instructions: 20, end: 'halted' }],
+  };
+  const whole = JSON.stringify(sealed(content));
   await bring([
     { label: 'bench 30', text: whole },
     { label: 'bench 31', text: whole.replace('CMP ', 'SUB ') },
@@ -136,6 +131,22 @@ test('an assignment is made of a program with its sets, and keeps them whatever 
   expect((await server.call('POST', '/api/assignments', { course: course.id, name: 'x', program: 'nowhere' })).status).toBe(404);
   expect((await server.call('DELETE', `/api/courses/${course.id}`)).status).toBe(204);
   expect((await server.call('GET', `/api/assignments/${made.id}`)).status).toBe(404);
+});
+
+test('a course goes out as files and comes in again beside itself; what is no course is told', async () => {
+  const files = (await server.call('GET', '/api/courses/harbour-watch/files')).body as Record<string, string>;
+  expect(Object.keys(files).sort()).toEqual([
+    'course.json',
+    ...['frame.asm', 'machine.yaml', 'part-1.asm', 'part-2.asm', 'sets.yaml', 'solution.asm'].map((each) => `${ID}/${each}`),
+  ]);
+  const { body } = await server.call('POST', '/api/courses/files', files);
+  expect(body).toMatchObject({ id: 'harbour-watch-2', name: 'Harbour watch' });
+  const again = (await server.call('GET', `/api/courses/${body.id}/files`)).body as Record<string, string>;
+  expect(again[`${ID}-2/sets.yaml`]).toBe(files[`${ID}/sets.yaml`]);
+  expect((await server.call('GET', `/api/assignments/${ID}-2`)).body.key).toBe((await matrix()).assignment.key);
+  await server.call('DELETE', `/api/courses/${body.id}`);
+  for (const wrong of [{}, { 'course.json': '{' }, { ...files, 'course.json': files['course.json']!.replace('machine.yaml', '../x') }])
+    expect((await server.call('POST', '/api/courses/files', wrong)).status).toBe(422);
 });
 
 test('checking is told while it goes on, can be called off, and is taken up again', async () => {

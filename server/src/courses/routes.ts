@@ -1,6 +1,7 @@
 /** HTTP for courses, assignments and hand-ins, as their teacher uses it. */
 import { Router, type Response } from 'express';
-import { assignmentChange, newAssignment, newCourse, newHandIns, newRemark } from '@zettak/api/courses';
+import { courseFiles, readCourseFiles } from '@zettak/core/trials/handIns/course';
+import { assignmentChange, courseFilesEntry, newAssignment, newCourse, newHandIns, newRemark } from '@zettak/api/courses';
 import type { Jobs } from '../checking/jobs';
 import { arrivingFrom } from '../handIns/arriving';
 import type { HandInStore } from '../handIns/store';
@@ -28,6 +29,13 @@ export function courseRoutes({ courses, handIns, jobs, works }: CourseParts): Ro
 
   routes.get('/courses', (_request, response) => void response.json(courses.list()));
   routes.post('/courses', (request, response) => void response.status(201).json(courses.create(readBody(newCourse, request.body).name)));
+  // A course as files by their paths: who packs them into a ZIP is at the other end.
+  routes.get('/courses/:id/files', (request, response) => void response.json(courseFiles(courses.content(request.params.id))));
+  routes.post('/courses/files', (request, response) => {
+    const read = readCourseFiles(readBody(courseFilesEntry, request.body));
+    if ('wrong' in read) throw new HttpProblem(422, `${read.wrong} Nothing was taken.`);
+    response.status(201).json(courses.add(read.course));
+  });
   routes.put('/courses/:id', (request, response) => {
     courses.rename(request.params.id, readBody(newCourse, request.body).name);
     response.status(204).end();

@@ -4,6 +4,7 @@ import { and, asc, countDistinct, eq } from 'drizzle-orm';
 import type { AssignmentChange, NewAssignment } from '@zettak/api/courses';
 import type { AssignmentDetail, AssignmentSummary, CourseSummary, Remark } from '@zettak/api/matrix';
 import type { AssignmentTexts } from '@zettak/core/trials/handIns/assignment';
+import type { CourseContent } from '@zettak/core/trials/handIns/course';
 import { markRule, USUAL_RULE } from '@zettak/core/trials/handIns/marks';
 import type { Database } from '../database/database';
 import { assignments, courses, handIns, remarks } from '../database/schema';
@@ -23,6 +24,10 @@ export interface CourseStore {
   assign(entry: NewAssignment): AssignmentDetail;
   change(id: string, change: AssignmentChange): AssignmentDetail;
   drop(id: string): void;
+  /** The whole course with its texts, but without hand-ins. */
+  content(id: string): CourseContent;
+  /** A course from elsewhere, beside those that are here. */
+  add(content: CourseContent): CourseSummary;
   remarks(id: string): Remark[];
   remark(id: string, remark: Remark): void;
 }
@@ -164,6 +169,64 @@ export function createCourseStore({ queries, write }: Database, documents: Docum
           .where(eq(assignments.id, id))
           .run();
         return detail(id);
+      }),
+
+    content: (id) => {
+      const { name } = course(id);
+      const own = queries
+        .select()
+        .from(assignments)
+        .where(eq(assignments.course, id))
+        .orderBy(asc(assignments.createdAt), asc(assignments.id))
+        .all();
+      return {
+        name,
+        assignments: own.map(({ texts, marks, ...each }) => ({
+          ...{ id: each.id, name: each.name, problem: each.problem, machineName: each.machineName, machineVersion: each.machineVersion },
+          ...{
+            texts: JSON.parse(texts) as AssignmentTexts,
+            opensAt: each.opensAt,
+            closesAt: each.closesAt,
+            marks: markRule.parse(JSON.parse(marks)),
+          },
+        })),
+      };
+    },
+
+    add: ({ name, assignments: brought }) =>
+      write(() => {
+        const made = freeId(
+          plainId(name),
+          queries
+            .select({ id: courses.id })
+            .from(courses)
+            .all()
+            .map((each) => each.id),
+        );
+        const at = now().toISOString();
+        queries.insert(courses).values({ id: made, name, createdAt: at }).run();
+        for (const { id: wanted, texts, marks, machineName, ...rest } of brought) {
+          const taken = queries.select({ id: assignments.id }).from(assignments).all();
+          const id = freeId(
+            plainId(wanted),
+            taken.map((each) => each.id),
+          );
+          const kept = { texts: JSON.stringify(texts), key: keyOf(texts), marks: JSON.stringify(marks) };
+          // The machine of that name that is here opens hand-ins on the bench; checking needs none.
+          const machine = documents.list('machine').find((each) => each.name === machineName)?.id ?? plainId(machineName);
+          const { name: own, problem, machineVersion, opensAt, closesAt } = rest;
+          queries
+            .insert(assignments)
+            .values({
+              ...{ id, course: made, name: own, problem, machine, machineName, machineVersion, opensAt, closesAt },
+              ...kept,
+              program: null,
+              revision: 1,
+              createdAt: at,
+            })
+            .run();
+        }
+        return { id: made, name, assignments: [] };
       }),
 
     drop: (id) =>

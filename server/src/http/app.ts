@@ -1,5 +1,5 @@
 /** The whole HTTP application over a store: what is let in, the interface under /api, the built pages. Listens nowhere. */
-import { existsSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import express, { type Express, type RequestHandler, type Response } from 'express';
 import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
@@ -85,6 +85,7 @@ export function createApp(parts: AppParts): Express {
   for (const each of limiters(limits)) app.use('/api', each);
   app.use('/api', guard({ settings, sessions, secure }));
   app.post('/api/backup', express.json({ limit: MOST_BACKUP }));
+  app.post('/api/courses/files', express.json({ limit: MOST_HANDED_IN }));
   app.post('/api/assignments/:id/hand-ins', express.json({ limit: MOST_HANDED_IN }));
   app.use('/api', express.json({ limit: '4mb' }));
   app.get('/api/backup', (_request, response) => void response.json({ format: 'zettak backup', version: 1, documents: store.backup() }));
@@ -169,7 +170,11 @@ function servePages(pages: string): RequestHandler {
   routes.get('/{*path}', (_request, response) => {
     const page = join(pages, 'index.html');
     if (!existsSync(page)) throw new HttpProblem(404, 'The pages are not built. Start with npm start.');
-    response.set('Cache-Control', 'no-cache').sendFile(page);
+    // The pages are built to work in any folder; here they lie at the root, whatever path is asked for.
+    response
+      .set('Cache-Control', 'no-cache')
+      .type('html')
+      .send(readFileSync(page, 'utf8').replace(/(src|href)="\.\//g, '$1="/'));
   });
   return routes;
 }

@@ -56,6 +56,8 @@ const TEACHERS: readonly (readonly [string, string])[] = [
   ['PUT', '/api/results/quay-count/abcdef01'],
   ['GET', '/api/courses'],
   ['POST', '/api/courses'],
+  ['GET', '/api/courses/harbour-watch/files'],
+  ['POST', '/api/courses/files'],
   ['PUT', '/api/courses/harbour-watch'],
   ['DELETE', '/api/courses/harbour-watch'],
   ['POST', '/api/assignments'],

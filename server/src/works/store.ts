@@ -1,10 +1,10 @@
 /** What students reach: the assignment as they may see it, their drafts, their hand-ins and receipts. Tokens come here hashed. */
 import { createHmac, timingSafeEqual } from 'node:crypto';
 import { and, asc, eq, ne, isNotNull } from 'drizzle-orm';
-import type { PublicAssignment, Receipt } from '@zettak/api/work';
+import { contentOf, type PublicAssignment, type Receipt } from '@zettak/api/work';
 import type { AssignmentTexts } from '@zettak/core/trials/handIns/assignment';
 import { readBundle, sha256Of } from '@zettak/core/trials/handIns/bundle';
-import { readTable, writeTable } from '@zettak/core/trials/sets/table';
+import { forStudents } from '@zettak/core/trials/handIns/course';
 import { newToken, tokenHash } from '../access/tokens';
 import type { Settings } from '../access/settings';
 import type { Database } from '../database/database';
@@ -98,22 +98,8 @@ export function createWorkStore({ database: { queries, write }, handIns: taken, 
       const { id, name, problem, machineName, machineVersion, opensAt, closesAt } = found;
       const state = stateOf(found, now());
       if (state === 'before') return { id, name, opensAt, closesAt, state };
-      const { machine, language, bases, parts, frame, sets, mostTicks, mostCells } = JSON.parse(found.texts) as AssignmentTexts;
-      const shown = shownSets(sets);
-      const key = sha256Of(JSON.stringify([machine, bases, parts, frame, shown.text, mostTicks ?? null, mostCells ?? null])).slice(0, 32);
-      const given = {
-        problem,
-        machine,
-        machineName,
-        machineVersion,
-        language,
-        bases,
-        parts,
-        frame,
-        sets: shown.text,
-        hidden: shown.hidden,
-      };
-      return { id, name, opensAt, closesAt, state, content: { ...given, mostTicks: mostTicks ?? null, mostCells: mostCells ?? null, key } };
+      const { texts, hidden, key } = forStudents(JSON.parse(found.texts) as AssignmentTexts);
+      return { id, name, opensAt, closesAt, state, content: contentOf({ problem, machineName, machineVersion, texts, hidden, key }) };
     },
 
     draft: (token, student) => {
@@ -187,12 +173,4 @@ export function createWorkStore({ database: { queries, write }, handIns: taken, 
 function stateOf({ opensAt, closesAt }: { opensAt: string | null; closesAt: string | null }, now: Date): PublicAssignment['state'] {
   if (opensAt !== null && now.getTime() < Date.parse(opensAt)) return 'before';
   return closesAt !== null && now.getTime() > Date.parse(closesAt) ? 'after' : 'open';
-}
-
-/** The sets that students see, written anew: nothing of the others is left in the text. */
-function shownSets(text: string): { readonly text: string; readonly hidden: number } {
-  const read = readTable(text);
-  if ('problem' in read) return { text: '', hidden: 0 };
-  const shown = read.table.sets.filter((each) => !each.hidden);
-  return { text: writeTable({ ...read.table, sets: shown }), hidden: read.table.sets.length - shown.length };
 }

@@ -6,6 +6,7 @@ import { NavLink } from 'react-router';
 import { Button } from '../ui/Button';
 import { Hidden } from '../ui/Panel';
 import { mode } from './mode';
+import { useNewer } from './newer';
 import { keep, kept } from './preferences';
 
 const NIGHT = 'night';
@@ -60,6 +61,7 @@ export function Shell({ title, controls, bare = false, children }: ShellProps) {
           ))}
         </Flex>
         {controls}
+        <Newer />
         <NightSwitch />
       </Flex>
       <Box as="main" flex="1" minHeight="0" position="relative">
@@ -67,6 +69,17 @@ export function Shell({ title, controls, bare = false, children }: ShellProps) {
         {children}
       </Box>
     </Flex>
+  );
+}
+
+/** Offered, and never forced: whoever is at work goes on with what is open. */
+function Newer() {
+  const takeOver = useNewer((state) => state.takeOver);
+  if (!takeOver) return null;
+  return (
+    <Button look="barLine" onClick={takeOver} tip="Your work is kept" data-testid="newer">
+      Newer version: load it
+    </Button>
   );
 }
 

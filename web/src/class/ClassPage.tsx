@@ -12,7 +12,7 @@ import { Choice } from '../ui/Choice';
 import { Empty } from '../ui/Empty';
 import { Notice, Panel, PanelHead } from '../ui/Panel';
 import { Split } from '../ui/Split';
-import { bringFiles, callOffChecks, checkAgain, dropAssignment, leaveClass, openClass, removeAllHandIns } from './acts';
+import { bringFiles, callOffChecks, checkAgain, dropAssignment, leaveClass, openClass, removeAllHandIns, saveCourse } from './acts';
 import { AssignmentFacts } from './AssignmentFacts';
 import { AssignmentWindow } from './AssignmentWindow';
 import { BringButton, BringWindow } from './Bring';
@@ -198,6 +198,7 @@ function BarControls({ open }: { open: (what: Opened) => void }) {
               : [
                   { id: 'settings', says: 'Settings of this assignment …', act: () => open('settings') },
                   { id: 'print', says: 'A page for each hand-in, to print', act: () => void navigate(`/class/${id}/pages`) },
+                  { id: 'save', says: 'Save the course (ZIP)', act: () => void saveCourse() },
                   { id: 'all', says: 'Delete all hand-ins …', act: () => open('all') },
                   { id: 'drop', says: 'Delete this assignment …', act: () => open('assignment') },
                 ]),

@@ -7,9 +7,10 @@ import { client } from '../documents/client';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { Entry, Label, TextEntry } from '../ui/Field';
+import { FileButton } from '../ui/FileButton';
 import { Hint, Refusal } from '../ui/Panel';
 import { Window } from '../ui/Window';
-import { makeAssignment } from './acts';
+import { makeAssignment, takeCourse } from './acts';
 import { useClass } from './state';
 
 const NEW = '';
@@ -37,6 +38,12 @@ export function NewAssignmentWindow({ close }: { close: () => void }) {
       .catch((error: unknown) => useClass.setState({ failure: error instanceof Error ? error.message : String(error) }));
   }, []);
   const chosen = programs.find((each) => each.id === program);
+  const take = async (file: File): Promise<void> => {
+    const id = await takeCourse(file);
+    if (id === undefined) return;
+    close();
+    await navigate(`/class/${id}`);
+  };
   const make = async (): Promise<void> => {
     const text = frame === '' ? '' : (await client.get('frame', frame)).draft;
     const id = await makeAssignment(course === NEW ? undefined : course, courseName, { name, program, problem, frame: text });
@@ -116,6 +123,16 @@ export function NewAssignmentWindow({ close }: { close: () => void }) {
             Make the assignment
           </Button>
         </Box>
+        <Flex align="center" gap="8px" color="ink2">
+          Or take in a course that was saved:
+          <FileButton
+            words="Choose its ZIP …"
+            label="A course as a ZIP"
+            accept=".zip"
+            testId="take-course"
+            take={(file) => void take(file)}
+          />
+        </Flex>
       </Flex>
     </Window>
   );

@@ -1,11 +1,14 @@
 /** What a teacher does with a class: open, bring files in, check, remark, take a run to the bench. */
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import type { AssignmentChange, NewAssignment } from '@zettak/api/courses';
 import type { Matrix, Progress } from '@zettak/api/matrix';
+import { zipEntries } from '@zettak/core/formats/zipEntries';
 import { readTable } from '@zettak/core/trials/sets/table';
 import { keep, kept, tabMemory } from '../app/preferences';
 import { client } from '../documents/client';
 import { courseClient } from '../documents/courseClient';
 import { trialEngine } from '../session/trialEngine';
+import { saveFile } from '../ui/saveFile';
 import { readHandIns, type FileAt } from './files';
 import { sayHere, useClass } from './state';
 
@@ -168,6 +171,38 @@ export async function removeAllHandIns(): Promise<void> {
   await asked(() => courseClient.removeAll(matrix.assignment.id));
   set({ said: 'All hand-ins of this assignment are deleted for good.' });
   await refresh();
+}
+
+/** The course with its texts as one ZIP; hidden sets and solutions are in it, hand-ins are not. */
+export async function saveCourse(): Promise<void> {
+  const { matrix, courses } = get();
+  const course = courses.find((each) => each.id === matrix?.assignment.course);
+  const files = course && (await asked(() => courseClient.files(course.id)));
+  if (!course || !files) return;
+  saveFile(`${course.name}.zip`, zipSync(Object.fromEntries(Object.entries(files).map(([path, text]) => [path, strToU8(text)]))));
+  set({
+    said: 'The course is saved with its hidden sets and solutions: it is for teachers. “zettak lesson” makes a folder for students of it.',
+  });
+}
+
+const MOST_COURSE = 30_000_000;
+
+/** Takes in a course that was saved; the id of its first assignment. */
+export async function takeCourse(file: File): Promise<string | undefined> {
+  const unpacked = async (): Promise<Record<string, string>> => {
+    if (file.size > MOST_COURSE) throw new Error('A course has at most 30 MB.');
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    const entries = zipEntries(bytes);
+    if (!entries || entries.length > 2_000 || entries.reduce((sum, each) => sum + each.size, 0) > MOST_COURSE)
+      throw new Error('This is no ZIP of a course.');
+    const found = unzipSync(bytes, { filter: ({ originalSize }) => originalSize <= MOST_COURSE });
+    return Object.fromEntries(Object.entries(found).map(([path, content]) => [path, strFromU8(content)]));
+  };
+  const made = await asked(async () => courseClient.addFiles(await unpacked()));
+  if (!made) return undefined;
+  const courses = await courseClient.list();
+  set({ courses });
+  return courses.find((each) => each.id === made.id)?.assignments[0]?.id;
 }
 
 /** Returns the new assignment's id; undefined where it was refused, which is told. */

@@ -10,6 +10,8 @@ const of = (assignment: string, ...rest: string[]): string => ['/api/assignments
 export const courseClient = {
   list: (): Promise<CourseSummary[]> => call('GET', '/api/courses'),
   create: (name: string): Promise<CourseSummary> => call('POST', '/api/courses', { name }),
+  files: (id: string): Promise<Record<string, string>> => call('GET', `/api/courses/${id}/files`),
+  addFiles: (files: Readonly<Record<string, string>>): Promise<CourseSummary> => call('POST', '/api/courses/files', files),
   remove: (id: string): Promise<void> => call('DELETE', `/api/courses/${id}`),
   assign: (entry: NewAssignment): Promise<AssignmentDetail> => call('POST', '/api/assignments', entry),
   change: (id: string, change: AssignmentChange): Promise<AssignmentDetail> => call('PUT', of(id), change),

@@ -17,7 +17,7 @@ interface Kept extends BackupDocument {
 export interface LessonDocuments {
   readonly client: Client;
   /** Told of every text that is saved. */
-  onSaved: (kind: Kind, id: string, text: string) => void;
+  onSaved: (kind: Kind, id: string, text: string) => unknown;
   onResults: (rows: string) => void;
 }
 

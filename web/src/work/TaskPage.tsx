@@ -9,9 +9,10 @@ import { sentencesOf } from '@zettak/core/trials/sets/csv';
 import { isFrozen } from '@zettak/core/trials/handIns/frozen';
 import { Shell } from '../app/Shell';
 import { Button } from '../ui/Button';
+import { Choice } from '../ui/Choice';
 import { Entry, Label } from '../ui/Field';
 import { Hint, Notice, Panel, PanelHead, PanelTitle, Refusal } from '../ui/Panel';
-import { handIn, lookAtProgram, nameLabel, saveHandIn, saveReceipt, tryShown } from './acts';
+import { chooseTask, handIn, lookAtProgram, nameLabel, saveHandIn, saveReceipt, tryShown } from './acts';
 import { machineOf, programOf, useWork } from './state';
 
 const timeText = (at: string): string =>
@@ -27,7 +28,7 @@ export function TaskPage() {
     return () => window.removeEventListener('focus', look);
   }, []);
   return (
-    <Shell title={assignment?.name ?? 'Task'}>
+    <Shell title={assignment?.name ?? 'Task'} controls={<Tasks />}>
       <Flex direction="column" height="100%">
         <Messages />
         {assignment && !assignment.content && <NotOpen name={assignment.name} at={assignment.opensAt} />}
@@ -46,6 +47,28 @@ export function TaskPage() {
         {!assignment && failure === undefined && <Hint p="20px">One moment …</Hint>}
       </Flex>
     </Shell>
+  );
+}
+
+/** The tasks of a lesson in a folder. */
+function Tasks() {
+  const choices = useWork((state) => state.choices);
+  const lesson = useWork((state) => state.lesson);
+  const id = useWork((state) => state.assignment?.id);
+  if (lesson === undefined) return null;
+  return (
+    <Flex align="center" gap="8px" color="onBar2" flex="1">
+      {lesson}
+      <Choice
+        look="bar"
+        label="Task"
+        testId="choose-task"
+        maxWidth="260px"
+        value={id ?? ''}
+        choose={chooseTask}
+        options={choices.map((each) => ({ value: each.id, says: each.name }))}
+      />
+    </Flex>
   );
 }
 
@@ -186,6 +209,7 @@ function HandIn() {
   const busy = useWork((state) => state.busy);
   const source = useWork((state) => state.source);
   const frame = useWork((state) => state.assignment!.content!.frame);
+  const served = useWork((state) => state.tokens !== undefined);
   const empty = label.trim() === '';
   return (
     <Box as="section" aria-label="Hand in">
@@ -205,11 +229,18 @@ function HandIn() {
               data-testid="work-label"
             />
           </Label>
-          <Button look="strong" onClick={() => void handIn()} disabled={busy || empty} data-testid="hand-in">
-            {busy ? 'One moment …' : 'Hand in the program'}
-          </Button>
-          <Button onClick={() => void saveHandIn()} disabled={busy || empty} data-testid="save-hand-in">
-            Save it as a file
+          {served && (
+            <Button look="strong" onClick={() => void handIn()} disabled={busy || empty} data-testid="hand-in">
+              {busy ? 'One moment …' : 'Hand in the program'}
+            </Button>
+          )}
+          <Button
+            {...(!served && { look: 'strong' })}
+            onClick={() => void saveHandIn()}
+            disabled={busy || empty}
+            data-testid="save-hand-in"
+          >
+            {served ? 'Save it as a file' : 'Save the hand-in as a file'}
           </Button>
         </Flex>
         <Hint as="p" mt="6px">

@@ -86,7 +86,7 @@ const fileOf = (bundle: Bundle): string => `${bundle.label.replace(/[\\/:*?"<>|]
 /** Hands in; without a server the hand-in becomes a file that can be given in later. */
 export async function handIn(): Promise<void> {
   const { tokens } = get();
-  if (!tokens) return;
+  if (!tokens) return saveHandIn();
   set({ failure: undefined });
   try {
     const bundle = await bundleNow();
@@ -118,7 +118,18 @@ const receiptSays = ({ label, number, arrivedAt, late }: Receipt): string =>
 /** The hand-in as a file, whatever the network says. */
 export async function saveHandIn(): Promise<void> {
   const bundle = await bundleNow();
-  if (bundle) saveFile(fileOf(bundle), JSON.stringify(bundle, undefined, 1));
+  if (!bundle) return;
+  saveFile(fileOf(bundle), JSON.stringify(bundle, undefined, 1));
+  set({ said: `Your hand-in was saved as “${fileOf(bundle)}”. Give that file to your teacher.` });
+}
+
+/** Another task of the same lesson. */
+export function chooseTask(id: string): void {
+  const assignment = get().choices.find((each) => each.id === id);
+  if (!assignment) return;
+  keep('folder task', id);
+  set({ assignment, source: '', rows: undefined, wrong: undefined, said: undefined });
+  void lookAtProgram();
 }
 
 export const saveReceipt = (receipt: Receipt): void =>

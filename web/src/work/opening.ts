@@ -1,6 +1,6 @@
 /** Opens an assignment from its link: what the server tells of it, or what this browser kept of it before. */
 import type { BackupDocument } from '@zettak/api/backup';
-import type { PublicAssignment, PublicContent } from '@zettak/api/work';
+import type { PublicAssignment, PublicContent, StaticLesson } from '@zettak/api/work';
 import type { JournalEntry } from '@zettak/core/trials/handIns/bundle';
 import { forget, keep, kept, keptValue } from '../app/preferences';
 import { keepIn, Refused, Unreachable } from '../documents/client';
@@ -88,6 +88,23 @@ async function ask(
   }
 }
 
+/** A lesson in a folder: everything that it needs lies in its file, and there is no server to ask. */
+export async function openFolder(file: string): Promise<void> {
+  const lesson = await fetch(file)
+    .then((response) => (response.ok ? (response.json() as Promise<StaticLesson>) : undefined))
+    .catch(() => undefined);
+  if (lesson?.zettak !== 'lesson') return set({ failure: 'The lesson cannot be read: lesson.json is missing or damaged.' });
+  const where = location.pathname.replace(/index\.html$/, '');
+  const documents = lesson.assignments.flatMap(({ id, name, content }) => (content ? documentsOf(id, name, content) : []));
+  const own = await openLessonDocuments(`folder ${where}`, documents);
+  keepIn(own.client);
+  startJournal(`folder ${where}`);
+  own.onSaved = (kind) => kind === 'program' && note('edited');
+  set({ choices: lesson.assignments, lesson: lesson.name, label: kept('label') });
+  const wanted = lesson.assignments.find((each) => each.id === kept('folder task')) ?? lesson.assignments[0];
+  set(wanted ? { assignment: wanted } : { failure: 'There is no task in this lesson.' });
+}
+
 /** In another browser of the same student nothing is here yet: then the server's draft counts. */
 async function takeDraft(id: string, tokens: Tokens, client: Awaited<ReturnType<typeof openLessonDocuments>>['client']): Promise<void> {
   const program = await client.get('program', programOf(id));
@@ -121,7 +138,7 @@ export function documentsOf(id: string, name: string, content: PublicContent): B
     },
     ...Object.entries(content.bases).map(([base, text], index): BackupDocument => ({
       ...plain,
-      id: `base-${index + 1}`,
+      id: `${id}-base-${index + 1}`,
       kind: 'machine',
       name: base,
       draft: text,
@@ -129,7 +146,7 @@ export function documentsOf(id: string, name: string, content: PublicContent): B
     })),
     ...Object.entries(content.parts).map(([part, text], index): BackupDocument => ({
       ...plain,
-      id: `part-${index + 1}`,
+      id: `${id}-part-${index + 1}`,
       kind: 'part',
       name: part,
       machine,

@@ -6,7 +6,11 @@ import type { Tokens } from '../documents/workClient';
 
 export interface WorkState {
   readonly assignment?: PublicAssignment | undefined;
+  /** Without them there is no server to hand in to. */
   readonly tokens?: Tokens | undefined;
+  /** Of a lesson in a folder: its name and its tasks. */
+  readonly lesson?: string | undefined;
+  readonly choices: readonly PublicAssignment[];
   /** The server was asked in vain; what this browser keeps of the assignment stands there. */
   readonly away: boolean;
   /** The program's text as it was when it was looked at last. */
@@ -22,7 +26,7 @@ export interface WorkState {
   readonly failure?: string | undefined;
 }
 
-export const useWork = create<WorkState>()(() => ({ away: false, source: '', label: '', busy: false, receipts: [] }));
+export const useWork = create<WorkState>()(() => ({ away: false, source: '', label: '', busy: false, receipts: [], choices: [] }));
 
 export const programOf = (assignment: string): string => `work-${assignment}`;
 export const machineOf = (assignment: string): string => `machine-${assignment}`;
