@@ -1,5 +1,5 @@
 /** Starts the built server on a database of its own and Chromium, and speaks the bench's language to tests. */
-import { spawn, type ChildProcess } from 'node:child_process';
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -21,13 +21,20 @@ export interface Harness {
   readonly errors: string[];
 }
 
-function startServer(database: string, port: number): Promise<{ process: ChildProcess; address: string }> {
-  const env = { ...process.env, ZETTAK_ROOT: root, ZETTAK_DATABASE: database, PORT: String(port) };
+/** A server that other computers reach, under a name that the browser alone knows. */
+export interface Opened {
+  readonly passphrase: string;
+  readonly name: string;
+}
+
+function startServer(database: string, port: number, opened?: Opened): Promise<{ process: ChildProcess; address: string }> {
+  const reached = opened && { ZETTAK_HOST: '0.0.0.0', ZETTAK_NAMES: opened.name };
+  const env = { ...process.env, ZETTAK_ROOT: root, ZETTAK_DATABASE: database, PORT: String(port), ...reached };
   const child = spawn(process.execPath, [join(root, 'server/dist/main.js')], { env, stdio: ['ignore', 'pipe', 'pipe'] });
   return new Promise((resolve, reject) => {
     child.stdout.on('data', (chunk: Buffer) => {
-      const found = /http:\/\/localhost:\d+/.exec(chunk.toString());
-      if (found) resolve({ process: child, address: found[0] });
+      const found = /http:\/\/(?:localhost|0\.0\.0\.0):(\d+)/.exec(chunk.toString());
+      if (found) resolve({ process: child, address: `http://${opened?.name ?? 'localhost'}:${found[1]}` });
     });
     child.stderr.on('data', (chunk: Buffer) => reject(new Error(chunk.toString())));
     child.on('exit', (code) => reject(new Error(`The server ended with ${code}`)));
@@ -45,14 +52,25 @@ const FLAGS = [
   '--force-device-scale-factor=1',
 ];
 
-export async function startHarness(): Promise<Harness> {
+export async function startHarness(opened?: Opened): Promise<Harness> {
   const executablePath = process.env.ZETTAK_CHROMIUM ?? '/usr/bin/chromium';
   if (!existsSync(executablePath)) throw new Error('The browser tests need Chromium; npm test installs it.');
   const folder = mkdtempSync(join(tmpdir(), 'zettak-e2e-'));
   const database = join(folder, 'test.sqlite');
-  let server = await startServer(database, 0);
+  if (opened)
+    spawnSync(process.execPath, [join(root, 'server/dist/passphrase.js')], {
+      env: { ...process.env, ZETTAK_ROOT: root, ZETTAK_DATABASE: database },
+      input: `${opened.passphrase}\n`,
+    });
+  let server = await startServer(database, 0, opened);
   const port = Number(new URL(server.address).port);
-  const browser = await puppeteer.launch({ executablePath, headless: true, args: FLAGS, userDataDir: join(folder, 'profile') });
+  const mapped = opened ? [`--host-resolver-rules=MAP ${opened.name} 127.0.0.1`] : [];
+  const browser = await puppeteer.launch({
+    executablePath,
+    headless: true,
+    args: [...FLAGS, ...mapped],
+    userDataDir: join(folder, 'profile'),
+  });
   const errors: string[] = [];
   const stopServer = (): Promise<void> =>
     new Promise((resolve) => {
@@ -82,7 +100,7 @@ export async function startHarness(): Promise<Harness> {
     },
     stopServer,
     startServer: async () => {
-      server = await startServer(database, port);
+      server = await startServer(database, port, opened);
     },
     async close() {
       await browser.close();
@@ -203,11 +221,11 @@ export const loadProgram = async (page: Page, text: string): Promise<void> => {
 };
 
 /** One server and one browser for all tests of a file; at the end no page may have thrown. */
-export function sharedHarness(): Pick<Harness, 'open' | 'address' | 'stopServer' | 'startServer'> {
+export function sharedHarness(opened?: Opened): Pick<Harness, 'open' | 'address' | 'stopServer' | 'startServer'> {
   jest.setTimeout(120_000);
   let harness: Harness;
   beforeAll(async () => {
-    harness = await startHarness();
+    harness = await startHarness(opened);
   });
   afterEach(() => harness.forget());
   afterAll(async () => {

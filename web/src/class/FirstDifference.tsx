@@ -157,7 +157,13 @@ function AlikeWith({ matrix, row }: { matrix: Matrix; row: HandInRow }) {
       ))}
       {differing && (
         <Suspense fallback={null}>
-          <Window title="Alike after renaming" open close={() => setDiffering(undefined)} testId="alike-window" wide>
+          <Window
+            title={`Alike after renaming: ${row.label} beside ${differing.label}`}
+            open
+            close={() => setDiffering(undefined)}
+            testId="alike-window"
+            wide
+          >
             <SideBySide left={{ name: row.label, text: detail.source }} right={{ name: differing.label, text: differing.text }} />
           </Window>
         </Suspense>

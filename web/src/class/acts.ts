@@ -62,9 +62,7 @@ export function leaveClass(): void {
 }
 
 function progressed(progress: Progress): void {
-  const before = get().progress;
   set({ progress });
-  if (before && before.done === progress.done && before.total === progress.total && before.waiting === progress.waiting) return;
   void refresh();
 }
 

@@ -30,7 +30,9 @@ const MOST_UNPACKED = 200_000_000;
 /** A file that grows by more when it is unpacked is no program. */
 const MOST_GROWTH = 300;
 
-const isHandIn = (path: string): boolean => /\.(asm|s|txt|json)$/i.test(path) && !/(^|\/)(\.|__MACOSX\/)/.test(path);
+/** What systems put beside people's files. */
+const isTheirs = (path: string): boolean => /(^|\/)(\.[^./]|__MACOSX\/)/.test(path);
+const isHandIn = (path: string): boolean => /\.(asm|s|txt|json)$/i.test(path) && !isTheirs(path);
 
 interface TextAt {
   readonly file: string;
@@ -105,7 +107,7 @@ async function unpacked(path: string, file: File, refused: string[]): Promise<Te
   let sum = 0;
   for (const { name, size, packed, folder, link, encrypted } of entries) {
     if (folder || !isHandIn(name)) {
-      if (!folder && !/(^|\/)(\.|__MACOSX\/)/.test(name)) refuse(`${name} is no program and no hand-in.`);
+      if (!folder && !isTheirs(name)) refuse(`${name} is no program and no hand-in.`);
       continue;
     }
     sum += size;
