@@ -154,12 +154,14 @@ test('without the server a hand-in becomes a file, which the teacher brings in l
   await chooseFile(teacher, byId('bring-files'), file);
   await until(teacher, byId('bring'), /One hand-in was found.*The labels of 1 are clear: bench 41/s);
   await teacher.click(byId('bring-send'));
+  await teacher.waitForSelector(byId('bring'), { hidden: true });
   await row(teacher, 'bench 41', /0 of 7/);
   expect(await textOf(teacher, '[data-hand-in="bench 41"]')).not.toMatch(/changed since/);
   writeFileSync(file, readFileSync(file, 'utf8').replace('LOADX #0', 'LOADX #1').replace('bench 41', 'bench 42'));
   await chooseFile(teacher, byId('bring-files'), file);
   await teacher.waitForSelector(byId('bring-send'));
   await teacher.click(byId('bring-send'));
+  await teacher.waitForSelector(byId('bring'), { hidden: true });
   await row(teacher, 'bench 42', /changed since hand-in/);
 });
 

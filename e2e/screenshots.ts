@@ -143,6 +143,32 @@ try {
   await sheet.$eval('[data-sheet-part=flow]', (each) => each.scrollIntoView());
   await shoot(sheet, 'sheet');
 
+  const atClass = await harness.open('/class/quay-count');
+  await atClass.waitForSelector('[data-group="base 96 0x96"]', { timeout: 60_000 });
+  await atClass.waitForFunction(() => !document.querySelector('[data-testid=left]'), { timeout: 60_000 });
+  await atClass.click('[data-hand-in="bench 03"]');
+  await until(atClass, byId('mistake'), /JUMPC in place of JUMPN/);
+  await atClass.waitForSelector('.hand-in-text .here');
+  await shoot(atClass, 'class');
+  await atClass.click('[data-group="base 96 0x96"]');
+  await until(atClass, byId('counts'), /^3 of 24/);
+  await until(atClass, byId('mistake'), /0x96 in place of 96/);
+  await atClass.type(byId('remark'), 'Which number is 96 here, and which is meant? Look at how the bench shows line 3.');
+  await atClass.waitForSelector('.hand-in-text .here');
+  await shoot(atClass, 'class-group');
+  const token = await atClass.evaluate(async () => {
+    const headers = { 'x-zettak': '1' };
+    return ((await (await fetch('/api/assignments/quay-count/link', { method: 'POST', headers })).json()) as { token: string }).token;
+  });
+  const task = await harness.open(`/w/quay-count#${token}`, { apart: true });
+  await task.waitForSelector(byId('task'));
+  await task.type(byId('work-label'), 'bench 25');
+  await task.click(byId('try-shown'));
+  await until(task, byId('shown-sets'), /✗/);
+  await task.click(byId('hand-in'));
+  await until(task, byId('receipts'), /bench 25/);
+  await shoot(task, 'class-student');
+
   const card = await harness.open('/machines/gannet/card');
   await until(card, byId('card'), /sayNumber/);
   await shoot(card, 'card');

@@ -160,6 +160,8 @@ test('what was never tried is told, beside the source too, and a set is proposed
   const page = await opened('/trials/over-the-sill');
   await page.click('[data-set="the day"] .verdict');
   await page.click(byId('remove-set'));
+  // The notice moves what stands below it.
+  await until(page, byId('said'), /taken out/);
   await page.click('[data-set="just wet"] .verdict');
   await page.click(byId('remove-set'));
   await page.waitForFunction(() => document.querySelectorAll('[data-set]').length === 1);

@@ -19,6 +19,7 @@ export default defineConfig({
         'benchmarks/house.ts',
         'benchmarks/trials.ts',
         'benchmarks/soFar.ts',
+        'benchmarks/class.ts',
         'e2e/screenshots.ts',
       ].map((each) => `${root}/${each}`),
     },

@@ -6,9 +6,10 @@ import { readWholeMachine } from '../assembler/machines';
 import type { Machine } from '../machine/model/machine';
 import { readWatched } from '../engine/watch/conditions';
 import { readScript } from '../engine/timeline/script';
+import { courseFiles, forStudents, readCourseFiles } from '../trials/handIns/course';
 import { Judge } from '../trials/judge/run';
 import { readTable } from '../trials/sets/table';
-import { curlew, curlewText, demoMachines, demoProgram, machineFrom, machineNamed, programFrom } from './demo';
+import { curlew, curlewText, demoMachines, demoProgram, machineFrom, machineNamed, programFrom, quayCount } from './demo';
 
 interface Block {
   readonly kind: string;
@@ -111,4 +112,22 @@ test('every file of sets of the page on trials is read, and its sets hold', () =
     const judge = new Judge({ machine, program: programFrom(machine, demoProgram(name)), table: read.table });
     expect(read.table.sets.map((each) => judge.row(each).verdict)).toEqual(read.table.sets.map(() => 'holds'));
   }
+});
+
+test('the course on the page on a class is one, with the files that it names', () => {
+  const [block] = blocksOf('class.md').filter((each) => each.kind === 'course');
+  const { texts } = quayCount;
+  const files = {
+    'course.json': block!.text,
+    'quay-count/machine.yaml': texts.machine,
+    'quay-count/frame.asm': texts.frame,
+    'quay-count/solution.asm': texts.solution,
+    'quay-count/sets.yaml': texts.sets,
+  };
+  const read = readCourseFiles(files);
+  if ('wrong' in read) throw new Error(read.wrong);
+  expect(read.course.assignments[0]!.texts).toMatchObject(texts);
+  expect(readCourseFiles(courseFiles(read.course))).toEqual(read);
+  const { texts: given, hidden } = forStudents(texts);
+  expect({ hidden, solution: given.solution, shown: given.sets.match(/name:/g)!.length }).toEqual({ hidden: 4, solution: '', shown: 3 });
 });
