@@ -1,20 +1,36 @@
 /** npm test: types, lint, format, then unit, server and browser tests. Counts come from Jest's own result. */
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromium } from './browser.mjs';
-import { build, checkNode, install, root, run, stop } from './setup.mjs';
+import { build, checkNode, install, root, stop } from './setup.mjs';
 
 checkNode();
 install();
 const browser = chromium();
 if (!browser.path) stop(browser.sentence);
-process.stdout.write('Types.\n');
-run('npx', ['tsc', '-p', 'tsconfig.json'], { sentence: 'The types do not hold; see above.' });
-run('npx', ['tsc', '-p', 'core/tsconfig.json'], { sentence: 'The core uses what only a browser or Node has; see above.' });
-process.stdout.write('Lint and format.\n');
-run('npx', ['eslint', '.', '--max-warnings', '0'], { sentence: 'The linter found something; see above.' });
-run('npx', ['prettier', '--check', '--log-level', 'warn', '.'], { sentence: 'Some files are not formatted; npm run format does it.' });
+process.stdout.write('Types, lint and format, build.\n');
+
+/** One program after the other; the first that fails ends it all. */
+async function lane(steps) {
+  for (const [program, args, sentence] of steps)
+    await new Promise((resolve) => {
+      const child = spawn(program, args, { cwd: root, stdio: 'inherit' });
+      child.once('exit', (code) => (code === 0 ? resolve() : stop(sentence)));
+    });
+}
+
+// Two at a time, as the tests have two workers.
+await Promise.all([
+  lane([
+    ['npx', ['tsc', '-p', 'tsconfig.json'], 'The types do not hold; see above.'],
+    ['npx', ['tsc', '-p', 'core/tsconfig.json'], 'The core uses what only a browser or Node has; see above.'],
+  ]),
+  lane([
+    ['npx', ['eslint', '.', '--max-warnings', '0'], 'The linter found something; see above.'],
+    ['npx', ['prettier', '--check', '--log-level', 'warn', '.'], 'Some files are not formatted; npm run format does it.'],
+  ]),
+]);
 build();
 
 const results = join(root, '.cache', 'jest.json');

@@ -26,13 +26,14 @@ CREATE TABLE `checks` (
 	`key` text NOT NULL,
 	`state` text NOT NULL,
 	`tries` integer DEFAULT 0 NOT NULL,
+	`stage` text DEFAULT 'verdicts' NOT NULL,
 	`sentence` text DEFAULT '' NOT NULL,
 	`result` text,
 	PRIMARY KEY(`hand_in`, `key`),
 	FOREIGN KEY (`hand_in`) REFERENCES `hand_ins`(`id`) ON UPDATE no action ON DELETE cascade
 );
 --> statement-breakpoint
-CREATE INDEX `checks_by_state` ON `checks` (`state`);--> statement-breakpoint
+CREATE INDEX `checks_by_state` ON `checks` (`state`,`stage`);--> statement-breakpoint
 CREATE TABLE `courses` (
 	`id` text PRIMARY KEY NOT NULL,
 	`name` text NOT NULL,

@@ -7,6 +7,7 @@ import { startChecker } from './checking/checker';
 import { startJobs } from './checking/jobs';
 import { createCourseStore } from './courses/store';
 import { seedCourses } from './courses/seed';
+import { Together } from './database/together';
 import type { Database } from './database/database';
 import { seed } from './documents/seed';
 import { createDocumentStore, type Clock } from './documents/store';
@@ -39,8 +40,9 @@ export function startServices({ database, now, log, demo, threads }: ServicePart
   const settings = createSettings(database);
   const sessions = createSessions(database, now);
   const works = createWorkStore({ database, handIns, settings, now });
+  const together = new Together(database.write);
   const checker = startChecker(join(threads, 'machineErrors.js'));
   const jobs = startJobs({ handIns, courses, log, worker: join(threads, 'checkHandIn.js') });
   const close = async (): Promise<void> => void (await Promise.all([checker.close(), jobs.close()]));
-  return { store, results, courses, handIns, works, settings, sessions, checker, jobs, log, close };
+  return { store, results, courses, handIns, works, settings, sessions, together, checker, jobs, log, close };
 }

@@ -8,6 +8,8 @@ export interface HandInTask {
   readonly key: string;
   readonly texts: AssignmentTexts;
   readonly source: string;
+  /** Look for reasons, too. */
+  readonly reasons: boolean;
 }
 
 export type HandInVerdict = { readonly result: CheckedHandIn } | { readonly wrong: string };
@@ -28,5 +30,5 @@ function checkOf({ key, texts }: HandInTask): HandInCheck | { readonly wrong: st
 
 export default function checkHandIn(task: HandInTask): HandInVerdict {
   const check = checkOf(task);
-  return 'wrong' in check ? check : { result: check.check(task.source) };
+  return 'wrong' in check ? check : { result: check.check(task.source, task) };
 }

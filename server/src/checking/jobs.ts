@@ -89,12 +89,12 @@ export function startJobs({ handIns, courses, log, worker, threads = 2, patience
     tell(job.assignment);
   };
 
-  const verdictOf = async ({ handIn, key, assignment, source }: Job): Promise<Finished> => {
+  const verdictOf = async ({ handIn, key, assignment, source, stage }: Job): Promise<Finished> => {
     const signal = AbortSignal.timeout(patience);
     try {
       const own = courses.texts(assignment);
       if (own.key !== key) return { handIn, key, sentence: 'The assignment has changed meanwhile.', again: false };
-      const task: HandInTask = { ...own, source };
+      const task: HandInTask = { ...own, source, reasons: stage === 'reasons' };
       const verdict = (await pool.run(task, { signal })) as HandInVerdict;
       return 'result' in verdict ? { handIn, key, result: verdict.result } : { handIn, key, sentence: verdict.wrong, again: false };
     } catch (error) {

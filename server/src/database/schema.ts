@@ -127,12 +127,16 @@ export const checks = sqliteTable(
     key: text().notNull(),
     state: text({ enum: ['waiting', 'running', 'done', 'failed', 'called off'] }).notNull(),
     tries: integer().notNull().default(0),
+    /** Verdicts of all come before the reasons of any. */
+    stage: text({ enum: ['verdicts', 'reasons'] })
+      .notNull()
+      .default('verdicts'),
     /** Why it failed. */
     sentence: text().notNull().default(''),
     /** CheckedHandIn as JSON. */
     result: text(),
   },
-  (table) => [primaryKey({ columns: [table.handIn, table.key] }), index('checks_by_state').on(table.state)],
+  (table) => [primaryKey({ columns: [table.handIn, table.key] }), index('checks_by_state').on(table.state, table.stage)],
 );
 
 /** What a teacher says to all with one mistake, or to one label. */

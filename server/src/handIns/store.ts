@@ -23,6 +23,7 @@ export interface Job {
   readonly assignment: string;
   readonly source: string;
   readonly tries: number;
+  readonly stage: 'verdicts' | 'reasons';
 }
 
 /** What came of a job. */
@@ -198,7 +199,7 @@ export function createHandInStore({ queries, write }: Database, now: Clock): Han
     queue: (assignment, again) =>
       write(() => {
         const { key } = assignmentOf(assignment);
-        const fresh = { state: 'waiting', tries: 0, sentence: '', result: null } as const;
+        const fresh = { state: 'waiting', stage: 'verdicts', tries: 0, sentence: '', result: null } as const;
         for (const handIn of newestIds(assignment)) {
           const found = queries
             .select({ state: checks.state })
@@ -251,11 +252,18 @@ export function createHandInStore({ queries, write }: Database, now: Clock): Han
     claim: (most) => {
       const waiting = () =>
         queries
-          .select({ handIn: checks.handIn, key: checks.key, tries: checks.tries, assignment: handIns.assignment, source: handIns.source })
+          .select({
+            handIn: checks.handIn,
+            key: checks.key,
+            tries: checks.tries,
+            stage: checks.stage,
+            assignment: handIns.assignment,
+            source: handIns.source,
+          })
           .from(checks)
           .innerJoin(handIns, eq(handIns.id, checks.handIn))
           .where(eq(checks.state, 'waiting'))
-          .orderBy(asc(checks.handIn))
+          .orderBy(desc(checks.stage), asc(checks.handIn))
           .limit(most)
           .all();
       if (waiting().length === 0) return [];
@@ -276,13 +284,14 @@ export function createHandInStore({ queries, write }: Database, now: Clock): Han
         for (const each of finished) {
           // One that was called off or taken anew meanwhile is told by whoever has it now.
           const place = and(eq(checks.handIn, each.handIn), eq(checks.key, each.key), eq(checks.state, 'running'));
-          if ('result' in each)
+          if ('result' in each) {
+            const next = each.result.open ? ({ state: 'waiting', stage: 'reasons' } as const) : ({ state: 'done' } as const);
             queries
               .update(checks)
-              .set({ state: 'done', sentence: '', result: JSON.stringify(each.result) })
+              .set({ ...next, tries: 0, sentence: '', result: JSON.stringify(each.result) })
               .where(place)
               .run();
-          else {
+          } else {
             const tries = queries.select({ tries: checks.tries }).from(checks).where(place).get()?.tries ?? 0;
             const state = each.again && tries < MOST_TRIES ? 'waiting' : 'failed';
             queries.update(checks).set({ state, sentence: each.sentence }).where(place).run();

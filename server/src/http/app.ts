@@ -15,6 +15,7 @@ import { documentRoutes } from '../documents/routes';
 import type { DocumentStore } from '../documents/store';
 import { guard, sessionRoutes } from '../access/guard';
 import type { Sessions } from '../access/sessions';
+import type { Together } from '../database/together';
 import type { Settings } from '../access/settings';
 import { STUDENT_HEADER, workRoutes } from '../works/routes';
 import { HttpProblem, problemHandler, readBody, sendProblem } from './problem';
@@ -22,6 +23,7 @@ import { HttpProblem, problemHandler, readBody, sendProblem } from './problem';
 export interface AppParts extends CourseParts {
   readonly settings: Settings;
   readonly sessions: Sessions;
+  readonly together: Together;
   readonly store: DocumentStore;
   readonly results: ResultStore;
   readonly checker: Checker;
@@ -52,6 +54,7 @@ const MOST_HANDED_IN = '32mb';
 /** The whole application on a store and a folder of pages; listens to nothing by itself. */
 export function createApp(parts: AppParts): Express {
   const {
+    together,
     store,
     results,
     checker,
@@ -93,7 +96,7 @@ export function createApp(parts: AppParts): Express {
     response.json({ restored: store.restore(readBody(backup, request.body).documents) });
   });
   app.use('/api/session', sessionRoutes({ settings, sessions, secure }));
-  app.use('/api/work', workRoutes(works, jobs));
+  app.use('/api/work', workRoutes(works, jobs, together));
   app.get('/api/health', (_request, response) => void response.json({ ok: true }));
   for (const kind of kinds) app.use(`/api/${kind}s`, documentRoutes(kind, store, checker));
   app.use('/api/results', resultRoutes(results));

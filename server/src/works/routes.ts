@@ -2,6 +2,7 @@
 import { Router, type Request } from 'express';
 import { workDraft, workHandIn } from '@zettak/api/work';
 import { isToken } from '../access/tokens';
+import type { Together } from '../database/together';
 import type { Jobs } from '../checking/jobs';
 import { HttpProblem, readBody } from '../http/problem';
 import type { WorkStore } from './store';
@@ -17,7 +18,7 @@ function tokenIn({ headers }: Request, name: string): string {
 }
 
 /** Paths under /api/work. */
-export function workRoutes(works: WorkStore, jobs: Jobs): Router {
+export function workRoutes(works: WorkStore, jobs: Jobs, together: Together): Router {
   const routes = Router();
   const both = (request: Request): [string, string] => [tokenIn(request, LINK_HEADER), tokenIn(request, STUDENT_HEADER)];
   routes.use((_request, response, next) => {
@@ -26,8 +27,10 @@ export function workRoutes(works: WorkStore, jobs: Jobs): Router {
   });
   routes.get('/', (request, response) => void response.json(works.assignment(tokenIn(request, LINK_HEADER))));
   routes.get('/draft', (request, response) => void response.json({ content: works.draft(...both(request)) ?? null }));
-  routes.put('/draft', (request, response) => {
-    works.saveDraft(...both(request), readBody(workDraft, request.body).content);
+  routes.put('/draft', async (request, response) => {
+    const tokens = both(request);
+    const { content } = readBody(workDraft, request.body);
+    await together.add(() => works.saveDraft(...tokens, content));
     response.status(204).end();
   });
   routes.post('/hand-ins', (request, response) => {

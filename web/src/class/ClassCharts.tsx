@@ -45,7 +45,7 @@ interface ChartProps {
 
 function TicksAndCells({ matrix: { rows, teacher } }: ChartProps) {
   const dots = rows.flatMap(({ id, label, checked }) =>
-    checked && !checked.errors && !checked.mistake ? [{ id, label, ticks: checked.ticks, cells: checked.cells }] : [],
+    checked && !checked.errors && !checked.mistake && !checked.open ? [{ id, label, ticks: checked.ticks, cells: checked.cells }] : [],
   );
   if (dots.length === 0) return <Hint>No hand-in holds everywhere yet.</Hint>;
   const said = dots.map((each) => `${each.label}: ${each.ticks} ticks, ${each.cells} cells`).join('; ');

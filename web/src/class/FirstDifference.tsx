@@ -72,6 +72,8 @@ function Words({ row: { checked, state, sentence, broken } }: { row: HandInRow }
   const { errors, first, mistake, frame, holds, rows } = checked;
   return (
     <>
+      {state === 'failed' && <Refusal>{sentence}</Refusal>}
+      {checked.open && state !== 'failed' && <p>It fails. Why is being looked for.</p>}
       {broken.map((each) => (
         <Refusal key={each}>{each}</Refusal>
       ))}
@@ -92,7 +94,7 @@ function Words({ row: { checked, state, sentence, broken } }: { row: HandInRow }
         </Box>
       )}
       {frame.length > 0 && <Refusal>Given lines are gone or changed: {frame.map((each) => `“${each}”`).join(', ')}.</Refusal>}
-      {!errors && !first && !mistake && rows.length > 0 && (
+      {!errors && !first && !mistake && !checked.open && rows.length > 0 && (
         <p>
           All {holds} sets hold, in at most {checked.ticks.toLocaleString('en-US')} ticks and {checked.cells} cells.
         </p>

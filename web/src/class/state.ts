@@ -35,7 +35,8 @@ export const useClass = create<ClassState>()(() => ({
 
 export const sayHere = (said: string): void => useClass.setState({ said });
 
-const holdsAll = ({ checked }: HandInRow): boolean => checked !== undefined && !checked.errors && checked.mistake === undefined;
+const holdsAll = ({ checked }: HandInRow): boolean =>
+  checked !== undefined && !checked.errors && checked.mistake === undefined && !checked.open;
 
 const shows: Readonly<Record<Show, (row: HandInRow) => boolean>> = {
   all: () => true,
