@@ -45,8 +45,37 @@ describe.each([false, true])('by night: %s', (night) => {
     ['/machines/gannet/card', byId('card')],
     ['/trials/quay-watch', '[data-set=calm]'],
     ['/trials/quay-watch/sheet', byId('flow')],
+    ['/class/quay-count/pages', '[data-page="bench 24"]'],
   ])('%s', async (path, waitFor) => {
     expect(await serious(await opened(path, waitFor, night), night)).toEqual([]);
+  });
+
+  test('the class: a group, its windows, and the page of a student', async () => {
+    const page = await opened('/class/quay-count', byId('hand-in-text'), night);
+    await page.waitForFunction(() => !document.querySelector('[data-testid=left]'), { timeout: 60_000 });
+    await page.click('[data-group^="branch"]');
+    await page.waitForSelector(byId('parts'));
+    expect(await serious(page, night)).toEqual([]);
+    for (const [press, window] of night
+      ? []
+      : ([
+          [byId('settings'), 'assignment-settings'],
+          [byId('hand-in-link'), 'link-window'],
+        ] as const)) {
+      await page.click(press);
+      await page.waitForSelector(byId(window));
+      expect(await serious(page, night)).toEqual([]);
+      await page.keyboard.press('Escape');
+      await page.waitForSelector(byId(window), { hidden: true });
+    }
+    const token = await page.evaluate(async () => {
+      const answer = await fetch('/api/assignments/quay-count/link', { method: 'POST', headers: { 'x-zettak': '1' } });
+      return ((await answer.json()) as { token: string }).token;
+    });
+    const student = await opened(`/w/quay-count#${token}`, byId('task'), night);
+    await student.click(byId('try-shown'));
+    await until(student, byId('shown-sets'), /✗/);
+    expect(await serious(student, night)).toEqual([]);
   });
 
   test('the bench: its tools, the room, writing, the layout, the keys', async () => {

@@ -52,10 +52,14 @@ function RowHead({ row }: { row: HandInRow }) {
   return (
     <PanelHead flexWrap="wrap">
       <Box fontWeight="700">{row.label}</Box>
-      <Hint>{row.checked?.first ? 'first difference' : ''}</Hint>
       <Box flex="1" />
-      <Button onClick={() => void open('hand-in')()} disabled={!ready} data-testid="onto-bench">
-        Open on the bench
+      <Button
+        onClick={() => void open('hand-in')()}
+        disabled={!ready}
+        data-testid="onto-bench"
+        tip="Its run, where it parts from the teacher’s (Enter)"
+      >
+        On the bench
       </Button>
       {parts && (
         <Button onClick={() => void open('teacher')()} disabled={!ready}>
