@@ -3,6 +3,7 @@
 import { Command } from 'commander';
 import { assembleCommand, type AssembleOptions } from './assemble';
 import { check, type CheckOptions } from './check';
+import { bring, checkAll, marks, type ClassOptions } from './class';
 import { disassembleCommand, type DisassembleOptions } from './disassemble';
 import { lesson } from './lesson';
 import { passphrase } from './passphrase';
@@ -50,6 +51,30 @@ program
   .requiredOption('--out <folder>', 'where it is written; a lesson that is there is replaced')
   .action((course: string, options: { out: string }) => {
     process.exitCode = lesson(processTerminal, course, options);
+  });
+
+const remote = program
+  .command('class')
+  .description('hand in, check and fetch marks at a server; ZETTAK_PASSPHRASE opens the teacher’s session');
+const at = (command: Command): Command => command.option('--server <address>', 'where it answers', 'http://localhost:4870');
+
+at(remote.command('bring <assignment> <files...>'))
+  .description('bring in programs or bundles, labelled by their names, and say what came of each')
+  .action(async (assignment: string, files: string[], options: ClassOptions) => {
+    process.exitCode = await bring(processTerminal, assignment, files, options);
+  });
+
+at(remote.command('check <assignment>'))
+  .description('check everything again')
+  .action(async (assignment: string, options: ClassOptions) => {
+    process.exitCode = await checkAll(processTerminal, assignment, options);
+  });
+
+at(remote.command('marks <assignment>'))
+  .description('marks as CSV')
+  .option('--out <file>', 'write them to a file')
+  .action(async (assignment: string, options: ClassOptions) => {
+    process.exitCode = await marks(processTerminal, assignment, options);
   });
 
 program
@@ -125,4 +150,4 @@ program
     process.exitCode = replay(processTerminal, file, options);
   });
 
-program.parse();
+await program.parseAsync();

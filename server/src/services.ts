@@ -12,6 +12,7 @@ import type { Database } from './database/database';
 import { seed } from './documents/seed';
 import { createDocumentStore, type Clock } from './documents/store';
 import { createHandInStore } from './handIns/store';
+import { Sharing } from './sharing/sharing';
 import { createWorkStore } from './works/store';
 import { createResultStore } from './trials/results';
 
@@ -40,9 +41,10 @@ export function startServices({ database, now, log, demo, threads }: ServicePart
   const settings = createSettings(database);
   const sessions = createSessions(database, now);
   const works = createWorkStore({ database, handIns, settings, now });
+  const sharing = new Sharing();
   const together = new Together(database.write);
   const checker = startChecker(join(threads, 'machineErrors.js'));
   const jobs = startJobs({ handIns, courses, log, worker: join(threads, 'checkHandIn.js') });
   const close = async (): Promise<void> => void (await Promise.all([checker.close(), jobs.close()]));
-  return { store, results, courses, handIns, works, settings, sessions, together, checker, jobs, log, close };
+  return { store, results, courses, handIns, works, settings, sessions, together, sharing, checker, jobs, log, close };
 }

@@ -7,7 +7,7 @@ import { createRoot } from 'react-dom/client';
 import { BrowserRouter, HashRouter, Navigate, Route, Routes } from 'react-router';
 import { keepShell } from './app/keepShell';
 import { useNewer } from './app/newer';
-import { chooseMode, mode, STUDENT } from './app/mode';
+import { chooseMode, FOLLOWER, mode, STUDENT } from './app/mode';
 import { followRoom } from './app/room';
 import { Shell, startNight } from './app/Shell';
 import { sessionClient } from './documents/workClient';
@@ -115,7 +115,12 @@ if (folder !== undefined) {
   chooseMode(STUDENT);
   await (await import('./work/opening')).openFolder(folder);
 }
-const student = work !== undefined || folder !== undefined;
+const follows = folder === undefined && /^\/f(\/|$)/.test(location.pathname);
+if (follows) {
+  chooseMode(FOLLOWER);
+  await (await import('./bench/sharing/follow')).beginFollowing();
+}
+const student = follows || work !== undefined || folder !== undefined;
 const closed = !student && (await sessionClient.state().catch(() => undefined))?.open === false;
 const screens = closed ? [SIGN_IN] : student ? WORK : SCREENS;
 
@@ -126,7 +131,7 @@ const Paths = ({ children }: { children: React.ReactNode }) =>
   folder !== undefined ? (
     <HashRouter>{children}</HashRouter>
   ) : (
-    <BrowserRouter {...(work !== undefined && { basename: work })}>{children}</BrowserRouter>
+    <BrowserRouter {...((work ?? (follows ? '/f' : undefined)) !== undefined && { basename: work ?? '/f' })}>{children}</BrowserRouter>
   );
 
 createRoot(document.getElementById('root')!).render(

@@ -272,3 +272,15 @@ test('a cell, register or flag set by hand refuses what does not fit', () => {
   session.run.selectFlag(2);
   expect(last().why!.reason.sentence).toBe('C = 1: set by hand.');
 });
+
+test('a run follows another of the same to any tick, back and on, also where it has not come so far itself', () => {
+  const [leader, follower] = [bench(CALLS), bench(CALLS)];
+  for (let step = 0; step < 4; step++) leader.session.run.command('instruction');
+  follower.session.run.follow(leader.last().ticks);
+  expect(follower.last()).toMatchObject({ ticks: leader.last().ticks, status: 'paused' });
+  expect(follower.last().registers).toEqual(leader.last().registers);
+  follower.session.run.follow(3);
+  expect(follower.last().ticks).toBe(3);
+  follower.session.run.follow(1_000_000);
+  expect(follower.last().status).toBe('halted');
+});

@@ -271,6 +271,16 @@ export class Run {
     this.publish();
   }
 
+  /** To a tick that somebody else's run of the same stands at: gone through here where this one has not come so far. */
+  follow(tick: number): void {
+    const runner = this.held?.runner;
+    if (!runner || runner.ticks === tick) return;
+    this.rest();
+    runner.timeline.reach(tick);
+    this.mark(runner);
+    this.publish({ now: true });
+  }
+
   /** Runs to the instruction on a line, or until a condition holds; or says why that means nothing. */
   runUntil(wanted: { readonly line: number } | { readonly condition: string }): { readonly refused: string } | undefined {
     const { machine, held } = this;

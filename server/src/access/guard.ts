@@ -18,7 +18,7 @@ export interface AccessParts {
 }
 
 /** Paths that ask for no session, below /api. */
-const OPEN = /^\/(health|session|work(\/.*)?)$/;
+const OPEN = /^\/(health|docs|openapi\.json|session|work(\/.*)?)$/;
 
 /** Lets through what may be asked; everything else is refused, whether it exists or not. */
 export function guard({ settings, sessions }: AccessParts): RequestHandler {

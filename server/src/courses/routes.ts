@@ -1,10 +1,11 @@
 /** HTTP for courses, assignments and hand-ins, as their teacher uses it. */
-import { Router, type Response } from 'express';
+import { Router } from 'express';
 import { courseFiles, readCourseFiles } from '@zettak/core/trials/handIns/course';
 import { assignmentChange, courseFilesEntry, newAssignment, newCourse, newHandIns, newRemark } from '@zettak/api/courses';
 import type { Jobs } from '../checking/jobs';
 import { arrivingFrom } from '../handIns/arriving';
 import type { HandInStore } from '../handIns/store';
+import { eventStream } from '../http/events';
 import { HttpProblem, readBody } from '../http/problem';
 import { Matrices } from './matrix';
 import type { CourseStore } from './store';
@@ -116,18 +117,4 @@ export function courseRoutes({ courses, handIns, jobs, works }: CourseParts): Ro
     });
   });
   return routes;
-}
-
-/** ms between two signs that the connection lives. */
-const SIGN_OF_LIFE = 20_000;
-
-/** Server-Sent Events: each value as one event of JSON. */
-function eventStream(response: Response): { send(value: unknown): void; end(): void } {
-  response.set({ 'Content-Type': 'text/event-stream; charset=utf-8', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' });
-  response.flushHeaders();
-  const lives = setInterval(() => response.write(': here\n\n'), SIGN_OF_LIFE);
-  return {
-    send: (value) => void response.write(`data: ${JSON.stringify(value)}\n\n`),
-    end: () => clearInterval(lives),
-  };
 }

@@ -16,14 +16,18 @@ import type { DocumentStore } from '../documents/store';
 import { guard, sessionRoutes } from '../access/guard';
 import type { Sessions } from '../access/sessions';
 import type { Together } from '../database/together';
+import { followRoutes, shareRoutes } from '../sharing/routes';
+import type { Sharing } from '../sharing/sharing';
 import type { Settings } from '../access/settings';
 import { STUDENT_HEADER, workRoutes } from '../works/routes';
+import { describeRoutes } from './describe';
 import { HttpProblem, problemHandler, readBody, sendProblem } from './problem';
 
 export interface AppParts extends CourseParts {
   readonly settings: Settings;
   readonly sessions: Sessions;
   readonly together: Together;
+  readonly sharing: Sharing;
   readonly store: DocumentStore;
   readonly results: ResultStore;
   readonly checker: Checker;
@@ -55,6 +59,7 @@ const MOST_HANDED_IN = '32mb';
 export function createApp(parts: AppParts): Express {
   const {
     together,
+    sharing,
     store,
     results,
     checker,
@@ -96,7 +101,10 @@ export function createApp(parts: AppParts): Express {
     response.json({ restored: store.restore(readBody(backup, request.body).documents) });
   });
   app.use('/api/session', sessionRoutes({ settings, sessions, secure }));
+  app.use('/api/share', shareRoutes(sharing));
+  app.use('/api/work/follow', followRoutes(sharing));
   app.use('/api/work', workRoutes(works, jobs, together));
+  app.use('/api', describeRoutes());
   app.get('/api/health', (_request, response) => void response.json({ ok: true }));
   for (const kind of kinds) app.use(`/api/${kind}s`, documentRoutes(kind, store, checker));
   app.use('/api/results', resultRoutes(results));

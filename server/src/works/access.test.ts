@@ -75,6 +75,9 @@ const TEACHERS: readonly (readonly [string, string])[] = [
   ['GET', '/api/hand-ins/1'],
   ['DELETE', '/api/hand-ins/1'],
   ['POST', '/api/receipts'],
+  ['POST', '/api/share'],
+  ['PUT', '/api/share'],
+  ['DELETE', '/api/share'],
 ];
 
 test.each(TEACHERS)('%s %s refuses whoever has no session, a student with tokens too', async (method, path) => {

@@ -10,7 +10,8 @@ import type { WorkStore } from './store';
 export const LINK_HEADER = 'x-zettak-link';
 export const STUDENT_HEADER = 'x-zettak-student';
 
-function tokenIn({ headers }: Request, name: string): string {
+/** The token in a header; refused where there is none. */
+export function tokenIn({ headers }: Request, name: string): string {
   const token = headers[name];
   if (!isToken(token))
     throw new HttpProblem(401, name === LINK_HEADER ? 'This asks for the link of an assignment.' : 'This asks for a student’s token.');

@@ -5,6 +5,8 @@ export interface Mode {
   readonly screens: readonly { readonly to: string; readonly says: string }[];
   /** Where a page without a path leads. */
   readonly first: string;
+  /** The bench can be shared with a class. */
+  readonly shares: boolean;
 }
 
 const TEACHER: Mode = {
@@ -16,6 +18,7 @@ const TEACHER: Mode = {
     { to: '/class', says: 'Class' },
   ],
   first: '/bench',
+  shares: true,
 };
 
 export const STUDENT: Mode = {
@@ -25,7 +28,11 @@ export const STUDENT: Mode = {
     { to: '/trials', says: 'Trials' },
   ],
   first: '/task',
+  shares: false,
 };
+
+/** Whoever follows a shared bench has that bench alone. */
+export const FOLLOWER: Mode = { screens: [{ to: '/bench', says: 'Bench' }], first: '/bench/followed', shares: false };
 
 const chosen: { mode: Mode } = { mode: TEACHER };
 

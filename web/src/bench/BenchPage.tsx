@@ -20,6 +20,7 @@ import { PlaceMenu } from './PlaceMenu';
 import { PointedRuler } from './PointedRuler';
 import { watchPredictions } from './predictions';
 import { useRun } from './run';
+import { FollowBar, ShareBar } from './sharing/Bars';
 import { StartOver } from './StartOver';
 
 export function BenchPage() {
@@ -49,6 +50,8 @@ export function BenchPage() {
         <Flex direction="column" height="100%" onClick={returnFocus}>
           <NewerVersion />
           <Crash />
+          <ShareBar />
+          <FollowBar />
           <Failure />
           <Panels />
         </Flex>

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { firstProgram } from '@zettak/core/assembler/assist/firstProgram';
 import { isRunning, SPEEDS, type Command, type Speed } from '@zettak/core/session/protocol';
+import { mode } from '../app/mode';
 import { ActionMenu } from '../ui/ActionMenu';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
@@ -14,6 +15,7 @@ import { createProgram, keepProgramVersion, useDocument } from './document';
 import { load } from './loading';
 import { setStartingOver } from './looks';
 import { command, runOrPause, setSpeed, useRun } from './run';
+import { share } from './sharing/share';
 import { say, sayError } from './text';
 
 const speedName = (speed: Speed): string => (speed === 'full' ? 'full speed' : `${speed} ${speed === 1 ? 'tick' : 'ticks'}/s`);
@@ -149,6 +151,7 @@ function ProgramChoice() {
     { id: 'new', says: 'New program …', act: () => setNaming(true) },
     { id: 'keep', says: 'Keep this as a version', act: () => void keepProgramVersion().then(say, sayError) },
     { id: 'clear', says: 'Clear memory and load', act: () => void load({ clear: true }) },
+    ...(mode().shares ? [{ id: 'share', says: 'Share this bench with a class', act: () => void share() }] : []),
     { id: 'save-drawing', says: 'Save the drawing (SVG)', act: saveDrawing },
     { id: 'copy-drawing', says: 'Copy the drawing (SVG)', act: () => void copyDrawing() },
     { id: 'control', says: 'Save the control table (CSV)', act: saveControlTable },

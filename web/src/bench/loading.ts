@@ -2,6 +2,7 @@
 import type { ProgramSymbol } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { Listing, StartingOver } from '@zettak/core/session/protocol';
+import { showsNothingHidden } from './sharing/share';
 import { note } from '../documents/journal';
 import { engine } from '../session/engine';
 import { useDocument } from './document';
@@ -27,6 +28,7 @@ export async function load({ clear, inputs = useRun.getState().view?.inputs ?? [
     useText.setState({ message: first ? `Nothing was loaded. Line ${first.line}: ${first.sentence}${count}` : 'Nothing was loaded.' });
     return false;
   }
+  showsNothingHidden();
   const message = first && `The part before line ${first.line} is loaded. The run stops where something is missing.`;
   useText.setState({ message });
   const { machine } = useDocument.getState();

@@ -276,5 +276,8 @@ export async function ontoBench(side: 'hand-in' | 'teacher'): Promise<string | u
     sayHere('The browser has no room to hand the run over.');
     return undefined;
   }
+  // While such a run stands on the bench it is not shared with a class.
+  if (read.table.sets[at]?.hidden) tabMemory.keep(`hidden.${program}`, 'yes');
+  else tabMemory.forget(`hidden.${program}`);
   return `/bench/${program}`;
 }

@@ -51,10 +51,13 @@ const detailOf = (kept: Kept): DocumentDetail => ({ ...summaryOf(kept), draft: k
 export async function openLessonDocuments(
   lesson: string,
   brought: readonly BackupDocument[],
-  now: () => Date = () => new Date(),
+  {
+    now = () => new Date(),
+    over = false,
+  }: { readonly now?: () => Date; /** What is brought counts over one's own work. */ readonly over?: boolean } = {},
 ): Promise<LessonDocuments> {
   const store = createStore(`zettak-lesson-${lesson}`, 'documents');
-  const held = await heldIn(store, brought);
+  const held = await heldIn(store, brought, over);
   const told: Pick<LessonDocuments, 'onSaved' | 'onResults'> = { onSaved: () => undefined, onResults: () => undefined };
   const rows: { results: readonly Results[] } = { results: [] };
 
@@ -142,7 +145,7 @@ export async function openLessonDocuments(
 
 const versionOf = (document: string, version: BackupDocument['versions'][number]): VersionDetail => ({ document, ...version });
 
-async function heldIn(store: UseStore, brought: readonly BackupDocument[]): Promise<Map<string, Kept>> {
+async function heldIn(store: UseStore, brought: readonly BackupDocument[], over: boolean): Promise<Map<string, Kept>> {
   const ids = (await get<string[]>('ids', store).catch(() => undefined)) ?? [];
   const held = new Map<string, Kept>();
   for (const id of ids) {
@@ -151,8 +154,8 @@ async function heldIn(store: UseStore, brought: readonly BackupDocument[]): Prom
   }
   for (const each of brought) {
     const kept = held.get(each.id);
-    const untouched = !kept || kept.draft === kept.given;
-    if (kept && kept.given === each.draft) continue;
+    const untouched = over || !kept || kept.draft === kept.given;
+    if (kept && kept.given === each.draft && (!over || kept.draft === each.draft)) continue;
     const anew: Kept = untouched ? { ...each, revision: (kept?.revision ?? 0) + 1, given: each.draft } : { ...kept, given: each.draft };
     held.set(each.id, anew);
     await set(each.id, anew, store).catch(() => undefined);

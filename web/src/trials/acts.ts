@@ -469,6 +469,9 @@ export async function ontoBench(
     sayHere('The browser has no room to hand the run over.');
     return undefined;
   }
+  // While such a run stands on the bench it is not shared with a class.
+  if (table.sets[at]?.hidden) tabMemory.keep(`hidden.${id}`, 'yes');
+  else tabMemory.forget(`hidden.${id}`);
   return `/bench/${id}`;
 }
 

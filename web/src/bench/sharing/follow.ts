@@ -1,0 +1,165 @@
+/** The class's side: this page's own engine goes where the shared bench stands; it may let go, and come back. */
+import { create } from 'zustand';
+import type { BackupDocument } from '@zettak/api/backup';
+import type { Shared } from '@zettak/api/share';
+import { tabMemory } from '../../app/preferences';
+import { keepIn } from '../../documents/client';
+import { openLessonDocuments } from '../../documents/lessonClient';
+import { shareClient } from '../../documents/workClient';
+import { engine } from '../../session/engine';
+import { useDocument } from '../document';
+import { openProgram } from '../opening';
+
+interface FollowState {
+  /** This page follows a bench. */
+  readonly follows: boolean;
+  /** It goes along now. */
+  readonly along: boolean;
+  readonly shared?: Shared | undefined;
+  /** The bench cannot be heard just now. */
+  readonly away: boolean;
+  readonly failure?: string | undefined;
+}
+
+export const useFollow = create<FollowState>()(() => ({ follows: false, along: true, away: false }));
+const set = useFollow.setState;
+const get = useFollow.getState;
+
+const PROGRAM = 'followed';
+const MACHINE = 'followed-machine';
+const AGAIN = 2_000;
+
+const here: { token: string; run: number; going: boolean; source: string } = { token: '', run: -1, going: false, source: '' };
+
+/** The parts of a run file that make documents. */
+interface RunParts {
+  readonly machine: { readonly name: string; readonly text: string; readonly language: number };
+  readonly program: { readonly text: string; readonly parts?: Readonly<Record<string, string>> };
+}
+
+/** Before the first screen: takes the run as it is shared now, or tells why not. */
+export async function beginFollowing(): Promise<void> {
+  const given = /^#([A-Za-z0-9_-]{22,64})$/.exec(location.hash)?.[1];
+  if (given !== undefined) {
+    tabMemory.keep('follow', given);
+    history.replaceState(null, '', location.pathname);
+  }
+  here.token = given ?? tabMemory.kept('follow') ?? '';
+  set({ follows: true });
+  // Until there is a run there is nothing: documents of the server are no business of this page.
+  keepIn((await openLessonDocuments('followed', [])).client);
+  if (here.token === '') return set({ failure: 'This page is opened by the link that your teacher shows.' });
+  try {
+    await takeRun();
+  } catch (error) {
+    set({ failure: error instanceof Error ? error.message : String(error) });
+    return;
+  }
+  void listen();
+}
+
+async function takeRun(): Promise<void> {
+  const { shared, definition } = await shareClient.seen(here.token);
+  set({ shared });
+  if (definition === null) return;
+  here.run = shared.run;
+  const file = JSON.parse(definition) as RunParts & Record<string, unknown>;
+  here.source = JSON.stringify([file.machine, file.program]);
+  const { client } = await openLessonDocuments('followed', documentsOf(file), { over: true });
+  keepIn(client);
+  tabMemory.keep(`open.${PROGRAM}`, JSON.stringify({ ...file, tick: shared.tick }));
+}
+
+function documentsOf({ machine, program }: RunParts): BackupDocument[] {
+  const at = '2000-01-01T00:00:00.000Z';
+  const plain = { machine: null, program: null, revision: 1, createdAt: at, updatedAt: at, removedAt: null, versions: [] };
+  const version = { number: 1, text: machine.text, machineVersion: null, language: machine.language, createdAt: at };
+  return [
+    { ...plain, id: MACHINE, kind: 'machine', name: machine.name, draft: machine.text, versions: [version] },
+    ...Object.entries(program.parts ?? {}).map(([name, text], index): BackupDocument => ({
+      ...plain,
+      id: `followed-part-${index + 1}`,
+      kind: 'part',
+      name,
+      machine: MACHINE,
+      draft: text,
+    })),
+    { ...plain, id: PROGRAM, kind: 'program', name: 'the shared bench', machine: MACHINE, draft: program.text },
+  ];
+}
+
+async function listen(): Promise<void> {
+  for (;;) {
+    const leaving = new AbortController();
+    await shareClient
+      .follow(
+        here.token,
+        (shared) => {
+          set({ shared, away: false });
+          if (shared.ended) leaving.abort();
+          else void go();
+        },
+        leaving.signal,
+      )
+      .catch(() => undefined);
+    if (get().shared?.ended) return;
+    set({ away: true });
+    await new Promise((resolve) => setTimeout(resolve, AGAIN));
+  }
+}
+
+/** One way at a time; what came meanwhile is gone to next. */
+async function go(): Promise<void> {
+  if (here.going) return;
+  here.going = true;
+  try {
+    for (;;) {
+      const { shared, along } = get();
+      if (!shared || !along || shared.paused || shared.run === 0) return;
+      if (shared.run !== here.run) await anew();
+      else await engine.run.follow(shared.tick);
+      if (get().shared === shared) return;
+    }
+  } catch (error) {
+    set({ failure: error instanceof Error ? error.message : String(error) });
+  } finally {
+    here.going = false;
+  }
+}
+
+/** The bench has been opened for the first time, or could not be. */
+function opened(): Promise<void> {
+  const isSo = (): boolean => {
+    const { program, machine, failure: fails } = useDocument.getState();
+    return (program?.id === PROGRAM && machine !== undefined) || fails !== undefined;
+  };
+  if (isSo()) return Promise.resolve();
+  return new Promise((resolve) => {
+    const leave = useDocument.subscribe(() => {
+      if (!isSo()) return;
+      leave();
+      resolve();
+    });
+  });
+}
+
+/** Another definition: another program on the bench, or the same with other data. */
+async function anew(): Promise<void> {
+  await opened();
+  const before = here.source;
+  await takeRun();
+  if (here.source !== before) useDocument.setState({ program: undefined, machine: undefined, failure: undefined });
+  await openProgram(PROGRAM);
+  await engine.run.follow(get().shared?.tick ?? 0);
+}
+
+/** Tries by itself from here on. */
+export const letGo = (): void => set({ along: false });
+
+/** Where the shared bench stands, with its program as it is. */
+export async function comeBack(): Promise<void> {
+  set({ along: true });
+  here.run = -1;
+  here.source = '';
+  await go();
+}
