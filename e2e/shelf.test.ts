@@ -36,7 +36,7 @@ const cards = (page: Page): Promise<string[]> =>
 
 test('a machine is searched, written once more, derived, renamed, removed, brought back, and deleted for good', async () => {
   const page = await harness.open('/machines');
-  await until(page, '[data-card=curlew]', /words of 8 bits, 7 registers, 32 instructions[\s\S]*version 1[\s\S]*for 4 programs/);
+  await until(page, '[data-card=curlew]', /words of 8 bits, 7 registers, 32 instructions[\s\S]*version 1[\s\S]*for 5 programs/);
   await page.type(byId('search'), 'ov');
   await until(page, byId('found'), /^1 of 4$/);
   expect(await cards(page)).toEqual(['plover']);

@@ -202,7 +202,7 @@ test.each<[string, Record<string, string>, RegExp]>([
   [
     'an address that others reach',
     { ZETTAK_HOST: '0.0.0.0' },
-    /^ZETTAK_HOST is “0\.0\.0\.0”, which other computers reach\. Access is not guarded yet/,
+    /^ZETTAK_HOST is “0\.0\.0\.0”, which other computers reach, and there is no passphrase/,
   ],
   ['a database that is none', { ZETTAK_DATABASE: join(root, 'package.json') }, /package\.json is no database/],
 ])('%s ends the start with one sentence', async (_, env, sentence) => {
