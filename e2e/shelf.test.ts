@@ -60,7 +60,7 @@ test('a machine is searched, written once more, derived, renamed, removed, broug
   expect(draft).toBe(plover.replace('machine: Plover', 'machine: Snipe'));
   // Programs keep their machine on the shelf.
   await act(page, 'curlew', 'remove');
-  await until(page, '[role=alert]', /and 3 more are for this machine\. Remove what is for it first\./);
+  await until(page, '[role=alert]', /and 4 more are for this machine\. Remove what is for it first\./);
   await act(page, 'plover-2', 'remove');
   await page.waitForFunction(() => !document.querySelector('[data-card=plover-2]'));
   expect(await page.evaluate(() => document.activeElement?.getAttribute('data-testid'))).toBe('search');

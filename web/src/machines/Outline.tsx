@@ -86,7 +86,12 @@ export const Outline = memo(function Outline() {
     const siblings = all.filter((each) => each.path[0] === edit.path[0] && each.path.length === 2);
     const made = await defining.act(edit);
     if (!made) return;
-    if (edit.kind !== 'remove') return defining.choose(made);
+    if (edit.kind !== 'remove') {
+      defining.choose(made);
+      // Also where a button of the list was pressed, whose work is done.
+      requestAnimationFrame(focusChosen);
+      return;
+    }
     // The neighbour is next: whoever removes several goes on.
     const at = siblings.findIndex((each) => samePath(each.path, edit.path));
     defining.choose((siblings[at + 1] ?? siblings[at - 1])?.path ?? ['machine']);
