@@ -5,6 +5,7 @@ import { createServer as createTlsServer } from 'node:https';
 import { hostname, networkInterfaces } from 'node:os';
 import { join } from 'node:path';
 import { pino, type Logger } from 'pino';
+import { createSettings } from './access/settings';
 import { askPassphrase } from './access/terminal';
 import { hasPassphrase } from './access/passphrase';
 import { createApp } from './http/app';
@@ -44,9 +45,9 @@ const log = logFrom(process.env.LOG_LEVEL ?? 'warn');
 const missing = ['server/drizzle', 'demo'].find((each) => !existsSync(join(root, each)));
 if (missing) stop(`ZETTAK_ROOT is “${root}”, and there is no ${missing} in it: name the folder of Zettak.`);
 const database = opened();
-const services = startServices({ database, now: () => new Date(), log, demo: join(root, 'demo'), threads: import.meta.dirname });
-const { settings } = services;
+const settings = createSettings(database);
 if (!LOOPBACK.test(host) && !hasPassphrase(settings)) await firstPassphrase();
+const services = startServices({ database, now: () => new Date(), log, demo: join(root, 'demo'), threads: import.meta.dirname });
 
 /** At the first start beyond this computer: from the terminal, where there is one. */
 async function firstPassphrase(): Promise<void> {
