@@ -211,7 +211,7 @@ export function createHandInStore({ queries, write }: Database, now: Clock): Han
               .insert(checks)
               .values({ handIn, key, ...fresh })
               .run();
-          else if (again ? found.state !== 'running' : found.state === 'called off')
+          else if (again ? found.state !== 'running' : ['called off', 'failed'].includes(found.state))
             queries
               .update(checks)
               .set(fresh)

@@ -1,4 +1,5 @@
 /** What the program editor knows of the language on the bench: completion, hover help, names, frozen lines. */
+import { isFrozen } from '@zettak/core/trials/handIns/frozen';
 import {
   acceptCompletion,
   autocompletion,
@@ -178,7 +179,6 @@ export function explain(word: string, knowledge: Pick<Knowledge, 'help' | 'symbo
 
 // ---- lines that a frame gives ----
 
-const FROZEN = /;!\s*$/;
 export const passFrozen = Annotation.define<boolean>();
 
 /** A new line may begin behind a frozen one, or before it; its own characters, and the break that ends it, stay. */
@@ -187,7 +187,7 @@ function touchesFrozen({ startState: { doc }, changes }: Transaction): boolean {
   changes.iterChanges((from, to, _, __, inserted) => {
     const text = inserted.toString();
     for (let line = doc.lineAt(from); !touches; line = doc.line(line.number + 1)) {
-      if (FROZEN.test(line.text)) {
+      if (isFrozen(line.text)) {
         const behind = from >= line.to && text.startsWith('\n');
         const before = to <= line.from && text.endsWith('\n');
         const apart = from > line.to || to < line.from;
@@ -205,7 +205,7 @@ function frozenLines(view: EditorView): DecorationSet {
   const marks = [];
   for (const { from, to } of view.visibleRanges) {
     for (let line = view.state.doc.lineAt(from); ; line = view.state.doc.line(line.number + 1)) {
-      if (FROZEN.test(line.text)) marks.push(frozenLine.range(line.from));
+      if (isFrozen(line.text)) marks.push(frozenLine.range(line.from));
       if (line.to >= to || line.number === view.state.doc.lines) break;
     }
   }
