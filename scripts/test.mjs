@@ -2,13 +2,13 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { chromium } from './browser.mjs';
+import { chromium, redis } from './programs.mjs';
 import { build, checkNode, install, root, stop } from './setup.mjs';
 
 checkNode();
 install();
-const browser = chromium();
-if (!browser.path) stop(browser.sentence);
+const [browser, queue] = [chromium(), redis()];
+for (const each of [browser, queue]) if (!each.path) stop(each.sentence);
 process.stdout.write('Types, lint and format, build.\n');
 
 /** One program after the other; the first that fails ends it all. */
@@ -36,7 +36,7 @@ build();
 const results = join(root, '.cache', 'jest.json');
 mkdirSync(join(root, '.cache'), { recursive: true });
 rmSync(results, { force: true });
-const env = { ...process.env, ZETTAK_CHROMIUM: browser.path };
+const env = { ...process.env, ZETTAK_CHROMIUM: browser.path, ZETTAK_REDIS: queue.path };
 const args = ['node_modules/jest/bin/jest.js', '--json', `--outputFile=${results}`, '--maxWorkers=2', ...process.argv.slice(2)];
 const { status } = spawnSync(process.execPath, args, { cwd: root, stdio: ['ignore', 'ignore', 'inherit'], env });
 if (!existsSync(results)) stop('Jest left no result.');

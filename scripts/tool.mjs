@@ -1,5 +1,5 @@
 /** node scripts/tool.mjs NAME …: builds and runs measurements (engine, runs, page, defining, house) or makes docs/screenshots (screenshots). */
-import { chromium } from './browser.mjs';
+import { chromium } from './programs.mjs';
 import { build, checkNode, install, root, run, stop } from './setup.mjs';
 
 checkNode();

@@ -14,6 +14,7 @@ export default defineConfig({
         machineErrors: 'src/checking/machineErrors.ts',
         checkHandIn: 'src/checking/checkHandIn.ts',
         passphrase: 'src/passphrase.ts',
+        worker: 'src/worker.ts',
       },
     },
   },

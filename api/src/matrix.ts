@@ -68,6 +68,8 @@ export interface Progress {
   readonly waiting: number;
   readonly done: number;
   readonly total: number;
+  /** Why nothing of it goes on, and what helps. */
+  readonly hindrance?: string;
 }
 
 export interface Matrix {

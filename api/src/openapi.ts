@@ -8,11 +8,12 @@ import { kinds } from './kinds';
 import { keptResults } from './results';
 import { shareChange } from './share';
 import { receipt, workDraft, workHandIn } from './work';
+import { beginning, verdict } from './worker';
 
 type Method = 'get' | 'post' | 'put' | 'delete';
 
-/** Who may ask: whoever is there; a student with tokens; the teacher's session, where there is a passphrase. */
-type Who = 'anybody' | 'student' | 'teacher';
+/** Who may ask: whoever is there; a student with tokens; a worker with its own; the teacher's session, where there is a passphrase. */
+type Who = 'anybody' | 'student' | 'worker' | 'teacher';
 
 interface Operation {
   readonly method: Method;
@@ -91,6 +92,17 @@ export const OPERATIONS: readonly Operation[] = [
     status: 200,
     type: 'text/event-stream',
   },
+  { method: 'get', path: '/api/worker', does: 'The queue that a worker takes checks from.', who: 'worker', status: 200 },
+  {
+    method: 'post',
+    path: '/api/worker/jobs',
+    does: 'Begins a check; the answer is its source.',
+    who: 'worker',
+    body: beginning,
+    status: 200,
+  },
+  { method: 'get', path: '/api/worker/texts/{key}', does: 'What hand-ins are checked against.', who: 'worker', status: 200 },
+  { method: 'post', path: '/api/worker/verdicts', does: 'What came of a check; written once.', who: 'worker', body: verdict, status: 200 },
   ...kinds.flatMap(ofKind),
   teacher('get', '/api/results/{program}', 'Kept results of the sets of a program.'),
   teacher('put', '/api/results/{program}/{key}', 'Keeps results.', { body: keptResults, status: 204 }),
@@ -133,6 +145,7 @@ const schemaOf = (schema: z.ZodType, io: 'input' | 'output'): object => {
 const SECURITY: Readonly<Record<Who, readonly object[]>> = {
   anybody: [{}],
   student: [{ link: [], student: [] }],
+  worker: [{ worker: [] }],
   teacher: [{ session: [] }],
 };
 
@@ -173,6 +186,7 @@ export function openApi(version: string): object {
       securitySchemes: {
         session: { type: 'apiKey', in: 'cookie', name: 'zettak', description: 'The teacher’s session, where there is a passphrase.' },
         link: header('x-zettak-link', 'The token of an assignment’s link.'),
+        worker: { type: 'http', scheme: 'bearer', description: 'The token in ZETTAK_WORKER_TOKEN.' },
         student: header('x-zettak-student', 'The token of a student’s browser.'),
       },
     },

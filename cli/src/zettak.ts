@@ -12,6 +12,7 @@ import { run, type RunOptions } from './run';
 import { schema } from './schema';
 import { trial, type TrialOptions } from './trial';
 import { processTerminal, WRONG_USE } from './terminal';
+import { worker, type WorkerOptions } from './worker';
 
 // Whoever reads only the beginning, as head does, has enough.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => {
@@ -83,6 +84,12 @@ program
   .action(() => {
     process.exitCode = passphrase();
   });
+
+at(program.command('worker'))
+  .description('check hand-ins for a server that has a queue (ZETTAK_QUEUE, ZETTAK_WORKER_TOKEN), on any computer that reaches both')
+  .option('--threads <count>', 'checks at once', '2')
+  .option('--new-token', 'make a token for ZETTAK_WORKER_TOKEN, and do nothing else')
+  .action((options: WorkerOptions) => worker(processTerminal, options));
 
 program
   .command('assemble <machine> <source>')

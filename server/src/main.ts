@@ -8,8 +8,10 @@ import { pino, type Logger } from 'pino';
 import { createSettings } from './access/settings';
 import { askPassphrase } from './access/terminal';
 import { hasPassphrase } from './access/passphrase';
+import { isToken } from './access/tokens';
+import { queueAddress } from './checking/queueAddress';
 import { createApp } from './http/app';
-import { startServices } from './services';
+import { startServices, type ServiceParts } from './services';
 import { DatabaseProblem, openDatabase, type Database } from './database/database';
 
 const root = process.env.ZETTAK_ROOT ?? process.cwd();
@@ -47,7 +49,20 @@ if (missing) stop(`ZETTAK_ROOT is “${root}”, and there is no ${missing} in i
 const database = opened();
 const settings = createSettings(database);
 if (!LOOPBACK.test(host) && !hasPassphrase(settings)) await firstPassphrase();
-const services = startServices({ database, now: () => new Date(), log, demo: join(root, 'demo'), threads: import.meta.dirname });
+const services = startServices({
+  ...{ database, now: () => new Date(), log, demo: join(root, 'demo'), threads: import.meta.dirname },
+  queue: queueFrom(process.env.ZETTAK_QUEUE, process.env.ZETTAK_WORKER_TOKEN),
+});
+
+function queueFrom(text: string | undefined, token: string | undefined): ServiceParts['queue'] {
+  if (!text) return undefined;
+  const address = queueAddress(text);
+  if ('wrong' in address) return stop(address.wrong);
+  if (isToken(token)) return { address, token };
+  return stop(
+    'With ZETTAK_QUEUE workers need a token: set ZETTAK_WORKER_TOKEN here and with every worker. “npx zettak worker --new-token” makes one.',
+  );
+}
 
 /** At the first start beyond this computer: from the terminal, where there is one. */
 async function firstPassphrase(): Promise<void> {

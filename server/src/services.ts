@@ -4,7 +4,11 @@ import type { Logger } from 'pino';
 import { createSessions } from './access/sessions';
 import { createSettings } from './access/settings';
 import { startChecker } from './checking/checker';
+import { buildOf } from './checking/build';
+import type { DeskAccess } from './checking/deskRoutes';
 import { startJobs } from './checking/jobs';
+import type { QueueAddress } from './checking/queueAddress';
+import { startQueuedJobs } from './checking/queued';
 import { createCourseStore } from './courses/store';
 import { seedCourses } from './courses/seed';
 import { Together } from './database/together';
@@ -24,12 +28,14 @@ export interface ServiceParts {
   readonly demo: string;
   /** Folder of the built threads. */
   readonly threads: string;
+  /** Where workers take checks from, and the token that they show; without it threads of this process check. */
+  readonly queue?: { readonly address: QueueAddress; readonly token: string } | undefined;
 }
 
 export type Services = ReturnType<typeof startServices>;
 
 /** Puts the demo course into an empty database, and begins with what waits to be checked. */
-export function startServices({ database, now, log, demo, threads }: ServiceParts) {
+export function startServices({ database, now, log, demo, threads, queue }: ServiceParts) {
   const store = createDocumentStore(database, now);
   const results = createResultStore(database, now);
   const courses = createCourseStore(database, store, now);
@@ -44,7 +50,10 @@ export function startServices({ database, now, log, demo, threads }: ServicePart
   const sharing = new Sharing();
   const together = new Together(database.write);
   const checker = startChecker(join(threads, 'machineErrors.js'));
-  const jobs = startJobs({ handIns, courses, log, worker: join(threads, 'checkHandIn.js') });
+  const queued =
+    queue && startQueuedJobs({ handIns, courses, log, address: queue.address, name: `checks-${settings.secret('queue').slice(0, 16)}` });
+  const jobs = queued ?? startJobs({ handIns, courses, log, worker: join(threads, 'checkHandIn.js') });
+  const desk: DeskAccess | undefined = queue && queued && { desk: queued.desk, token: queue.token, build: buildOf(threads) };
   const close = async (): Promise<void> => void (await Promise.all([checker.close(), jobs.close()]));
-  return { store, results, courses, handIns, works, settings, sessions, together, sharing, checker, jobs, log, close };
+  return { store, results, courses, handIns, works, settings, sessions, together, sharing, checker, jobs, desk, log, close };
 }

@@ -1,6 +1,6 @@
 /**
  * Who may do what. Without a passphrase there is one person on this computer, who may do everything. With one, every path
- * refuses but those that are named here; a student's paths look at the student's own tokens.
+ * refuses but those that are named here; a student's paths look at the student's own tokens, a worker's at the worker's.
  */
 import { Router, type RequestHandler } from 'express';
 import { rateLimit } from 'express-rate-limit';
@@ -18,7 +18,7 @@ export interface AccessParts {
 }
 
 /** Paths that ask for no session, below /api. */
-const OPEN = /^\/(health|docs|openapi\.json|session|work(\/.*)?)$/;
+const OPEN = /^\/(health|docs|openapi\.json|session|work(\/.*)?|worker(\/.*)?)$/;
 
 /** Lets through what may be asked; everything else is refused, whether it exists or not. */
 export function guard({ settings, sessions }: AccessParts): RequestHandler {

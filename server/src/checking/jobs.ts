@@ -1,73 +1,40 @@
 /**
- * Checks of hand-ins as jobs: rows of the database say what is to be done and what has come of it; threads do it. Nothing is
- * held here that a restart would lose.
+ * Checks of hand-ins as jobs: rows of the database say what is to be done and what has come of it; threads of this process
+ * do it. Nothing is held here that a restart would lose.
  */
-import { Piscina } from 'piscina';
 import type { Logger } from 'pino';
 import type { Progress } from '@zettak/api/matrix';
 import type { CourseStore } from '../courses/store';
 import type { Finished, HandInStore, Job } from '../handIns/store';
-import type { HandInTask, HandInVerdict } from './checkHandIn';
+import { Telling } from './telling';
+import { startThreads, type ThreadParts } from './threads';
 
 export interface Jobs {
   /** There is something to do. */
   wake(): void;
+  /** How far the checks of an assignment are. */
+  progress(assignment: string): Progress;
   /** Told whenever something of an assignment has been checked; at most some times a second. Returns its undoing. */
   follow(assignment: string, told: (progress: Progress) => void): () => void;
   close(): Promise<void>;
 }
 
-export interface JobParts {
+export interface JobParts extends ThreadParts {
   readonly handIns: HandInStore;
   readonly courses: CourseStore;
   readonly log: Logger;
-  /** The built file of `checkHandIn`. */
-  readonly worker: string;
-  readonly threads?: number;
-  /** ms after which a check is given up. */
-  readonly patience?: number;
 }
 
-const PATIENCE = 60_000;
-/** ms between two tellings, and between two writings of what has been found. */
-const TOLD_EVERY = 200;
+/** ms between two writings of what has been found, and how much is written at once. */
 const KEPT_EVERY = 40;
-const MEGABYTES = 512;
+const KEPT_AT_ONCE = 16;
 
 /** Takes up what waits, begins with what an earlier server left, and goes on until it is closed. */
-export function startJobs({ handIns, courses, log, worker, threads = 2, patience = PATIENCE }: JobParts): Jobs {
-  const pool = new Piscina({
-    ...{ filename: worker, minThreads: 0, maxThreads: threads, idleTimeout: 30_000 },
-    resourceLimits: { maxOldGenerationSizeMb: MEGABYTES },
-  });
-  const followers = new Map<string, Set<(progress: Progress) => void>>();
-  const changed = new Set<string>();
+export function startJobs({ handIns, courses, log, ...parts }: JobParts): Jobs {
+  const threads = startThreads({ ...parts, lost: (error) => log.warn({ error }, 'a check has ended its worker') });
+  const telling = new Telling(handIns);
   const found: Finished[] = [];
-  const state = {
-    busy: 0,
-    closed: false,
-    again: false,
-    keeping: undefined as NodeJS.Timeout | undefined,
-    telling: undefined as NodeJS.Timeout | undefined,
-  };
-
-  const tell = (assignment: string): void => {
-    changed.add(assignment);
-    state.telling ??= setTimeout(() => {
-      state.telling = undefined;
-      for (const each of changed) {
-        const own = followers.get(each);
-        if (!own || own.size === 0) continue;
-        try {
-          const progress = handIns.progress(each);
-          for (const told of own) told(progress);
-        } catch {
-          // It has been deleted meanwhile: nobody is told any more.
-        }
-      }
-      changed.clear();
-    }, TOLD_EVERY);
-  };
+  const state = { busy: 0, closed: false, keeping: undefined as NodeJS.Timeout | undefined };
 
   const keep = (): void => {
     clearTimeout(state.keeping);
@@ -81,38 +48,21 @@ export function startJobs({ handIns, courses, log, worker, threads = 2, patience
     }
   };
 
-  const one = async (job: Job): Promise<void> => {
-    const done = await verdictOf(job);
-    found.push(done);
-    if (found.length >= 16) keep();
+  const one = async ({ handIn, key, stage, assignment, source }: Job): Promise<void> => {
+    const own = courses.texts(assignment);
+    const outcome =
+      own.key === key
+        ? await threads.check({ ...own, source, reasons: stage === 'reasons' })
+        : { sentence: 'The assignment has changed meanwhile.', again: false };
+    found.push({ handIn, key, stage, ...outcome });
+    if (found.length >= KEPT_AT_ONCE) keep();
     else state.keeping ??= setTimeout(keep, KEPT_EVERY);
-    tell(job.assignment);
-  };
-
-  const verdictOf = async ({ handIn, key, assignment, source, stage }: Job): Promise<Finished> => {
-    const signal = AbortSignal.timeout(patience);
-    try {
-      const own = courses.texts(assignment);
-      if (own.key !== key) return { handIn, key, sentence: 'The assignment has changed meanwhile.', again: false };
-      const task: HandInTask = { ...own, source, reasons: stage === 'reasons' };
-      const verdict = (await pool.run(task, { signal })) as HandInVerdict;
-      return 'result' in verdict ? { handIn, key, result: verdict.result } : { handIn, key, sentence: verdict.wrong, again: false };
-    } catch (error) {
-      if (signal.aborted)
-        return {
-          handIn,
-          key,
-          sentence: `It was not checked after ${Math.round(patience / 1000)} seconds, so it is passed over.`,
-          again: false,
-        };
-      log.warn({ error, handIn }, 'a check has ended its worker');
-      return { handIn, key, sentence: 'Checking it has ended its worker again and again, so it is passed over.', again: true };
-    }
+    telling.tell(assignment);
   };
 
   const pump = (): void => {
     if (state.closed) return;
-    const room = threads * 4 - state.busy;
+    const room = threads.count * 4 - state.busy;
     if (room <= 0) return;
     let jobs: Job[] = [];
     try {
@@ -125,11 +75,13 @@ export function startJobs({ handIns, courses, log, worker, threads = 2, patience
     }
     for (const job of jobs) {
       state.busy++;
-      void one(job).finally(() => {
-        state.busy--;
-        if (state.busy === 0) keep();
-        if (state.busy <= threads * 2) pump();
-      });
+      void one(job)
+        .catch((error: unknown) => log.error({ error }, 'a check could not be begun; it is taken up at the next start'))
+        .finally(() => {
+          state.busy--;
+          if (state.busy === 0) keep();
+          if (state.busy <= threads.count * 2) pump();
+        });
     }
   };
 
@@ -137,20 +89,13 @@ export function startJobs({ handIns, courses, log, worker, threads = 2, patience
   pump();
   return {
     wake: pump,
-    follow: (assignment, told) => {
-      const own = followers.get(assignment) ?? new Set();
-      followers.set(assignment, own);
-      own.add(told);
-      return () => {
-        own.delete(told);
-        if (own.size === 0) followers.delete(assignment);
-      };
-    },
+    progress: (assignment) => telling.progress(assignment),
+    follow: (assignment, told) => telling.follow(assignment, told),
     close: async () => {
       state.closed = true;
       keep();
-      clearTimeout(state.telling);
-      await pool.destroy();
+      telling.close();
+      await threads.close();
     },
   };
 }

@@ -186,7 +186,7 @@ test('a check that kills its worker is told and passed over, and the others are 
     courses,
     log: pino({ level: 'silent' }),
     worker: join(__dirname, '../testing/deadly.cjs'),
-    threads: 1,
+    count: 1,
   });
   await server.services.jobs.close();
   handIns.take(ID, [{ label: 'deadly', file: '', source: '; kill', bundle: undefined }]);

@@ -75,7 +75,10 @@ export function courseRoutes({ courses, handIns, jobs, works }: CourseParts): Ro
     courses.remark(request.params.id, readBody(newRemark, request.body));
     response.status(204).end();
   });
-  routes.get('/assignments/:id/matrix', (request, response) => void response.json(matrices.of(request.params.id)));
+  routes.get('/assignments/:id/matrix', (request, response) => {
+    const { id } = request.params;
+    response.json({ ...matrices.of(id), progress: jobs.progress(id) });
+  });
   routes.get('/assignments/:id/marks.csv', (request, response) => {
     response.type('text/csv; charset=utf-8').attachment(`${request.params.id}-marks.csv`).send(matrices.marks(request.params.id));
   });
@@ -100,14 +103,14 @@ export function courseRoutes({ courses, handIns, jobs, works }: CourseParts): Ro
   routes.post('/assignments/:id/checks', (request, response) => {
     handIns.queue(request.params.id, true);
     jobs.wake();
-    response.status(202).json(handIns.progress(request.params.id));
+    response.status(202).json(jobs.progress(request.params.id));
   });
   routes.delete('/assignments/:id/checks', (request, response) => {
     handIns.callOff(request.params.id);
-    response.json(handIns.progress(request.params.id));
+    response.json(jobs.progress(request.params.id));
   });
   routes.get('/assignments/:id/events', (request, response) => {
-    const progress = handIns.progress(request.params.id);
+    const progress = jobs.progress(request.params.id);
     const events = eventStream(response);
     events.send(progress);
     const leave = jobs.follow(request.params.id, events.send);

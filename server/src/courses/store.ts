@@ -21,6 +21,8 @@ export interface CourseStore {
   assignment(id: string): AssignmentDetail;
   /** What hand-ins are checked against. */
   texts(id: string): { readonly key: string; readonly texts: AssignmentTexts };
+  /** The texts that have a key; undefined where no assignment has them any more. */
+  textsOf(key: string): AssignmentTexts | undefined;
   assign(entry: NewAssignment): AssignmentDetail;
   change(id: string, change: AssignmentChange): AssignmentDetail;
   drop(id: string): void;
@@ -48,7 +50,7 @@ export function createCourseStore({ queries, write }: Database, documents: Docum
     return found;
   };
 
-  const textsOf = (
+  const textsFrom = (
     program: string,
     frame: string,
   ): Pick<typeof assignments.$inferSelect, 'machine' | 'machineName' | 'machineVersion'> & { texts: AssignmentTexts } => {
@@ -126,10 +128,15 @@ export function createCourseStore({ queries, write }: Database, documents: Docum
       return { key, texts: JSON.parse(texts) as AssignmentTexts };
     },
 
+    textsOf: (key) => {
+      const found = queries.select({ texts: assignments.texts }).from(assignments).where(eq(assignments.key, key)).limit(1).get();
+      return found && (JSON.parse(found.texts) as AssignmentTexts);
+    },
+
     assign: ({ course: of, name, program, problem, frame }) =>
       write(() => {
         course(of);
-        const { texts, ...machine } = textsOf(program, frame);
+        const { texts, ...machine } = textsFrom(program, frame);
         const taken = queries.select({ id: assignments.id }).from(assignments).all();
         const id = freeId(
           plainId(name),
@@ -150,7 +157,7 @@ export function createCourseStore({ queries, write }: Database, documents: Docum
           throw new StoreProblem('changed', 'This assignment was changed elsewhere meanwhile. Nothing was overwritten.');
         if (renew && before.program === null) throw new StoreProblem('refused', 'The program that this assignment was made of is gone.');
         const kept = JSON.parse(before.texts) as AssignmentTexts;
-        const { texts: anew, ...machine } = renew ? textsOf(before.program!, kept.frame) : { texts: kept };
+        const { texts: anew, ...machine } = renew ? textsFrom(before.program!, kept.frame) : { texts: kept };
         const texts: AssignmentTexts = {
           ...anew,
           frame: frame ?? kept.frame,

@@ -1,5 +1,5 @@
 /** Hand-ins and their checks in SQL. A check is a row from the moment its hand-in is taken; whoever works takes rows. */
-import { and, asc, count, desc, eq, inArray, lt, sql } from 'drizzle-orm';
+import { and, asc, count, desc, eq, inArray, lt, sql, type SQL } from 'drizzle-orm';
 import type { CheckState, HandInDetail, HandInRow, Progress } from '@zettak/api/matrix';
 import { MOST_HAND_INS } from '@zettak/api/courses';
 import { readBundle, sha256Of } from '@zettak/core/trials/handIns/bundle';
@@ -26,8 +26,11 @@ export interface Job {
   readonly stage: 'verdicts' | 'reasons';
 }
 
+/** Names a job, and how often it has been taken up. */
+export type Ticket = Pick<Job, 'handIn' | 'key' | 'stage' | 'tries' | 'assignment'>;
+
 /** What came of a job. */
-export type Finished = Pick<Job, 'handIn' | 'key'> &
+export type Finished = Pick<Job, 'handIn' | 'key' | 'stage'> &
   ({ readonly result: CheckedHandIn } | { readonly sentence: string; readonly again: boolean });
 
 export interface HandInStore {
@@ -45,7 +48,14 @@ export interface HandInStore {
   progress(assignment: string): Progress;
   /** Takes up to so many waiting checks to work at. */
   claim(most: number): Job[];
-  finish(finished: readonly Finished[]): void;
+  /** Up to so many checks in a state, in the order in which they are taken up. */
+  inState(state: 'waiting' | 'running', most: number): Ticket[];
+  /** Takes one check to work at, also from whoever had it and is gone. Undefined where it is done, called off, or was taken too often. */
+  claimOne(ticket: Pick<Job, 'handIn' | 'key' | 'stage'>): Job | undefined;
+  /** Whoever works at it has not been heard of: it waits again. */
+  release(ticket: Pick<Job, 'handIn' | 'key' | 'stage'>): void;
+  /** How many of them were written: one that somebody else has told already is not told again. */
+  finish(finished: readonly Finished[]): number;
   /** After a start: what was being checked when the server ended waits again, unless it ended too many servers. */
   resume(): number;
 }
@@ -55,6 +65,10 @@ const MOST_TRIES = 3;
 const MOST_STARTS = 50;
 /** Hand-ins of one label. */
 const MOST_OF_LABEL = 200;
+
+const TICKET = { handIn: checks.handIn, key: checks.key, tries: checks.tries, stage: checks.stage, assignment: handIns.assignment };
+/** Verdicts before reasons, what came first before what came later. */
+const FIRST = [desc(checks.stage), asc(checks.handIn)];
 
 export function createHandInStore({ queries, write }: Database, now: Clock): HandInStore {
   const assignmentOf = (id: string) => {
@@ -82,6 +96,26 @@ export function createHandInStore({ queries, write }: Database, now: Clock): Han
   const broken = (bundle: string | null, checked: CheckedHandIn | undefined): string[] => {
     const read = bundle === null || !checked ? undefined : readBundle(bundle);
     return read && 'bundle' in read ? claimsBroken(read.bundle, read.whole, checked!) : [];
+  };
+
+  const placeOf = ({ handIn, key, stage }: Pick<Job, 'handIn' | 'key' | 'stage'>): SQL | undefined =>
+    and(eq(checks.handIn, handIn), eq(checks.key, key), eq(checks.stage, stage));
+
+  const jobsWhere = (which: SQL | undefined, most: number): Job[] =>
+    queries
+      .select({ ...TICKET, source: handIns.source })
+      .from(checks)
+      .innerJoin(handIns, eq(handIns.id, checks.handIn))
+      .where(which)
+      .orderBy(...FIRST)
+      .limit(most)
+      .all();
+
+  /** Inside a transaction. */
+  const taken = (job: Job): Job => {
+    const tries = job.tries + 1;
+    queries.update(checks).set({ state: 'running', tries }).where(placeOf(job)).run();
+    return { ...job, tries };
   };
 
   const isLate = (closesAt: string | null, arrivedAt: string): boolean => closesAt !== null && Date.parse(arrivedAt) > Date.parse(closesAt);
@@ -250,53 +284,62 @@ export function createHandInStore({ queries, write }: Database, now: Clock): Han
     },
 
     claim: (most) => {
-      const waiting = () =>
-        queries
-          .select({
-            handIn: checks.handIn,
-            key: checks.key,
-            tries: checks.tries,
-            stage: checks.stage,
-            assignment: handIns.assignment,
-            source: handIns.source,
-          })
-          .from(checks)
-          .innerJoin(handIns, eq(handIns.id, checks.handIn))
-          .where(eq(checks.state, 'waiting'))
-          .orderBy(desc(checks.stage), asc(checks.handIn))
-          .limit(most)
-          .all();
-      if (waiting().length === 0) return [];
-      return write(() => {
-        const jobs = waiting();
-        for (const { handIn, key, tries } of jobs)
-          queries
-            .update(checks)
-            .set({ state: 'running', tries: tries + 1 })
-            .where(and(eq(checks.handIn, handIn), eq(checks.key, key)))
-            .run();
-        return jobs.map((each) => ({ ...each, tries: each.tries + 1 }));
-      });
+      if (jobsWhere(eq(checks.state, 'waiting'), 1).length === 0) return [];
+      return write(() => jobsWhere(eq(checks.state, 'waiting'), most).map(taken));
     },
+
+    inState: (state, most) =>
+      queries
+        .select(TICKET)
+        .from(checks)
+        .innerJoin(handIns, eq(handIns.id, checks.handIn))
+        .where(eq(checks.state, state))
+        .orderBy(...FIRST)
+        .limit(most)
+        .all(),
+
+    claimOne: (ticket) =>
+      write(() => {
+        const [job] = jobsWhere(and(placeOf(ticket), inArray(checks.state, ['waiting', 'running'])), 1);
+        if (!job) return undefined;
+        if (job.tries < MOST_TRIES) return taken(job);
+        queries
+          .update(checks)
+          .set({ state: 'failed', sentence: 'Checking it has ended its worker again and again, so it is passed over.' })
+          .where(placeOf(ticket))
+          .run();
+        return undefined;
+      }),
+
+    release: (ticket) =>
+      write(() => {
+        queries
+          .update(checks)
+          .set({ state: 'waiting' })
+          .where(and(placeOf(ticket), eq(checks.state, 'running')))
+          .run();
+      }),
 
     finish: (finished) =>
       write(() => {
+        let written = 0;
         for (const each of finished) {
           // One that was called off or taken anew meanwhile is told by whoever has it now.
-          const place = and(eq(checks.handIn, each.handIn), eq(checks.key, each.key), eq(checks.state, 'running'));
+          const place = and(placeOf(each), eq(checks.state, 'running'));
           if ('result' in each) {
             const next = each.result.open ? ({ state: 'waiting', stage: 'reasons' } as const) : ({ state: 'done' } as const);
-            queries
+            written += queries
               .update(checks)
               .set({ ...next, tries: 0, sentence: '', result: JSON.stringify(each.result) })
               .where(place)
-              .run();
+              .run().changes;
           } else {
             const tries = queries.select({ tries: checks.tries }).from(checks).where(place).get()?.tries ?? 0;
             const state = each.again && tries < MOST_TRIES ? 'waiting' : 'failed';
-            queries.update(checks).set({ state, sentence: each.sentence }).where(place).run();
+            written += queries.update(checks).set({ state, sentence: each.sentence }).where(place).run().changes;
           }
         }
+        return written;
       }),
 
     resume: () =>

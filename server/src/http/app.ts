@@ -9,6 +9,7 @@ import { pinoHttp } from 'pino-http';
 import { kinds } from '@zettak/api/kinds';
 import { resultRoutes, type ResultStore } from '../trials/results';
 import type { Checker } from '../checking/checker';
+import { deskRoutes, type DeskAccess } from '../checking/deskRoutes';
 import { courseRoutes, type CourseParts } from '../courses/routes';
 import { backup } from '@zettak/api/backup';
 import { documentRoutes } from '../documents/routes';
@@ -31,6 +32,8 @@ export interface AppParts extends CourseParts {
   readonly store: DocumentStore;
   readonly results: ResultStore;
   readonly checker: Checker;
+  /** For workers on other computers, where there is a queue. */
+  readonly desk?: DeskAccess | undefined;
   readonly log: Logger;
   /** Folder of the built pages. */
   readonly pages: string;
@@ -63,6 +66,7 @@ export function createApp(parts: AppParts): Express {
     store,
     results,
     checker,
+    desk,
     courses,
     handIns,
     jobs,
@@ -104,6 +108,7 @@ export function createApp(parts: AppParts): Express {
   app.use('/api/share', shareRoutes(sharing));
   app.use('/api/work/follow', followRoutes(sharing));
   app.use('/api/work', workRoutes(works, jobs, together));
+  app.use('/api/worker', deskRoutes(courses, together, desk));
   app.use('/api', describeRoutes());
   app.get('/api/health', (_request, response) => void response.json({ ok: true }));
   for (const kind of kinds) app.use(`/api/${kind}s`, documentRoutes(kind, store, checker));

@@ -6,7 +6,7 @@ const VERSION = '1';
 
 const escaped = (text: string): string => text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;');
 
-const ASKS = { anybody: 'anybody', student: 'a student’s tokens', teacher: 'the teacher' } as const;
+const ASKS = { anybody: 'anybody', student: 'a student’s tokens', worker: 'a worker’s token', teacher: 'the teacher' } as const;
 
 const page = (): string => `<!doctype html>
 <html lang="en">

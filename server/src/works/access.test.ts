@@ -86,6 +86,16 @@ test.each(TEACHERS)('%s %s refuses whoever has no session, a student with tokens
   expect((await student(method, path, body)).status).toBe(401);
 });
 
+test.each([
+  ['GET', '/api/worker'],
+  ['POST', '/api/worker/jobs'],
+  ['GET', '/api/worker/texts/abc'],
+  ['POST', '/api/worker/verdicts'],
+])('%s %s refuses everybody where there is no queue, whatever token is shown', async (method, path) => {
+  const headers = { authorization: `Bearer ${'a'.repeat(32)}` };
+  expect((await server.call(method, path, method === 'GET' ? undefined : {}, headers)).status).toBe(401);
+});
+
 test('every path refuses by default, whether there is anything or not', async () => {
   const segment = fc.constantFrom('machines', 'work', 'session', 'health', '..', '%2e%2e', 'assignments', ID, 'WORK', 'x', '');
   await fc.assert(

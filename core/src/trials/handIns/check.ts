@@ -21,7 +21,7 @@ export interface CheckedRow {
   readonly set: string;
   readonly hidden: boolean;
   readonly verdict: TrialRow['verdict'];
-  readonly end: TrialRow['end'];
+  readonly end?: TrialRow['end'];
   readonly ending: string;
   readonly ticks: number;
   readonly instructions: number;
@@ -36,7 +36,7 @@ export interface FirstDifference {
   /** Where the run parts from the teacher's, where that can be told. */
   readonly parts?: {
     readonly sentence: string;
-    readonly line: number | undefined;
+    readonly line?: number | undefined;
     /** Ticks done before it, on either side. */
     readonly tick: number;
     readonly teacherTick: number;

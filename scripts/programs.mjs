@@ -1,0 +1,36 @@
+/** Finds the programs that tests and tools need, and installs Debian's where that is allowed. */
+import { spawnSync } from 'node:child_process';
+import { existsSync } from 'node:fs';
+
+const mayInstall = () => process.platform === 'linux' && process.getuid?.() === 0 && existsSync('/usr/bin/apt-get');
+
+/** The path of the first place that exists, after trying to install `name`; or a sentence that says why there is none. */
+function program({ name, title, variable, places, need }) {
+  const find = () => [process.env[variable], ...places].find((each) => each && existsSync(each));
+  const found = find();
+  if (found) return { path: found };
+  if (!mayInstall()) return { sentence: `${need} Install it (on Debian: sudo apt-get install ${name}), or set ${variable} to its path.` };
+  process.stdout.write(`Installing ${title} from Debian’s packages.\n`);
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  for (const args of [
+    ['update', '-qq'],
+    ['install', '-y', '-qq', name],
+  ])
+    spawnSync('apt-get', args, { stdio: ['ignore', 'ignore', 'inherit'], env });
+  const installed = find();
+  return installed
+    ? { path: installed }
+    : { sentence: `${title} could not be installed from Debian’s packages. Install it by hand, or set ${variable} to its path.` };
+}
+
+export const chromium = () =>
+  program({
+    ...{ name: 'chromium', title: 'Chromium', variable: 'ZETTAK_CHROMIUM', places: ['/usr/bin/chromium', '/usr/bin/chromium-browser'] },
+    need: 'The browser tests need Chromium.',
+  });
+
+export const redis = () =>
+  program({
+    ...{ name: 'redis-server', title: 'Redis', variable: 'ZETTAK_REDIS', places: ['/usr/bin/redis-server'] },
+    need: 'The tests of several machines need redis-server.',
+  });
