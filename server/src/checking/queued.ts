@@ -3,6 +3,7 @@
  * here and return what came of them. The rows of the database are the truth: what the queue loses is put into it again, and
  * what is told twice is written once.
  */
+import { setTimeout } from 'node:timers/promises';
 import { Queue } from 'bullmq';
 import type { Logger } from 'pino';
 import type { TicketEntry } from '@zettak/api/worker';
@@ -43,8 +44,23 @@ const LOST = 5_000;
 /** Checks that are in the queue at once, and ms after which one is put into it again. */
 const MOST_SENT = 500;
 const SENT_AGAIN = 30_000;
+/** ms that the queue has to answer. */
+const ANSWER = 3_000;
 /** Of BullMQ: smaller is earlier. */
 const PRIORITY: Readonly<Record<Ticket['stage'], number>> = { verdicts: 1, reasons: 2 };
+
+/** Rejects where the queue does not answer soon. */
+const within = async <T>(asked: Promise<T>): Promise<T> => {
+  const silence = new AbortController();
+  try {
+    return await Promise.race([
+      asked,
+      setTimeout(ANSWER, undefined, { signal: silence.signal }).then(() => Promise.reject(new Error('the queue does not answer'))),
+    ]);
+  } finally {
+    silence.abort();
+  }
+};
 
 const nameOf = ({ handIn, key, stage }: TicketEntry): string => `${handIn}.${key}.${stage}`;
 
@@ -58,7 +74,7 @@ export function startQueuedJobs(parts: QueuedParts): Jobs & { readonly desk: Des
   /** By name, with the time: in the queue, and under way somewhere. */
   const sent = new Map<string, number>();
   const begun = new Map<string, { readonly at: number; readonly assignment: string; readonly entry?: string }>();
-  const state = { closed: false, sending: false, again: false, reached: true, hindrance: undefined as string | undefined };
+  const state = { closed: false, sending: false, again: false, looking: false, reached: true, hindrance: undefined as string | undefined };
   const telling = new Telling(handIns, () => state.hindrance);
   queue.on('error', (error) => {
     if (state.reached) log.warn({ error: error.message }, 'the queue cannot be reached; checks wait');
@@ -123,7 +139,7 @@ export function startQueuedJobs(parts: QueuedParts): Jobs & { readonly desk: Des
   const lookForWorkers = async (): Promise<void> => {
     const before = state.hindrance;
     try {
-      const workers = await queue.getWorkersCount();
+      const workers = await within(queue.getWorkersCount());
       state.reached = true;
       state.hindrance = workers > 0 ? undefined : 'No worker is there to check. Start one, on this computer or another: npx zettak worker';
     } catch {
@@ -140,13 +156,15 @@ export function startQueuedJobs(parts: QueuedParts): Jobs & { readonly desk: Des
   };
 
   const look = async (): Promise<void> => {
+    if (state.looking) return;
+    state.looking = true;
     try {
-      await recall();
-      await refill();
-      await send();
       await lookForWorkers();
+      await within(recall().then(refill).then(send));
     } catch (error) {
-      log.error({ error }, 'the state of the checks could not be looked at');
+      if (state.reached) log.error({ error }, 'the state of the checks could not be looked at');
+    } finally {
+      state.looking = false;
     }
   };
   const looking = setInterval(() => void look(), lookEvery);

@@ -84,6 +84,7 @@ function Messages() {
           Nothing can be checked. {wrong}
         </Notice>
       )}
+      <Hindrance />
       {said !== undefined && said !== '' && (
         <Notice role="status" data-testid="said">
           {said}
@@ -163,6 +164,17 @@ function Screen({ settings }: { settings: () => void }) {
         </Panel>
       </Split>
     </Box>
+  );
+}
+
+/** Why checks that wait do not go on. */
+function Hindrance() {
+  const hindrance = useClass((state) => state.progress?.hindrance);
+  if (hindrance === undefined) return null;
+  return (
+    <Notice role="status" data-testid="hindrance">
+      {hindrance}
+    </Notice>
   );
 }
 
