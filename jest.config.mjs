@@ -12,10 +12,12 @@ const shared = {
   },
   testEnvironment: 'node',
 };
+/** Tests of the server and of the pages begin with a copy of one database. */
+const filled = { globalSetup: '<rootDir>/server/src/testing/filled.mjs' };
 export default {
   projects: [
     { ...shared, displayName: 'unit', testMatch: ['<rootDir>/{core,api,cli,web,scripts}/**/*.test.ts'] },
-    { ...shared, displayName: 'server', testMatch: ['<rootDir>/server/**/*.test.ts'] },
-    { ...shared, displayName: 'browser', testMatch: ['<rootDir>/e2e/**/*.test.ts'] },
+    { ...shared, ...filled, displayName: 'server', testMatch: ['<rootDir>/server/**/*.test.ts'] },
+    { ...shared, ...filled, displayName: 'browser', testMatch: ['<rootDir>/e2e/**/*.test.ts'] },
   ],
 };

@@ -1,6 +1,6 @@
 /** Starts the built server on a database of its own and Chromium, and speaks the bench's language to tests. */
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
-import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
@@ -57,6 +57,8 @@ export async function startHarness(opened?: Opened): Promise<Harness> {
   if (!existsSync(executablePath)) throw new Error('The browser tests need Chromium; npm test installs it.');
   const folder = mkdtempSync(join(tmpdir(), 'zettak-e2e-'));
   const database = join(folder, 'test.sqlite');
+  // Benchmarks and pictures run without what Jest prepares, and fill a database of their own.
+  if (process.env.JEST_WORKER_ID !== undefined) copyFileSync(join(root, '.cache', 'filled.sqlite'), database);
   if (opened)
     spawnSync(process.execPath, [join(root, 'server/dist/passphrase.js')], {
       env: { ...process.env, ZETTAK_ROOT: root, ZETTAK_DATABASE: database },

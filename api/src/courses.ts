@@ -1,6 +1,7 @@
 /** What crosses HTTP for courses, assignments and hand-ins, in both directions. Shapes alone. */
 import { z } from 'zod';
 import { markRule } from '@zettak/core/trials/handIns/marks';
+import { lessonBench } from '@zettak/core/trials/handIns/lessonBench';
 import { MOST_LABEL } from '@zettak/core/trials/handIns/labels';
 import { id, MOST_TEXT, revision, text, title } from './documents';
 
@@ -20,6 +21,7 @@ export const newAssignment = z.strictObject({
   program: id,
   problem: problem.default(''),
   frame: text.default(''),
+  bench: lessonBench.optional(),
 });
 
 export const assignmentChange = z.strictObject({
@@ -32,6 +34,8 @@ export const assignmentChange = z.strictObject({
   opensAt: time.nullable().optional(),
   closesAt: time.nullable().optional(),
   marks: markRule.optional(),
+  /** null: without notes and layout. */
+  bench: lessonBench.nullable().optional(),
   /** Takes solution, sets and machine anew from the program that it was made of. */
   renew: z.boolean().default(false),
 });

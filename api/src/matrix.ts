@@ -1,6 +1,7 @@
 /** What a teacher sees of a course: types alone, so that a page has them without the schemas. */
 import type { CheckedHandIn } from '@zettak/core/trials/handIns/check';
 import type { Alike, Group } from '@zettak/core/trials/handIns/groups';
+import type { LessonBench } from '@zettak/core/trials/handIns/lessonBench';
 import type { MarkRule } from '@zettak/core/trials/handIns/marks';
 
 export interface AssignmentSummary {
@@ -33,6 +34,8 @@ export interface AssignmentDetail extends Omit<AssignmentSummary, 'handIns'> {
   readonly mostTicks: number | null;
   readonly mostCells: number | null;
   readonly marks: MarkRule;
+  /** Notes and layout that students get with it. */
+  readonly bench: LessonBench | null;
   /** Of all that decides what comes of a hand-in. */
   readonly key: string;
   /** A link for students has been made. */

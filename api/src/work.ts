@@ -1,6 +1,7 @@
 /** What a student gets of an assignment and gives in. Nothing here can hold a hidden set or a solution. */
 import { z } from 'zod';
 import type { AssignmentTexts } from '@zettak/core/trials/handIns/assignment';
+import { benchForStudents, type LessonBench } from '@zettak/core/trials/handIns/lessonBench';
 import { text } from './documents';
 
 /** Open to students: see `state` for what is in it. */
@@ -30,6 +31,8 @@ export interface PublicContent {
   readonly mostCells: number | null;
   /** Of what this student was given. */
   readonly key: string;
+  /** Notes and layout for the bench. */
+  readonly bench?: LessonBench;
 }
 
 /** What students get of an assignment. `texts`: as they may have them. */
@@ -40,10 +43,12 @@ export function contentOf(of: {
   readonly texts: AssignmentTexts;
   readonly hidden: number;
   readonly key: string;
+  readonly bench?: LessonBench | undefined;
 }): PublicContent {
-  const { texts, ...rest } = of;
+  const { texts, bench, ...rest } = of;
   const { machine, language, bases, parts, frame, sets, mostTicks, mostCells } = texts;
-  return { ...rest, machine, language, bases, parts, frame, sets, mostTicks: mostTicks ?? null, mostCells: mostCells ?? null };
+  const shared = { machine, language, bases, parts, frame, sets, mostTicks: mostTicks ?? null, mostCells: mostCells ?? null };
+  return { ...rest, ...shared, ...(bench && { bench: benchForStudents(bench, frame) }) };
 }
 
 /** A lesson as a static folder has it, in `lesson.json`. */

@@ -45,9 +45,9 @@ export function lesson(terminal: Terminal, course: string, { out }: { readonly o
 export function lessonOf({ name, assignments }: CourseContent): StaticLesson {
   return {
     ...{ zettak: 'lesson', version: 1, name },
-    assignments: assignments.map(({ id, problem, machineName, machineVersion, texts, ...rest }) => ({
+    assignments: assignments.map(({ id, problem, machineName, machineVersion, texts, bench, ...rest }) => ({
       ...{ id, name: rest.name, opensAt: null, closesAt: rest.closesAt, state: 'open' },
-      content: contentOf({ problem, machineName, machineVersion, ...forStudents(texts) }),
+      content: contentOf({ problem, machineName, machineVersion, ...forStudents(texts), bench }),
     })),
   };
 }

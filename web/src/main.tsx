@@ -2,9 +2,9 @@
 import '@fontsource-variable/atkinson-hyperlegible-next/index.css';
 import '@fontsource-variable/atkinson-hyperlegible-mono/index.css';
 import { ChakraProvider } from '@chakra-ui/react';
-import { lazy, StrictMode, Suspense, type ComponentType, type LazyExoticComponent } from 'react';
+import { lazy, StrictMode, Suspense, type ComponentType } from 'react';
 import { createRoot } from 'react-dom/client';
-import { BrowserRouter, HashRouter, Navigate, Route, Routes } from 'react-router';
+import { BrowserRouter, HashRouter, matchPath, Navigate, Route, Routes } from 'react-router';
 import { keepShell } from './app/keepShell';
 import { useNewer } from './app/newer';
 import { chooseMode, FOLLOWER, mode, STUDENT } from './app/mode';
@@ -19,7 +19,7 @@ interface Screen {
   readonly title: string;
   /** As the subject of a sentence. */
   readonly what: string;
-  readonly Page: LazyExoticComponent<ComponentType>;
+  readonly load: () => Promise<{ readonly default: ComponentType }>;
 }
 
 const SCREENS: readonly Screen[] = [
@@ -27,61 +27,61 @@ const SCREENS: readonly Screen[] = [
     path: '/bench/:program?',
     title: 'Bench',
     what: 'The bench',
-    Page: lazy(() => import('./bench/BenchPage').then(({ BenchPage }) => ({ default: BenchPage }))),
+    load: () => import('./bench/BenchPage').then(({ BenchPage }) => ({ default: BenchPage })),
   },
   {
     path: '/machines/:machine/card',
     title: 'Reference card',
     what: 'The reference card',
-    Page: lazy(() => import('./card/CardPage').then(({ CardPage }) => ({ default: CardPage }))),
+    load: () => import('./card/CardPage').then(({ CardPage }) => ({ default: CardPage })),
   },
   {
     path: '/machines',
     title: 'Machines',
     what: 'The shelf of machines',
-    Page: lazy(() => import('./machines/MachinesShelf').then(({ MachinesShelf }) => ({ default: MachinesShelf }))),
+    load: () => import('./machines/MachinesShelf').then(({ MachinesShelf }) => ({ default: MachinesShelf })),
   },
   {
     path: '/machines/new',
     title: 'New machine',
     what: 'The start of a machine',
-    Page: lazy(() => import('./machines/StartPage').then(({ StartPage }) => ({ default: StartPage }))),
+    load: () => import('./machines/StartPage').then(({ StartPage }) => ({ default: StartPage })),
   },
   {
     path: '/programs',
     title: 'Programs',
     what: 'The shelf of programs',
-    Page: lazy(() => import('./programs/ProgramsPage').then(({ ProgramsPage }) => ({ default: ProgramsPage }))),
+    load: () => import('./programs/ProgramsPage').then(({ ProgramsPage }) => ({ default: ProgramsPage })),
   },
   {
     path: '/trials/:program?',
     title: 'Trials',
     what: 'The trials',
-    Page: lazy(() => import('./trials/TrialsPage').then(({ TrialsPage }) => ({ default: TrialsPage }))),
+    load: () => import('./trials/TrialsPage').then(({ TrialsPage }) => ({ default: TrialsPage })),
   },
   {
     path: '/trials/:program/sheet',
     title: 'Record sheet',
     what: 'The record sheet',
-    Page: lazy(() => import('./trials/SheetPage').then(({ SheetPage }) => ({ default: SheetPage }))),
+    load: () => import('./trials/SheetPage').then(({ SheetPage }) => ({ default: SheetPage })),
   },
   {
     path: '/class/:assignment?',
     title: 'Class',
     what: 'The class',
-    Page: lazy(() => import('./class/ClassPage').then(({ ClassPage }) => ({ default: ClassPage }))),
+    load: () => import('./class/ClassPage').then(({ ClassPage }) => ({ default: ClassPage })),
   },
   {
     path: '/class/:assignment/pages',
     title: 'Pages to print',
     what: 'The pages',
-    Page: lazy(() => import('./class/PagesPage').then(({ PagesPage }) => ({ default: PagesPage }))),
+    load: () => import('./class/PagesPage').then(({ PagesPage }) => ({ default: PagesPage })),
   },
   {
     path: '/machines/:machine',
     title: 'Machines',
     what: 'This screen',
-    Page: lazy(() => import('./machines/MachinesPage').then(({ MachinesPage }) => ({ default: MachinesPage }))),
+    load: () => import('./machines/MachinesPage').then(({ MachinesPage }) => ({ default: MachinesPage })),
   },
 ];
 
@@ -91,7 +91,7 @@ const WORK: readonly Screen[] = [
     path: '/task',
     title: 'Task',
     what: 'The task',
-    Page: lazy(() => import('./work/TaskPage').then(({ TaskPage }) => ({ default: TaskPage }))),
+    load: () => import('./work/TaskPage').then(({ TaskPage }) => ({ default: TaskPage })),
   },
 ];
 
@@ -100,11 +100,16 @@ const SIGN_IN: Screen = {
   path: '/*',
   title: 'Passphrase',
   what: 'The door',
-  Page: lazy(() => import('./access/SignIn').then(({ SignIn }) => ({ default: SignIn }))),
+  load: () => import('./access/SignIn').then(({ SignIn }) => ({ default: SignIn })),
 };
 
 startNight();
 followRoom();
+// What will be shown is fetched while it is asked who is there: it comes in one go, and is not laid out twice.
+for (const font of ['Next', 'Mono']) void document.fonts.load(`16px "Atkinson Hyperlegible ${font} Variable"`);
+void SCREENS.find(({ path }) => matchPath(path, location.pathname))
+  ?.load()
+  .catch(() => undefined);
 const folder = document.querySelector<HTMLMetaElement>('meta[name=zettak-lesson]')?.content;
 const work = folder !== undefined ? undefined : /^\/w\/[a-z0-9-]{1,80}(?=\/|$)/.exec(location.pathname)?.[0];
 if (work !== undefined) {
@@ -122,7 +127,7 @@ if (follows) {
 }
 const student = follows || work !== undefined || folder !== undefined;
 const closed = !student && (await sessionClient.state().catch(() => undefined))?.open === false;
-const screens = closed ? [SIGN_IN] : student ? WORK : SCREENS;
+const screens = (closed ? [SIGN_IN] : student ? WORK : SCREENS).map((each) => ({ ...each, Page: lazy(each.load) }));
 
 keepShell((takeOver) => useNewer.setState({ takeOver }));
 

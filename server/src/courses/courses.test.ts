@@ -9,7 +9,7 @@ const ID = 'quay-count';
 jest.setTimeout(60_000);
 let server: TestServer;
 beforeAll(async () => {
-  server = await testServer();
+  server = await testServer({ first: true });
   await server.checked(ID);
 }, 60_000);
 afterAll(() => server.close());

@@ -5,6 +5,7 @@ import type { AssignmentChange, NewAssignment } from '@zettak/api/courses';
 import type { AssignmentDetail, AssignmentSummary, CourseSummary, Remark } from '@zettak/api/matrix';
 import type { AssignmentTexts } from '@zettak/core/trials/handIns/assignment';
 import type { CourseContent } from '@zettak/core/trials/handIns/course';
+import { readLessonBench } from '@zettak/core/trials/handIns/lessonBench';
 import { markRule, USUAL_RULE } from '@zettak/core/trials/handIns/marks';
 import type { Database } from '../database/database';
 import { assignments, courses, handIns, remarks } from '../database/schema';
@@ -72,12 +73,12 @@ export function createCourseStore({ queries, write }: Database, documents: Docum
   };
 
   const detail = (id: string): AssignmentDetail => {
-    const { texts: kept, marks, createdAt: _, tokenHash, ...rest } = row(id);
+    const { texts: kept, marks, bench, createdAt: _, tokenHash, ...rest } = row(id);
     const { frame, solution, sets, mostTicks, mostCells } = JSON.parse(kept) as AssignmentTexts;
     return {
       ...rest,
       ...{ frame, solution, sets, mostTicks: mostTicks ?? null, mostCells: mostCells ?? null },
-      ...{ marks: markRule.parse(JSON.parse(marks)), linked: tokenHash !== null },
+      ...{ marks: markRule.parse(JSON.parse(marks)), bench: readLessonBench(bench) ?? null, linked: tokenHash !== null },
     };
   };
 
@@ -133,7 +134,7 @@ export function createCourseStore({ queries, write }: Database, documents: Docum
       return found && (JSON.parse(found.texts) as AssignmentTexts);
     },
 
-    assign: ({ course: of, name, program, problem, frame }) =>
+    assign: ({ course: of, name, program, problem, frame, bench }) =>
       write(() => {
         course(of);
         const { texts, ...machine } = textsFrom(program, frame);
@@ -142,7 +143,7 @@ export function createCourseStore({ queries, write }: Database, documents: Docum
           plainId(name),
           taken.map((each) => each.id),
         );
-        const own = { ...machine, texts: JSON.stringify(texts), key: keyOf(texts), marks: JSON.stringify(USUAL_RULE) };
+        const own = { ...machine, texts: JSON.stringify(texts), key: keyOf(texts), marks: JSON.stringify(USUAL_RULE), bench: bench ? JSON.stringify(bench) : null };
         queries
           .insert(assignments)
           .values({ id, course: of, name, problem, program, ...own, revision: 1, createdAt: now().toISOString() })
@@ -150,7 +151,7 @@ export function createCourseStore({ queries, write }: Database, documents: Docum
         return detail(id);
       }),
 
-    change: (id, { revision, renew, frame, mostTicks, mostCells, marks, ...plain }) =>
+    change: (id, { revision, renew, frame, mostTicks, mostCells, marks, bench, ...plain }) =>
       write(() => {
         const before = row(id);
         if (before.revision !== revision)
@@ -171,6 +172,7 @@ export function createCourseStore({ queries, write }: Database, documents: Docum
             ...given,
             ...machine,
             ...(marks && { marks: JSON.stringify(marks) }),
+            ...(bench !== undefined && { bench: bench && JSON.stringify(bench) }),
             ...{ texts: JSON.stringify(texts), key: keyOf(texts), revision: revision + 1 },
           })
           .where(eq(assignments.id, id))
@@ -188,13 +190,14 @@ export function createCourseStore({ queries, write }: Database, documents: Docum
         .all();
       return {
         name,
-        assignments: own.map(({ texts, marks, ...each }) => ({
+        assignments: own.map(({ texts, marks, bench, ...each }) => ({
           ...{ id: each.id, name: each.name, problem: each.problem, machineName: each.machineName, machineVersion: each.machineVersion },
           ...{
             texts: JSON.parse(texts) as AssignmentTexts,
             opensAt: each.opensAt,
             closesAt: each.closesAt,
             marks: markRule.parse(JSON.parse(marks)),
+            bench: readLessonBench(bench),
           },
         })),
       };
@@ -212,13 +215,13 @@ export function createCourseStore({ queries, write }: Database, documents: Docum
         );
         const at = now().toISOString();
         queries.insert(courses).values({ id: made, name, createdAt: at }).run();
-        for (const { id: wanted, texts, marks, machineName, ...rest } of brought) {
+        for (const { id: wanted, texts, marks, bench, machineName, ...rest } of brought) {
           const taken = queries.select({ id: assignments.id }).from(assignments).all();
           const id = freeId(
             plainId(wanted),
             taken.map((each) => each.id),
           );
-          const kept = { texts: JSON.stringify(texts), key: keyOf(texts), marks: JSON.stringify(marks) };
+          const kept = { texts: JSON.stringify(texts), key: keyOf(texts), marks: JSON.stringify(marks), bench: bench ? JSON.stringify(bench) : null };
           // The machine of that name that is here opens hand-ins on the bench; checking needs none.
           const machine = documents.list('machine').find((each) => each.name === machineName)?.id ?? plainId(machineName);
           const { name: own, problem, machineVersion, opensAt, closesAt } = rest;

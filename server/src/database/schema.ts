@@ -85,6 +85,8 @@ export const assignments = sqliteTable(
     /** Of the texts. */
     key: text().notNull(),
     marks: text().notNull(),
+    /** LessonBench as JSON; null where students get none. */
+    bench: text(),
     opensAt: text('opens_at'),
     closesAt: text('closes_at'),
     revision: integer().notNull(),

@@ -1,5 +1,5 @@
 /** A server of its own for a test: a database in a folder that goes away, the demo course, a clock that the test moves. */
-import { mkdtempSync, rmSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, rmSync } from 'node:fs';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -32,8 +32,16 @@ export interface TestServer {
   close(): Promise<void>;
 }
 
-export async function testServer({ limits = LIMITS, level = 'silent' }: { limits?: Limits; level?: string } = {}): Promise<TestServer> {
+interface Wanted {
+  readonly limits?: Limits;
+  readonly level?: string;
+  /** Begins as at a first start. */
+  readonly first?: boolean;
+}
+
+export async function testServer({ limits = LIMITS, level = 'silent', first = false }: Wanted = {}): Promise<TestServer> {
   const folder = mkdtempSync(join(tmpdir(), 'zettak-class-'));
+  if (!first) copyFileSync(join(root, '.cache/filled.sqlite'), join(folder, 'test.sqlite'));
   const database = openDatabase(join(folder, 'test.sqlite'), join(root, 'server/drizzle'));
   const held = { time: new Date('2026-11-26T10:00:00Z') };
   const logged: string[] = [];

@@ -4,6 +4,7 @@ import { and, asc, eq, ne, isNotNull } from 'drizzle-orm';
 import { contentOf, type PublicAssignment, type Receipt } from '@zettak/api/work';
 import type { AssignmentTexts } from '@zettak/core/trials/handIns/assignment';
 import { readBundle, sha256Of } from '@zettak/core/trials/handIns/bundle';
+import { readLessonBench } from '@zettak/core/trials/handIns/lessonBench';
 import { forStudents } from '@zettak/core/trials/handIns/course';
 import { newToken, tokenHash } from '../access/tokens';
 import type { Settings } from '../access/settings';
@@ -99,7 +100,7 @@ export function createWorkStore({ database: { queries, write }, handIns: taken, 
       const state = stateOf(found, now());
       if (state === 'before') return { id, name, opensAt, closesAt, state };
       const { texts, hidden, key } = forStudents(JSON.parse(found.texts) as AssignmentTexts);
-      return { id, name, opensAt, closesAt, state, content: contentOf({ problem, machineName, machineVersion, texts, hidden, key }) };
+      return { id, name, opensAt, closesAt, state, content: contentOf({ problem, machineName, machineVersion, texts, hidden, key, bench: readLessonBench(found.bench) }) };
     },
 
     draft: (token, student) => {

@@ -8,12 +8,12 @@ import type { StopCondition } from '../compile/stopConditions';
 import { Counts, type CountsTaken } from '../watch/counts';
 import type { Guarded, Limits } from '../compile/compiled';
 import { SHORT } from '../timeline/leaper';
-import { Timeline, type Beginning, type TickStop } from '../timeline/timeline';
+import { standing, Timeline, type Beginning, type TickStop } from '../timeline/timeline';
 import type { Noticed, RunRemark } from '../meaning/noticed';
 import { RemarkCollector } from '../watch/remarks';
 import { MOST_ADDRESSES, Repeats, type Loop } from './repeats';
 import { placesUsed } from '../meaning/stacks';
-import type { Outcome } from '../meaning/report';
+import type { Ending } from '../meaning/report';
 import { copyState, deviceLatch, type State } from '../meaning/state';
 import { TickExecutor } from '../meaning/interpret';
 import { reportTick } from '../meaning/reportTick';
@@ -422,9 +422,9 @@ export class Runner {
     return { kind: 'budget', loop: this.loop, recent: [...recent].sort((a, b) => a - b) };
   }
 
-  private stopped(outcome: Outcome): Stop {
+  private stopped(outcome: Ending): Stop {
     if (outcome === 'halted') return { kind: 'halted' };
     const { report } = reportTick(this.timeline.executor);
-    return outcome === 'waiting' ? { kind: 'waiting', report } : this.timeline.faulted(report);
+    return standing(this.machine, outcome, report);
   }
 }

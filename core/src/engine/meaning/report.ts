@@ -169,3 +169,5 @@ export interface TickReport {
 }
 
 export type Outcome = 'done' | 'halted' | 'waiting' | 'fault';
+/** Of a tick after which a run does not go on by itself. */
+export type Ending = Exclude<Outcome, 'done'>;

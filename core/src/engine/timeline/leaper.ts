@@ -2,7 +2,7 @@
 import type { Machine } from '../../machine/model/machine';
 import { CompiledRun, type Limits } from '../compile/compiled';
 import type { TickExecutor } from '../meaning/interpret';
-import type { Outcome } from '../meaning/report';
+import type { Ending } from '../meaning/report';
 import type { State } from '../meaning/state';
 import type { Interventions } from './interventions';
 
@@ -69,7 +69,7 @@ export class Leaper {
   }
 
   /** Does up to `budget` ticks; undefined where all were done. */
-  forward<T>(budget: number, { before, after, afterLeap, leaps }: Watching<T>): T | Outcome | undefined {
+  forward<T>(budget: number, { before, after, afterLeap, leaps }: Watching<T>): T | Ending | undefined {
     const { executor, state, run, interventions } = this;
     const end = state.control.ticks + budget;
     while (state.control.ticks < end) {

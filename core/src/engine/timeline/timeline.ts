@@ -40,6 +40,13 @@ export type TickStop =
   | { readonly kind: 'waiting'; readonly report: TickReport }
   | { readonly kind: 'fault'; readonly fault: Fault; readonly report: TickReport };
 
+/** How a run stands after a tick that could not be done: it waits, has stopped, or is at an end where the machine says so. */
+export function standing({ faults }: Machine, outcome: 'waiting' | 'fault', report: TickReport): TickStop {
+  if (outcome === 'waiting') return { kind: 'waiting', report };
+  const fault = report.fault!;
+  return faults[fault.kind]?.kind === 'end' ? { kind: 'halted', ran: fault } : { kind: 'fault', fault, report };
+}
+
 export interface Beginning {
   /** Cells that the image does not fill stay as they are there. */
   readonly keep?: State;
@@ -211,8 +218,7 @@ export class Timeline {
     const before = this.records[this.position - 1]?.after ?? { ...this.state.control };
     const { outcome, report, changes } = reportTick(this.executor);
     this.leaper.changed();
-    if (outcome === 'waiting') return { kind: 'waiting', report };
-    if (outcome === 'fault') return this.faulted(report);
+    if (outcome === 'waiting' || outcome === 'fault') return standing(this.machine, outcome, report);
     const { nextTick } = this.interventions;
     const events = this.ticks === nextTick ? this.interventions.applyAt(this.state) : [];
     if (this.ticks >= nextTick) this.findNextEvent();
@@ -220,11 +226,6 @@ export class Timeline {
     return outcome === 'halted' ? { kind: 'halted' } : undefined;
   }
 
-  /** How a run stands after a fault: stopped, or at an end where the machine says so. */
-  faulted(report: TickReport): TickStop {
-    const fault = report.fault!;
-    return this.machine.faults[fault.kind]?.kind === 'end' ? { kind: 'halted', ran: fault } : { kind: 'fault', fault, report };
-  }
 
   /** Done again, so that whoever watches writes and reads sees them; then made equal to what was remembered. */
   private redo(record: TickRecord): TickStop | undefined {

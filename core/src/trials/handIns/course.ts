@@ -5,6 +5,7 @@
 import { z } from 'zod';
 import { readTable, writeTable } from '../sets/table';
 import type { AssignmentTexts } from './assignment';
+import { readLessonBench, type LessonBench } from './lessonBench';
 import { markRule, USUAL_RULE } from './marks';
 import { sha256Of } from './bundle';
 
@@ -29,6 +30,7 @@ const assignment = z.strictObject({
   frame: path.optional(),
   solution: path.optional(),
   sets: path.optional(),
+  bench: path.optional(),
   mostTicks: count,
   mostCells: count,
   opensAt: time,
@@ -53,6 +55,8 @@ export interface CourseAssignment {
   readonly opensAt: string | null;
   readonly closesAt: string | null;
   readonly marks: z.infer<typeof markRule>;
+  /** Notes and layout that come with it. */
+  readonly bench?: LessonBench | undefined;
 }
 
 export interface CourseContent {
@@ -79,6 +83,7 @@ export function courseFiles({ name, assignments }: CourseContent): Record<string
       ...(texts.frame !== '' && { frame: put(`${id}/frame.asm`, texts.frame) }),
       ...(texts.solution !== '' && { solution: put(`${id}/solution.asm`, texts.solution) }),
       ...(texts.sets !== '' && { sets: put(`${id}/sets.yaml`, texts.sets) }),
+      ...(rest.bench && { bench: put(`${id}/bench.json`, `${JSON.stringify(rest.bench, undefined, 2)}\n`) }),
       ...{ mostTicks: texts.mostTicks ?? null, mostCells: texts.mostCells ?? null },
       ...{ opensAt: rest.opensAt, closesAt: rest.closesAt, marks: rest.marks },
     };
@@ -110,8 +115,17 @@ export function readCourseFiles(files: Readonly<Record<string, string>>): { read
   };
   const all = (list: readonly { name: string; file: string }[]): Record<string, string> =>
     Object.fromEntries(list.map((each) => [each.name, at(each.file)]));
-  const assignments = parsed.data.assignments.map(({ machine, bases, parts, frame, solution, sets, mostTicks, mostCells, ...rest }) => ({
+  const unread: string[] = [];
+  const benchAt = (file: string | undefined): LessonBench | undefined => {
+    const content = at(file);
+    if (file === undefined || content === '') return undefined;
+    const found = readLessonBench(content);
+    if (!found) unread.push(file);
+    return found;
+  };
+  const assignments = parsed.data.assignments.map(({ machine, bases, parts, frame, solution, sets, bench, mostTicks, mostCells, ...rest }) => ({
     ...rest,
+    bench: benchAt(bench),
     ...{ machineName: machine.name, machineVersion: machine.version },
     texts: {
       ...{ machine: at(machine.file), language: machine.language, bases: all(bases), parts: all(parts) },
@@ -120,9 +134,9 @@ export function readCourseFiles(files: Readonly<Record<string, string>>): { read
       ...(mostCells !== null && { mostCells }),
     },
   }));
-  return missing.length > 0
-    ? { wrong: `The course names ${missing[0]}, which is not in it.` }
-    : { course: { name: parsed.data.name, assignments } };
+  if (missing.length > 0) return { wrong: `The course names ${missing[0]}, which is not in it.` };
+  if (unread.length > 0) return { wrong: `${unread[0]} holds no notes and layout of a bench.` };
+  return { course: { name: parsed.data.name, assignments } };
 }
 
 /** An assignment as students may have it: without solution and hidden sets; `hidden` says how many those are. */

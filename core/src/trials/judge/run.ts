@@ -38,7 +38,7 @@ export class Judge {
     this.columns = new Map(found.flatMap(([column, aspect]) => ('wrong' in aspect ? [] : [[column, aspect] as const])));
   }
 
-  /** The row of a set that halts by itself within the ticks of the table; undefined where nobody can say that quickly. */
+  /** The row of a set that ends by itself within the ticks of the table; undefined where nobody can say that quickly. */
   quickRow(set: TrialSet): TrialRow | undefined {
     const read = this.reader.read(set);
     if ('problems' in read) return unreadRow(set.name, read.problems);
@@ -79,8 +79,8 @@ export class Judge {
     const { machine, program, table } = this.judging;
     if (!this.quickly || !Track.takes(trial.script) || this.wantsSequences(trial)) return undefined;
     this.track ??= new Track(machine, program);
-    const halted = this.track.go(trial.script, table.mostTicks);
-    return halted && { machine, ...halted, stop: { kind: 'halted' }, sequences: new Map() };
+    const end = this.track.go(trial.script, table.mostTicks);
+    return end && { machine, ...end, sequences: new Map() };
   }
 
   private *longEnd(trial: Trial): Generator<undefined, { readonly runner: Runner; readonly ended: Ended }> {

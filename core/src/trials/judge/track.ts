@@ -8,14 +8,17 @@ import { CompiledRun, UNGUARDED } from '../../engine/compile/compiled';
 import { TickExecutor } from '../../engine/meaning/interpret';
 import type { RunRemark } from '../../engine/meaning/noticed';
 import { copyState, createState, loadProgram, restoreState, type State } from '../../engine/meaning/state';
+import { reportTick } from '../../engine/meaning/reportTick';
 import { Interventions } from '../../engine/timeline/interventions';
 import { Leaper } from '../../engine/timeline/leaper';
+import { standing, type TickStop } from '../../engine/timeline/timeline';
 import type { Script } from '../../engine/timeline/script';
 import { RemarkCollector } from '../../engine/watch/remarks';
 
-/** A run that has halted. */
-export interface Halted {
+/** A run that has ended by itself. */
+export interface QuickEnd {
   readonly state: State;
+  readonly stop: TickStop;
   readonly remarks: readonly RunRemark[];
 }
 
@@ -59,10 +62,10 @@ export class Track {
   }
 
   /**
-   * Runs from the start with what a script gives; undefined where it has not halted within `mostTicks`, so that the
+   * Runs from the start with what a script gives; undefined where it has not ended within `mostTicks`, so that the
    * runner has to tell. The state is that of the next run soon.
    */
-  go({ inputs, edits }: Script, mostTicks: number): Halted | undefined {
+  go({ inputs, edits }: Script, mostTicks: number): QuickEnd | undefined {
     const { machine, state, executor, run } = this;
     restoreState(state, this.start);
     this.remarks = new RemarkCollector();
@@ -74,6 +77,10 @@ export class Track {
     const leaper = new Leaper(machine, state, executor, interventions, run);
     const limits = { instructions: Infinity, depth: -1 };
     const outcome = leaper.forward(Math.min(mostTicks, QUICK_TICKS), { before: () => undefined, leaps: () => limits });
-    return outcome === 'halted' ? { state, remarks: this.remarks.upTo(state.control.ticks) } : undefined;
+    if (outcome === undefined) return undefined;
+    const remarks = this.remarks.upTo(state.control.ticks);
+    // A tick that could not be done has changed nothing, so that it can be asked once more what stood in its way.
+    const stop: TickStop = outcome === 'halted' ? { kind: 'halted' } : standing(machine, outcome, reportTick(executor).report);
+    return { state, stop, remarks };
   }
 }
