@@ -200,6 +200,10 @@ test('a lesson in a folder: any file server serves it, the whole bench works, an
   const files = await teacher.evaluate(
     async () => (await (await fetch('/api/courses/harbour-watch/files')).json()) as Record<string, string>,
   );
+  // What a teacher has pinned to the bench comes along.
+  const bench = { notes: [{ text: 'Mind the edge.', at: { kind: 'panel', panel: 'flags' } }], hidden: ['memory'] };
+  files['quay-count/bench.json'] = JSON.stringify(bench);
+  files['course.json'] = files['course.json']!.replace('"frame":', '"bench": "quay-count/bench.json", "frame":');
   const course = join(folder, 'course');
   for (const [path, text] of Object.entries(files)) {
     mkdirSync(dirname(join(course, path)), { recursive: true });
@@ -223,6 +227,8 @@ test('a lesson in a folder: any file server serves it, the whole bench works, an
   await until(page, byId('task'), /Count those that reach the quay edge/);
   await page.click(byId('to-bench'));
   await ready(page);
+  await until(page, byId('notes-flags'), /Mind the edge\./);
+  expect(await page.$('[aria-label="Memory"]')).toBeNull();
   await write(page, OWN);
   await until(page, byId('save-state'), /^saved$/);
   await page.waitForFunction(async () => (await navigator.serviceWorker.ready).active?.state === 'activated', { timeout: 30_000 });

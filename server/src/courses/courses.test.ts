@@ -150,6 +150,22 @@ test('a course goes out as files and comes in again beside itself; what is no co
     expect((await server.call('POST', '/api/courses/files', wrong)).status).toBe(422);
 });
 
+test('notes and layout of a bench go with an assignment, out as a file and in again; what is none is told', async () => {
+  const { revision } = (await matrix()).assignment;
+  const bench = { notes: [{ text: 'Count from 0.', at: { kind: 'panel', panel: 'registers' } }], layout: { wraps: true }, hidden: ['X'] };
+  const changed = await server.call('PUT', `/api/assignments/${ID}`, { revision, bench });
+  expect(changed.body).toMatchObject({ bench, key: (await matrix()).assignment.key });
+  const files = (await server.call('GET', '/api/courses/harbour-watch/files')).body as Record<string, string>;
+  expect(JSON.parse(files[`${ID}/bench.json`]!)).toEqual(bench);
+  const { body } = await server.call('POST', '/api/courses/files', files);
+  expect((await server.call('GET', `/api/assignments/${ID}-2`)).body.bench).toEqual(bench);
+  await server.call('DELETE', `/api/courses/${body.id}`);
+  const wrong = await server.call('POST', '/api/courses/files', { ...files, [`${ID}/bench.json`]: '{"notes": 3}' });
+  expect([wrong.status, wrong.body.detail]).toEqual([422, `${ID}/bench.json holds no notes and layout of a bench. Nothing was taken.`]);
+  const without = await server.call('PUT', `/api/assignments/${ID}`, { revision: changed.body.revision, bench: null });
+  expect(without.body.bench).toBeNull();
+});
+
 test('checking is told while it goes on, can be called off, and is taken up again', async () => {
   const response = await fetch(`${server.base}/api/assignments/${ID}/events`);
   const reader = response.body!.getReader();

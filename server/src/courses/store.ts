@@ -143,7 +143,13 @@ export function createCourseStore({ queries, write }: Database, documents: Docum
           plainId(name),
           taken.map((each) => each.id),
         );
-        const own = { ...machine, texts: JSON.stringify(texts), key: keyOf(texts), marks: JSON.stringify(USUAL_RULE), bench: bench ? JSON.stringify(bench) : null };
+        const own = {
+          ...machine,
+          texts: JSON.stringify(texts),
+          key: keyOf(texts),
+          marks: JSON.stringify(USUAL_RULE),
+          bench: bench ? JSON.stringify(bench) : null,
+        };
         queries
           .insert(assignments)
           .values({ id, course: of, name, problem, program, ...own, revision: 1, createdAt: now().toISOString() })
@@ -221,7 +227,12 @@ export function createCourseStore({ queries, write }: Database, documents: Docum
             plainId(wanted),
             taken.map((each) => each.id),
           );
-          const kept = { texts: JSON.stringify(texts), key: keyOf(texts), marks: JSON.stringify(marks), bench: bench ? JSON.stringify(bench) : null };
+          const kept = {
+            texts: JSON.stringify(texts),
+            key: keyOf(texts),
+            marks: JSON.stringify(marks),
+            bench: bench ? JSON.stringify(bench) : null,
+          };
           // The machine of that name that is here opens hand-ins on the bench; checking needs none.
           const machine = documents.list('machine').find((each) => each.name === machineName)?.id ?? plainId(machineName);
           const { name: own, problem, machineVersion, opensAt, closesAt } = rest;

@@ -26,7 +26,12 @@ beforeAll(async () => {
   cookie = entered.headers.get('set-cookie')!.split(';')[0]!;
   link = (await teacher('POST', `/api/assignments/${ID}/link`)).body.token as string;
   const { revision } = (await teacher('GET', `/api/assignments/${ID}`)).body;
-  await teacher('PUT', `/api/assignments/${ID}`, { revision, opensAt: OPENS, closesAt: CLOSES });
+  const notes = [
+    { text: 'the note of a given line', at: { kind: 'line', line: 9, words: '.output count, decimal, "levels"' } },
+    { text: 'the note of the solution', at: { kind: 'line', line: 4, words: 'CMPX  #times' } },
+  ];
+  const bench = { notes, layout: {}, hidden: ['X'] };
+  await teacher('PUT', `/api/assignments/${ID}`, { revision, opensAt: OPENS, closesAt: CLOSES, bench });
 }, 60_000);
 afterAll(() => server.close());
 
@@ -120,6 +125,7 @@ test('neither a hidden set nor the solution is in anything that a student can ge
   ]);
   const all = got.map((each) => each.text).join('\n');
   expect(all).toContain('spring tide');
+  expect(all).toContain('the note of a given line');
   for (const secret of [
     'between the bases',
     'low water',
@@ -129,6 +135,7 @@ test('neither a hidden set nor the solution is in anything that a student can ge
     '97 110',
     'JUMPC below',
     'CMPX  #times',
+    'the note of the solution',
   ])
     expect(all).not.toContain(secret);
   await server.checked(ID);

@@ -100,7 +100,14 @@ export function createWorkStore({ database: { queries, write }, handIns: taken, 
       const state = stateOf(found, now());
       if (state === 'before') return { id, name, opensAt, closesAt, state };
       const { texts, hidden, key } = forStudents(JSON.parse(found.texts) as AssignmentTexts);
-      return { id, name, opensAt, closesAt, state, content: contentOf({ problem, machineName, machineVersion, texts, hidden, key, bench: readLessonBench(found.bench) }) };
+      return {
+        id,
+        name,
+        opensAt,
+        closesAt,
+        state,
+        content: contentOf({ problem, machineName, machineVersion, texts, hidden, key, bench: readLessonBench(found.bench) }),
+      };
     },
 
     draft: (token, student) => {

@@ -1,6 +1,7 @@
 /** Where the panels of the bench stand and how much room each has; remembered, and kept under names for lessons. */
 import { create } from 'zustand';
 import { keep, keptValue } from '../app/preferences';
+import { LAYOUT } from '../documents/lessonBench';
 
 /** How the bench is set: to watch a run, or to write, with tools beside the source. */
 export type Setting = 'watching' | 'writing';
@@ -32,7 +33,6 @@ export const PLAIN: Layout = {
   hidden: {},
 };
 
-const KEPT = 'layout';
 const NAMED = 'layouts';
 
 /** Of something that was kept; undefined where it is no layout, as of another version. */
@@ -60,14 +60,14 @@ interface LayoutState extends Layout {
 
 export const useLayout = create<LayoutState>()(() => ({
   ...PLAIN,
-  ...layoutIn(keptValue(KEPT)),
+  ...layoutIn(keptValue(LAYOUT)),
   named: namedIn(keptValue(NAMED)),
 }));
 
 function put(change: Partial<Layout>): void {
   useLayout.setState(change);
   const { named: _, ...layout } = useLayout.getState();
-  keep(KEPT, JSON.stringify(layout));
+  keep(LAYOUT, JSON.stringify(layout));
 }
 
 export function setColumns(setting: Setting, list: readonly number[]): void {

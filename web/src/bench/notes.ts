@@ -1,6 +1,7 @@
 /** Notes that a teacher pins to a line, to a tick of an instruction, or to a panel; kept with the program in this browser. */
 import { create } from 'zustand';
 import { keep, keptValue } from '../app/preferences';
+import { notesOf } from '../documents/lessonBench';
 
 export const NOTED_PANELS = ['program', 'console', 'ticks', 'memory', 'registers', 'flags'] as const;
 export type NotedPanel = (typeof NOTED_PANELS)[number];
@@ -23,8 +24,6 @@ interface NotesState {
   readonly notes: readonly Note[];
 }
 
-const nameOf = (program: string): string => `notes.${program}`;
-
 function isNote(found: unknown): found is Note {
   const { id, text, at } = (found ?? {}) as Partial<Note>;
   if (typeof id !== 'number' || typeof text !== 'string' || typeof at !== 'object' || at === null) return false;
@@ -44,13 +43,13 @@ export const useNotes = create<NotesState>()(() => ({ program: '', notes: [] }))
 
 /** Those that are kept with a program; rubbish in the storage counts as none. */
 export function openNotes(program: string): void {
-  const found = keptValue(nameOf(program));
+  const found = keptValue(notesOf(program));
   useNotes.setState({ program, notes: Array.isArray(found) ? (found as unknown[]).filter(isNote) : [] });
 }
 
 function put(notes: readonly Note[]): void {
   useNotes.setState({ notes });
-  keep(nameOf(useNotes.getState().program), JSON.stringify(notes));
+  keep(notesOf(useNotes.getState().program), JSON.stringify(notes));
 }
 
 export function pinNote(text: string, at: NotePlace): void {

@@ -2,6 +2,7 @@
 import { Box, Flex } from '@chakra-ui/react';
 import { useState } from 'react';
 import type { MarkRule } from '@zettak/core/trials/handIns/marks';
+import { benchFor, wordsOf } from '../documents/lessonBench';
 import { Button } from '../ui/Button';
 import { Entry, Label, TextEntry } from '../ui/Field';
 import { Heading, Hint, Refusal } from '../ui/Panel';
@@ -31,6 +32,8 @@ export function AssignmentWindow({ close }: { close: () => void }) {
   const [opens, setOpens] = useState(localTime(assignment.opensAt));
   const [closes, setCloses] = useState(localTime(assignment.closesAt));
   const [marks, setMarks] = useState<MarkRule>(assignment.marks);
+  const [bench, setBench] = useState(assignment.bench);
+  const own = assignment.program === null ? undefined : benchFor(assignment.program, assignment.machine);
   const wrong = [
     ticks.trim() !== '' && countOf(ticks) === null && 'Ticks: a whole number of at least 1, or nothing.',
     cells.trim() !== '' && countOf(cells) === null && 'Cells: a whole number of at least 1, or nothing.',
@@ -46,6 +49,7 @@ export function AssignmentWindow({ close }: { close: () => void }) {
       opensAt: timeOf(opens),
       closesAt: timeOf(closes),
       marks,
+      bench,
     };
     if (await changeAssignment({ ...change, renew: false })) close();
   };
@@ -94,6 +98,19 @@ export function AssignmentWindow({ close }: { close: () => void }) {
               data-testid="setting-closes"
             />
           </Label>
+        </Flex>
+        <Flex gap="8px" align="center" wrap="wrap" data-testid="setting-bench">
+          <span>On their bench students get: {bench ? wordsOf(bench) : 'nothing of mine'}.</span>
+          {own && JSON.stringify(own) !== JSON.stringify(bench) && (
+            <Button onClick={() => setBench(own)} data-testid="take-bench">
+              Take what is on mine: {wordsOf(own)}
+            </Button>
+          )}
+          {bench && (
+            <Button onClick={() => setBench(null)} data-testid="no-bench">
+              Give nothing
+            </Button>
+          )}
         </Flex>
         <Box>
           <Heading>Points</Heading>

@@ -4,7 +4,9 @@ import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { DocumentSummary } from '@zettak/api/documents';
 import { client } from '../documents/client';
+import { benchFor, wordsOf } from '../documents/lessonBench';
 import { Button } from '../ui/Button';
+import { Check } from '../ui/Check';
 import { Choice } from '../ui/Choice';
 import { Entry, Label, TextEntry } from '../ui/Field';
 import { FileButton } from '../ui/FileButton';
@@ -28,6 +30,7 @@ export function NewAssignmentWindow({ close }: { close: () => void }) {
   const [name, setName] = useState('');
   const [problem, setProblem] = useState('');
   const [frame, setFrame] = useState('');
+  const [withBench, setWithBench] = useState(true);
   useEffect(() => {
     void Promise.all([client.list('program'), client.list('frame'), client.list('trial')])
       .then(([own, given, sets]) => {
@@ -38,6 +41,7 @@ export function NewAssignmentWindow({ close }: { close: () => void }) {
       .catch((error: unknown) => useClass.setState({ failure: error instanceof Error ? error.message : String(error) }));
   }, []);
   const chosen = programs.find((each) => each.id === program);
+  const bench = chosen && benchFor(chosen.id, chosen.machine ?? '');
   const take = async (file: File): Promise<void> => {
     const id = await takeCourse(file);
     if (id === undefined) return;
@@ -46,7 +50,10 @@ export function NewAssignmentWindow({ close }: { close: () => void }) {
   };
   const make = async (): Promise<void> => {
     const text = frame === '' ? '' : (await client.get('frame', frame)).draft;
-    const id = await makeAssignment(course === NEW ? undefined : course, courseName, { name, program, problem, frame: text });
+    const id = await makeAssignment(course === NEW ? undefined : course, courseName, {
+      ...{ name, program, problem, frame: text },
+      ...(bench && withBench && { bench }),
+    });
     if (id === undefined) return;
     close();
     await navigate(`/class/${id}`);
@@ -117,6 +124,11 @@ export function NewAssignmentWindow({ close }: { close: () => void }) {
             ]}
           />
         </Label>
+        {bench && (
+          <Check on={withBench} change={setWithBench} testId="new-bench">
+            Students get what is on my bench for it: {wordsOf(bench)}
+          </Check>
+        )}
         {failure !== undefined && <Refusal role="alert">{failure}</Refusal>}
         <Box>
           <Button look="strong" onClick={() => void make()} disabled={program === '' || name.trim() === ''} data-testid="make-assignment">

@@ -5,6 +5,7 @@ import type { JournalEntry } from '@zettak/core/trials/handIns/bundle';
 import { forget, keep, kept, keptValue } from '../app/preferences';
 import { keepIn, Refused, Unreachable } from '../documents/client';
 import { Journal, note, openJournal } from '../documents/journal';
+import { putBench } from '../documents/lessonBench';
 import { openLessonDocuments } from '../documents/lessonClient';
 import { workClient, type Tokens } from '../documents/workClient';
 import { machineOf, programOf, useWork } from './state';
@@ -47,6 +48,7 @@ export async function openWork(id: string): Promise<void> {
   if (!away) keep(`assignment.${id}`, JSON.stringify(assignment));
   const lesson = await openLessonDocuments(id, documentsOf(assignment.id, assignment.name, assignment.content));
   keepIn(lesson.client);
+  if (assignment.content.bench) putBench(assignment.content.bench, programOf(id), machineOf(id));
   await takeDraft(id, tokens, lesson.client);
   startJournal(id);
   const sending: { timer: ReturnType<typeof setTimeout> | undefined } = { timer: undefined };
@@ -98,6 +100,7 @@ export async function openFolder(file: string): Promise<void> {
   const documents = lesson.assignments.flatMap(({ id, name, content }) => (content ? documentsOf(id, name, content) : []));
   const own = await openLessonDocuments(`folder ${where}`, documents);
   keepIn(own.client);
+  for (const { id, content } of lesson.assignments) if (content?.bench) putBench(content.bench, programOf(id), machineOf(id));
   startJournal(`folder ${where}`);
   own.onSaved = (kind) => kind === 'program' && note('edited');
   set({ choices: lesson.assignments, lesson: lesson.name, label: kept('label') });

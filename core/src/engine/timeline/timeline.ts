@@ -226,7 +226,6 @@ export class Timeline {
     return outcome === 'halted' ? { kind: 'halted' } : undefined;
   }
 
-
   /** Done again, so that whoever watches writes and reads sees them; then made equal to what was remembered. */
   private redo(record: TickRecord): TickStop | undefined {
     this.leaper.changed();

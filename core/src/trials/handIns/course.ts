@@ -123,17 +123,19 @@ export function readCourseFiles(files: Readonly<Record<string, string>>): { read
     if (!found) unread.push(file);
     return found;
   };
-  const assignments = parsed.data.assignments.map(({ machine, bases, parts, frame, solution, sets, bench, mostTicks, mostCells, ...rest }) => ({
-    ...rest,
-    bench: benchAt(bench),
-    ...{ machineName: machine.name, machineVersion: machine.version },
-    texts: {
-      ...{ machine: at(machine.file), language: machine.language, bases: all(bases), parts: all(parts) },
-      ...{ frame: at(frame), solution: at(solution), sets: at(sets) },
-      ...(mostTicks !== null && { mostTicks }),
-      ...(mostCells !== null && { mostCells }),
-    },
-  }));
+  const assignments = parsed.data.assignments.map(
+    ({ machine, bases, parts, frame, solution, sets, bench, mostTicks, mostCells, ...rest }) => ({
+      ...rest,
+      bench: benchAt(bench),
+      ...{ machineName: machine.name, machineVersion: machine.version },
+      texts: {
+        ...{ machine: at(machine.file), language: machine.language, bases: all(bases), parts: all(parts) },
+        ...{ frame: at(frame), solution: at(solution), sets: at(sets) },
+        ...(mostTicks !== null && { mostTicks }),
+        ...(mostCells !== null && { mostCells }),
+      },
+    }),
+  );
   if (missing.length > 0) return { wrong: `The course names ${missing[0]}, which is not in it.` };
   if (unread.length > 0) return { wrong: `${unread[0]} holds no notes and layout of a bench.` };
   return { course: { name: parsed.data.name, assignments } };
