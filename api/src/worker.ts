@@ -26,7 +26,7 @@ const line = z.number().int().min(1);
 const row = z.strictObject({
   ...{ set: z.string().max(1_000), hidden: z.boolean(), verdict: z.enum(['holds', 'differs', 'ran', 'unread']) },
   end: z.enum(['halted', 'waiting', 'fault', 'never halts', 'out of ticks']).optional(),
-  ...{ ending: sentence, ticks: count, instructions: count },
+  ...{ ending: sentence, ticks: count, instructions: count, final: z.string().max(8_000).optional() },
   differing: z.array(z.strictObject({ column: z.string().max(1_000), expected: sentence, seen: sentence })).max(100),
 });
 

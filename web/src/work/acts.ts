@@ -1,6 +1,7 @@
 /** What a student does: try the shown sets, hand in, keep a hand-in as a file. */
 import type { Receipt } from '@zettak/api/work';
 import { sealed, type Bundle } from '@zettak/core/trials/handIns/bundle';
+import { finalState } from '@zettak/core/trials/handIns/claims';
 import type { TrialRow } from '@zettak/core/trials/judge/row';
 import { readTable } from '@zettak/core/trials/sets/table';
 import { keep } from '../app/preferences';
@@ -76,7 +77,10 @@ async function bundleNow(): Promise<Bundle | undefined> {
     handedInAt: new Date().toISOString(),
     source: get().source,
     sets: sets ? (await client.get('trial', sets.id)).draft : '',
-    results: rows.map(({ name, verdict, ticks, instructions, end }) => ({ set: name, verdict, ticks, instructions, end: end ?? '' })),
+    results: rows.map((row) => ({
+      ...{ set: row.name, verdict: row.verdict, ticks: row.ticks, instructions: row.instructions, end: row.end ?? '' },
+      final: finalState(row),
+    })),
     journal: [...(journal()?.all ?? [])],
   });
 }

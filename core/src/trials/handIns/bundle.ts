@@ -25,6 +25,8 @@ const claim = z.strictObject({
   ticks: z.number().int().min(0),
   instructions: z.number().int().min(0),
   end: z.string().max(40),
+  /** How the run stood at its end: what the set looks at, and the flags. Hand-ins of earlier pages do not say it. */
+  final: z.string().max(8_000).optional(),
 });
 
 export const bundle = z.strictObject({

@@ -11,6 +11,7 @@ import type { TrialRow } from '../judge/row';
 import { SetReader, type Trial } from '../sets/read';
 import { parting, type Parting, type SideAt } from '../reach/parting';
 import type { Assignment } from './assignment';
+import { finalState } from './claims';
 import { missingFrozen } from './frozen';
 import { mendsOf, type MendTry } from './mends';
 import { provenMistake, seenMistake, type Mistake } from './mistake';
@@ -25,6 +26,8 @@ export interface CheckedRow {
   readonly ending: string;
   readonly ticks: number;
   readonly instructions: number;
+  /** How it stood at its end, see finalState. */
+  readonly final?: string;
   /** What did not come as expected, at most MOST_DIFFERING of it. */
   readonly differing: readonly { readonly column: string; readonly expected: string; readonly seen: string }[];
 }
@@ -130,7 +133,7 @@ export class HandInCheck {
     const unread = row.problems[0]?.sentence;
     return {
       ...{ set: row.name, hidden: table.sets.find((each) => each.name === row.name)?.hidden ?? false, verdict: row.verdict, end: row.end },
-      ...{ ending: unread ?? row.ending, ticks: row.ticks, instructions: row.instructions, differing },
+      ...{ ending: unread ?? row.ending, ticks: row.ticks, instructions: row.instructions, differing, final: finalState(row) },
     };
   }
 
@@ -241,6 +244,10 @@ export class HandInCheck {
     const left = parted?.parts ? parted.left : undefined;
     if (left && parted && left.text === parted.right.text && this.isBranch(program, left))
       return seenMistake({ kind: 'decides', text: left.text, mnemonic: left.text.split(' ')[0]!, did: left.did, line: left.line });
+    const values = parted?.values;
+    const flags = values?.differ.filter((each) => each.kind === 'flag') ?? [];
+    if (values && flags.length === values.differ.length)
+      return seenMistake({ kind: 'flag', flag: flags[0]!.name, text: values.left.text, did: values.left.did, line: values.left.line });
     const differing = row.seen.find((each) => each.holds === false);
     return differing
       ? seenMistake({ kind: 'differs', column: differing.column, expected: differing.expected ?? '', seen: differing.seen, set: row.name })

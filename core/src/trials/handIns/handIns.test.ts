@@ -1,14 +1,16 @@
 import fc from 'fast-check';
+import { assemble } from '../../assembler/assemble';
 import { programFrom, quayCount, curlew } from '../../testing/demo';
 import { smallMachine } from '../../testing/small';
 import { normalForm } from './alike';
 import { readAssignment, type Assignment, type AssignmentTexts } from './assignment';
 import { hashOfBundle, looksLikeBundle, readBundle, sealed, sha256Of, type Bundle } from './bundle';
 import { HandInCheck, type CheckedHandIn } from './check';
-import { claimsBroken } from './claims';
+import { claimsBroken, finalState } from './claims';
 import { missingFrozen } from './frozen';
 import { alikeOf, mistakeGroups } from './groups';
 import { labelsOf } from './labels';
+import { Judge } from '../judge/run';
 import { marksCsv, marksOf, USUAL_RULE } from './marks';
 
 function assignmentFrom(texts: AssignmentTexts): Assignment {
@@ -134,6 +136,34 @@ test('a jump by a count of cells that takes PC for the current instruction is to
     line: 2,
     here: expect.stringMatching(/^With 1 in place of 3 on line 2, 2 of 2 sets hold/) as string,
   });
+});
+
+test('a flag that the same instruction sets otherwise is told as that, with the instruction', () => {
+  const check = new HandInCheck(
+    assignmentFrom({
+      ...{ machine: quayCount.texts.machine, language: quayCount.texts.language, bases: {}, parts: {}, frame: '' },
+      solution: 'start LOAD x\n AND #0x3F\n CMP low\n HALT\nx .cells 21\nlow .cells 22\n',
+      sets: 'zettak: sets\nversion: 1\nsets:\n  - {name: one, expected: {C: 1}}\n',
+    }),
+  );
+  const { mistake, first } = check.check('start LOAD x\n AND #0x3F\n CMP low\n HALT\nx .cells 21\nlow .cells 3\n');
+  expect(mistake).toMatchObject({ key: 'flag C', sentence: 'C is set otherwise than in the teacher\u2019s', line: 3 });
+  expect(mistake!.here).toMatch(/^CMP low: /);
+  expect(first!.parts!.sentence).toMatch(/^The same instructions, but other values from instruction 3 on\./);
+});
+
+test('how a run stood at its end is one text, whoever ran it, and with which other sets', () => {
+  const { machine, table } = assignmentFrom(quayCount.texts);
+  const shown = { ...table, sets: table.sets.filter((each) => !each.hidden) };
+  for (const { label, source } of quayCount.handIns) {
+    const { program } = assemble(machine, source, { parts: new Map(Object.entries(quayCount.texts.parts)) });
+    if (!program) continue;
+    const judge = new Judge({ machine, program, table: shown });
+    const here = shown.sets.map((each) => finalState(judge.row(each)));
+    const there = checked.get(label)!.rows.filter((each) => !each.hidden);
+    expect(there.map((each) => each.final)).toEqual(here);
+  }
+  expect(checked.get('bench 01')!.rows[0]!.final).toMatch(/^count = 0; output = 0\n; Z = 1; N = 0; C = 0/);
 });
 
 test('limits are kept: too many cells is a mistake of its own, and an endless program ends', () => {

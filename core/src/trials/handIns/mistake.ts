@@ -68,6 +68,8 @@ export type Seen =
   | { readonly kind: 'fault'; readonly fault: string; readonly ending: string; readonly line: number | undefined }
   | { readonly kind: 'out of ticks'; readonly most: number }
   | { readonly kind: 'decides'; readonly text: string; readonly mnemonic: string; readonly did: string; readonly line: number | undefined }
+  /** An instruction that both have done has set it otherwise, and nothing else. */
+  | { readonly kind: 'flag'; readonly flag: string; readonly text: string; readonly did: string; readonly line: number | undefined }
   | { readonly kind: 'differs'; readonly column: string; readonly set: string; readonly expected: string; readonly seen: string };
 
 /** A mistake as far as it was seen. */
@@ -126,6 +128,13 @@ export function seenMistake(seen: Seen): Mistake {
       return {
         key: `decides ${seen.mnemonic}`,
         sentence: `${seen.mnemonic} is decided otherwise than in the teacher's`,
+        here: `${seen.text}: ${seen.did}`,
+        line: seen.line,
+      };
+    case 'flag':
+      return {
+        key: `flag ${seen.flag}`,
+        sentence: `${seen.flag} is set otherwise than in the teacher's`,
         here: `${seen.text}: ${seen.did}`,
         line: seen.line,
       };

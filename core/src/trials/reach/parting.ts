@@ -47,7 +47,13 @@ export interface Parting {
   readonly left: SideAt;
   readonly right: SideAt;
   /** Of two programs that go the same way: the first instruction with another outcome in registers or flags. */
-  readonly values?: { readonly at: number; readonly left: SideAt; readonly right: SideAt };
+  readonly values?: { readonly at: number; readonly left: SideAt; readonly right: SideAt; readonly differ: readonly Differing[] };
+}
+
+/** A register or a flag that is another one on the two sides. */
+export interface Differing {
+  readonly kind: 'register' | 'flag';
+  readonly name: string;
 }
 
 /** Instructions that are compared at most. */
@@ -151,10 +157,10 @@ export function* parting(machine: Machine, left: Side, right: Side, most = MOST_
       // Another instruction than the other's stands here because the one before went elsewhere.
       const before = parts && branch ? told(a, b, { same: same - 1, parts, cut: false, ticks: branch.ticks, values }) : undefined;
       if (before && (branch!.otherwise || before.left.text !== before.right.text)) return before;
-      if (!alike && !parts && !values && valuesDiffer(a, b)) values = { at: same, ticks: [x.tick, y.tick] };
+      if (!alike && !parts) values ??= otherValues(a, b, same, [x.tick, y.tick]);
       return told(a, b, { same, parts, cut: same >= most, ticks: [x.tick, y.tick], values });
     }
-    if (!alike && !values && valuesDiffer(a, b)) values = { at: same, ticks: [x.tick, y.tick] };
+    if (!alike) values ??= otherValues(a, b, same, [x.tick, y.tick]);
     branch = alike ? undefined : branching(a, x, b, y);
     same++;
     if (same % 500 === 0) yield Math.min(0.99, same / most);
@@ -173,15 +179,24 @@ interface Values {
   /** Instructions before it. */
   readonly at: number;
   readonly ticks: readonly [number, number];
+  readonly differ: readonly Differing[];
 }
 
 /** Registers that say where a run is, not what it has found. */
 const WHERE: ReadonlySet<Role | undefined> = new Set<Role | undefined>(['program counter', 'instruction', 'memory address', 'memory data']);
 
-function valuesDiffer({ machine, runner: { state: x } }: Walk, { runner: { state: y } }: Walk): boolean {
-  if (machine.registers.some(({ role }, at) => !WHERE.has(role) && x.registers[at] !== y.registers[at])) return true;
+/** What an instruction that both have done came to otherwise; undefined where all is the same. */
+function otherValues(a: Walk, b: Walk, at: number, ticks: readonly [number, number]): Values | undefined {
+  const { machine } = a;
+  const [x, y] = [a.runner.state, b.runner.state];
   const [flags, others] = [flagValues(machine, x), flagValues(machine, y)];
-  return flags.some((each, at) => each !== others[at]);
+  const differ: Differing[] = [
+    ...machine.registers.flatMap(({ name, role }, index): Differing[] =>
+      !WHERE.has(role) && x.registers[index] !== y.registers[index] ? [{ kind: 'register', name }] : [],
+    ),
+    ...machine.flags.flatMap(({ name }, index): Differing[] => (flags[index] === others[index] ? [] : [{ kind: 'flag', name }])),
+  ];
+  return differ.length > 0 ? { at, ticks, differ } : undefined;
 }
 
 interface Found {
@@ -203,6 +218,6 @@ function told(a: Walk, b: Walk, { same, parts, cut, ticks, values }: Found): Par
     : left.text === right.text && left.address === right.address
       ? `The same for ${count}; then ${left.text} goes different ways.`
       : `The same for ${count}; then ${left.text || 'one ends'} here and ${right.text || 'one ends'} there.`;
-  const sides = values && !parts && { at: values.at, left: a.at(values.ticks[0]), right: b.at(values.ticks[1]) };
+  const sides = values && !parts && { at: values.at, left: a.at(values.ticks[0]), right: b.at(values.ticks[1]), differ: values.differ };
   return { same, parts, sentence, left, right, ...(sides && { values: sides }) };
 }
