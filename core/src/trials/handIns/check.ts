@@ -246,9 +246,11 @@ export class HandInCheck {
       return seenMistake({ kind: 'decides', text: left.text, mnemonic: left.text.split(' ')[0]!, did: left.did, line: left.line });
     const values = parted?.values;
     const flags = values?.differ.filter((each) => each.kind === 'flag') ?? [];
-    if (values && flags.length === values.differ.length)
-      return seenMistake({ kind: 'flag', flag: flags[0]!.name, text: values.left.text, did: values.left.did, line: values.left.line });
     const differing = row.seen.find((each) => each.holds === false);
+    if (values && flags.length === values.differ.length) {
+      const { name } = flags.find((each) => each.name === differing?.column) ?? flags[0]!;
+      return seenMistake({ kind: 'flag', flag: name, text: values.left.text, did: values.left.did, line: values.left.line });
+    }
     return differing
       ? seenMistake({ kind: 'differs', column: differing.column, expected: differing.expected ?? '', seen: differing.seen, set: row.name })
       : seenMistake({ kind: 'fault', fault: row.end ?? 'no end', ending: row.ending, line: followed.last });

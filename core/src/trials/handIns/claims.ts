@@ -20,7 +20,9 @@ export function claimsBroken({ results }: Pick<Bundle, 'results'>, whole: boolea
     if (!row) return [];
     if (row.verdict !== verdict) return [`“${set}”: said to be “${verdict}”, and is “${row.verdict}”.`];
     if (row.ticks !== ticks) return [`“${set}”: said to take ${ticks} ticks, and takes ${row.ticks}.`];
-    return final === undefined || row.final === undefined || final === row.final ? [] : [`“${set}”: said to end with ${final}, and ends with ${row.final}.`];
+    return final === undefined || row.final === undefined || final === row.final
+      ? []
+      : [`“${set}”: said to end with ${final}, and ends with ${row.final}.`];
   });
   return whole ? broken : ['The sum over the hand-in is not the one that it carries: it was changed since hand-in.', ...broken];
 }

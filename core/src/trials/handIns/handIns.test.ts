@@ -143,11 +143,11 @@ test('a flag that the same instruction sets otherwise is told as that, with the 
     assignmentFrom({
       ...{ machine: quayCount.texts.machine, language: quayCount.texts.language, bases: {}, parts: {}, frame: '' },
       solution: 'start LOAD x\n AND #0x3F\n CMP low\n HALT\nx .cells 21\nlow .cells 22\n',
-      sets: 'zettak: sets\nversion: 1\nsets:\n  - {name: one, expected: {C: 1}}\n',
+      sets: 'zettak: sets\nversion: 1\nsets:\n  - {name: one, expected: {C: 1}}\n  - {name: two, given: {x: 22}, expected: {C: 0}}\n',
     }),
   );
   const { mistake, first } = check.check('start LOAD x\n AND #0x3F\n CMP low\n HALT\nx .cells 21\nlow .cells 3\n');
-  expect(mistake).toMatchObject({ key: 'flag C', sentence: 'C is set otherwise than in the teacher\u2019s', line: 3 });
+  expect(mistake).toMatchObject({ key: 'flag C', sentence: "C is set otherwise than in the teacher's", line: 3 });
   expect(mistake!.here).toMatch(/^CMP low: /);
   expect(first!.parts!.sentence).toMatch(/^The same instructions, but other values from instruction 3 on\./);
 });
