@@ -5,63 +5,16 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { dirname, extname, join } from 'node:path';
 import type { Page } from 'puppeteer-core';
-import { byId, chooseFile, editorText, ready, sharedHarness, textOf, until } from './support';
+import { enter as enterAs, linkFrom as linkOf, OWN, write } from './classroom';
+import { byId, chooseFile, ready, sharedHarness, textOf, until } from './support';
 
 const PASSPHRASE = 'seven herring gulls';
 const harness = sharedHarness({ passphrase: PASSPHRASE, name: 'harbour.class' });
 const folder = mkdtempSync(join(tmpdir(), 'zettak-hand-in-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 const root = join(__dirname, '..');
-
-const SOLUTION = readFileSync(join(root, 'demo/programs/quay-count.asm'), 'utf8');
-/** What stands between the lines that the frame gives: the first, and the last four. */
-const OWN = SOLUTION.split('\n').slice(1, -5).join('\n');
-
-/** Replaces what is one's own in a program with given lines. */
-async function write(page: Page, text: string): Promise<void> {
-  await page.waitForSelector('.cm-content');
-  const lines = (await editorText(page)).split('\n').length;
-  await page.focus('.cm-content');
-  await page.keyboard.down('Control');
-  await page.keyboard.press('Home');
-  await page.keyboard.up('Control');
-  await page.keyboard.press('ArrowDown');
-  await page.keyboard.press('Home');
-  await page.keyboard.down('Shift');
-  for (let line = 2; line < lines - 4; line++) await page.keyboard.press('ArrowDown');
-  await page.keyboard.press('End');
-  await page.keyboard.up('Shift');
-  await page.$eval(
-    '.cm-content',
-    (editor, pasted) => {
-      const clipboardData = new DataTransfer();
-      clipboardData.setData('text/plain', pasted);
-      editor.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
-    },
-    text,
-  );
-  await until(page, '.cm-content', /showNumber/);
-}
-
-async function enter(): Promise<Page> {
-  const page = await harness.open('/class');
-  await page.waitForSelector(byId('sign-in'));
-  await page.type(byId('passphrase'), PASSPHRASE);
-  await page.click(byId('enter'));
-  await page.waitForSelector('[data-hand-in="bench 02"]', { timeout: 30_000 });
-  return page;
-}
-
-async function linkFrom(teacher: Page): Promise<string> {
-  await teacher.click(byId('hand-in-link'));
-  await teacher.waitForSelector(byId('make-link'));
-  await teacher.click(byId('make-link'));
-  await teacher.waitForSelector(byId('link'));
-  const link = await teacher.$eval(byId('link'), (field) => (field as HTMLInputElement).value);
-  await teacher.keyboard.press('Escape');
-  await teacher.waitForSelector(byId('link-window'), { hidden: true });
-  return link.slice(harness.address.length);
-}
+const enter = (): Promise<Page> => enterAs(harness, PASSPHRASE);
+const linkFrom = (teacher: Page): Promise<string> => linkOf(harness, teacher);
 
 /** Rows that are far down are not drawn until somebody looks for them. */
 async function row(teacher: Page, label: string, pattern: RegExp): Promise<void> {

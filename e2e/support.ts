@@ -25,16 +25,23 @@ export interface Harness {
 export interface Opened {
   readonly passphrase: string;
   readonly name: string;
+  /** Over TLS: files in PEM, and the SHA-256 of the public key, for which the browser takes the certificate. */
+  readonly tls?: { readonly cert: string; readonly key: string; readonly sum: string };
+  /** Another folder with the pages and all that the server reads. */
+  readonly folder?: string;
 }
 
 function startServer(database: string, port: number, opened?: Opened): Promise<{ process: ChildProcess; address: string }> {
+  const { tls } = opened ?? {};
   const reached = opened && { ZETTAK_HOST: '0.0.0.0', ZETTAK_NAMES: opened.name };
-  const env = { ...process.env, ZETTAK_ROOT: root, ZETTAK_DATABASE: database, PORT: String(port), ...reached };
+  const secure = tls && { ZETTAK_TLS_CERT: tls.cert, ZETTAK_TLS_KEY: tls.key };
+  const plain = { ZETTAK_ROOT: opened?.folder ?? root, ZETTAK_DATABASE: database, PORT: String(port) };
+  const env = { ...process.env, ...plain, ...reached, ...secure };
   const child = spawn(process.execPath, [join(root, 'server/dist/main.js')], { env, stdio: ['ignore', 'pipe', 'pipe'] });
   return new Promise((resolve, reject) => {
     child.stdout.on('data', (chunk: Buffer) => {
-      const found = /http:\/\/(?:localhost|0\.0\.0\.0):(\d+)/.exec(chunk.toString());
-      if (found) resolve({ process: child, address: `http://${opened?.name ?? 'localhost'}:${found[1]}` });
+      const found = /(https?):\/\/(?:localhost|0\.0\.0\.0):(\d+)/.exec(chunk.toString());
+      if (found) resolve({ process: child, address: `${found[1]}://${opened?.name ?? 'localhost'}:${found[2]}` });
     });
     child.stderr.on('data', (chunk: Buffer) => reject(new Error(chunk.toString())));
     child.on('exit', (code) => reject(new Error(`The server ended with ${code}`)));
@@ -67,10 +74,11 @@ export async function startHarness(opened?: Opened): Promise<Harness> {
   let server = await startServer(database, 0, opened);
   const port = Number(new URL(server.address).port);
   const mapped = opened ? [`--host-resolver-rules=MAP ${opened.name} 127.0.0.1`] : [];
+  const trusted = opened?.tls ? [`--ignore-certificate-errors-spki-list=${opened.tls.sum}`] : [];
   const browser = await puppeteer.launch({
     executablePath,
     headless: true,
-    args: [...FLAGS, ...mapped],
+    args: [...FLAGS, ...mapped, ...trusted],
     userDataDir: join(folder, 'profile'),
   });
   const errors: string[] = [];
@@ -164,7 +172,12 @@ export async function rewrite(page: Page, text: string): Promise<void> {
   await page.keyboard.up('Control');
   // A browser takes seconds to have a long text typed; whoever has one pastes it.
   if (text.length < LONG) return page.keyboard.sendCharacter(text);
-  await page.$eval(
+  await paste(page, text);
+}
+
+/** Pastes a text into the page's editor, over what is selected there. */
+export const paste = (page: Page, text: string): Promise<void> =>
+  page.$eval(
     '.cm-content',
     (editor, pasted) => {
       const clipboardData = new DataTransfer();
@@ -173,7 +186,6 @@ export async function rewrite(page: Page, text: string): Promise<void> {
     },
     text,
   );
-}
 
 /** Shows a machine by its text, or by its parts. */
 export async function showFace(page: Page, face: 'parts' | 'text'): Promise<void> {

@@ -2,7 +2,9 @@
 import { engine } from '../session/engine';
 import { say } from './text';
 
-const MARK = '#run=';
+/** In a folder of any file server the part behind “#” is the path already. */
+const inFolder = (): boolean => location.hash.startsWith('#/');
+const HERE = /[#?]run=([\w-]+)$/;
 
 const packed = (text: string): string =>
   btoa(String.fromCharCode(...new TextEncoder().encode(text)))
@@ -22,14 +24,17 @@ function unpacked(text: string): string {
 /** The address that leads back to where the run stands; or why there is none. */
 export async function linkHere(program: string): Promise<{ readonly address: string } | { readonly refused: string }> {
   const made = await engine.files.linked();
-  return 'refused' in made ? made : { address: `${location.origin}/bench/${program}${MARK}${packed(made.text)}` };
+  if ('refused' in made) return made;
+  const [before] = location.href.split(inFolder() ? '#' : '/bench/');
+  return { address: `${before}${inFolder() ? '#' : ''}/bench/${program}${inFolder() ? '?' : '#'}run=${packed(made.text)}` };
 }
 
 /** Follows what stands in the address, once: a reload begins where the run stands then. */
 export async function followLink(): Promise<void> {
   const { hash, pathname } = location;
-  if (!hash.startsWith(MARK)) return;
-  history.replaceState(history.state, '', pathname);
-  const { said } = await engine.files.openLinked(unpacked(hash.slice(MARK.length)));
+  const found = HERE.exec(hash);
+  if (!found) return;
+  history.replaceState(history.state, '', `${pathname}${hash.slice(0, found.index)}`);
+  const { said } = await engine.files.openLinked(unpacked(found[1]!));
   if (said !== '') say(said);
 }
