@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { mkdtempSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Sqlite from 'libsql';
@@ -86,6 +86,18 @@ test('a database file that is deleted or moved under a running server refuses sa
   renameSync(`${file}.away`, file);
   expect(store.saveDraft('machine', id, { text: 'more', revision: 1 }).revision).toBe(2);
   database.close();
+});
+
+test('after a stop the file alone is the whole database: a copy of it has everything', () => {
+  const file = fresh();
+  const { database, store } = opened(file);
+  machine(store);
+  database.close();
+  const copy = fresh();
+  copyFileSync(file, copy);
+  const again = opened(copy);
+  expect(again.store.list('machine').map((each) => each.name)).toEqual(['Avocet']);
+  again.database.close();
 });
 
 test('200 saves at once are all there; of those that start from one revision one wins', async () => {

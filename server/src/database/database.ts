@@ -20,6 +20,7 @@ export interface Database {
   write<T>(act: () => T): T;
   /** One value of the driver's own, as `journal_mode`. */
   pragma(text: string): unknown;
+  /** Afterwards the file alone is the whole database. */
   close(): void;
 }
 
@@ -44,11 +45,23 @@ export function openDatabase(file: string, folder: string): Database {
       queries,
       write: writerOf(file, client),
       pragma: (text) => (client.prepare(`PRAGMA ${text}`).raw().get() as unknown[] | undefined)?.[0],
-      close: () => client.close(),
+      close: () => {
+        gather(client);
+        client.close();
+      },
     };
   } catch (error) {
     client.close();
     throw error instanceof DatabaseProblem ? error : new DatabaseProblem(openingSentence(file, error));
+  }
+}
+
+/** What stands in the log beside the file goes into it, so that the file alone is the whole database. */
+function gather(client: Sqlite.Database): void {
+  try {
+    client.pragma('wal_checkpoint(TRUNCATE)');
+  } catch {
+    // The file is gone or cannot be written: the log stays where it is, and is read at the next start.
   }
 }
 
