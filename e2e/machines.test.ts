@@ -22,7 +22,10 @@ async function saveVersion(page: Page, text: string): Promise<void> {
 
 /** From anywhere to Curlew, by its card on the shelf. */
 async function openMachine(page: Page): Promise<void> {
-  await page.click('a[href="/machines"]');
+  // Beside the controls of the bench the names of the screens are in a menu.
+  await page.click(byId('screens'));
+  await page.waitForSelector(byId('screens-/machines'), { visible: true });
+  await page.click(byId('screens-/machines'));
   await page.waitForSelector('[data-card=curlew] a');
   await page.click('[data-card=curlew] a');
   await until(page, byId('version'), /version/);

@@ -1,8 +1,9 @@
 /** The frame of every screen: name, the screens that exist, and room for a screen's own controls. */
 import { Box, chakra, Flex } from '@chakra-ui/react';
-import { Moon, Sun } from 'lucide-react';
+import { ChevronDown, Moon, Sun } from 'lucide-react';
 import { useState } from 'react';
-import { NavLink } from 'react-router';
+import { NavLink, useNavigate } from 'react-router';
+import { ActionMenu } from '../ui/ActionMenu';
 import { Button } from '../ui/Button';
 import { Hidden } from '../ui/Panel';
 import { mode } from './mode';
@@ -30,12 +31,14 @@ interface ShellProps {
   readonly title: string;
   /** In the bar. */
   readonly controls?: React.ReactNode;
+  /** So many that on a small screen the names of the other screens go into a menu. */
+  readonly crowded?: boolean;
   /** Without the bar. */
   readonly bare?: boolean;
   readonly children: React.ReactNode;
 }
 
-export function Shell({ title, controls, bare = false, children }: ShellProps) {
+export function Shell({ title, controls, crowded = false, bare = false, children }: ShellProps) {
   return (
     <Flex direction="column" height="100%" className="room">
       <Flex
@@ -53,13 +56,7 @@ export function Shell({ title, controls, bare = false, children }: ShellProps) {
         <Box fontSize="17px" fontWeight="750">
           Zettak
         </Box>
-        <Flex as="nav" aria-label="Screens" gap="3">
-          {mode().screens.map((each) => (
-            <ScreenLink key={each.to} to={each.to}>
-              {each.says}
-            </ScreenLink>
-          ))}
-        </Flex>
+        <Screens title={title} folds={crowded && mode().screens.length > MOST_BESIDE} />
         {controls}
         <Newer />
         <NightSwitch />
@@ -69,6 +66,37 @@ export function Shell({ title, controls, bare = false, children }: ShellProps) {
         {children}
       </Box>
     </Flex>
+  );
+}
+
+/** Names of screens that always have room beside the controls of one. */
+const MOST_BESIDE = 3;
+
+function Screens({ title, folds }: { title: string; folds: boolean }) {
+  const { screens } = mode();
+  const navigate = useNavigate();
+  return (
+    <Box as="nav" aria-label="Screens" flexShrink="0">
+      <Flex gap="3" {...(folds && { hideBelow: '2xl' })}>
+        {screens.map((each) => (
+          <ScreenLink key={each.to} to={each.to}>
+            {each.says}
+          </ScreenLink>
+        ))}
+      </Flex>
+      {folds && (
+        <Box hideFrom="2xl">
+          <ActionMenu
+            label="Screens"
+            look="barLine"
+            testId="screens"
+            actions={screens.map(({ to, says }) => ({ id: to, says, act: () => void navigate(to) }))}
+          >
+            {title} <ChevronDown size={14} aria-hidden />
+          </ActionMenu>
+        </Box>
+      )}
+    </Box>
   );
 }
 

@@ -46,7 +46,7 @@ export function BenchPage() {
   }, []);
   return (
     <EditorContext value={editor}>
-      <Shell title="Bench" bare={projecting} controls={<Controls openHelp={() => setHelp(true)} />}>
+      <Shell title="Bench" crowded bare={projecting} controls={<Controls openHelp={() => setHelp(true)} />}>
         <Flex direction="column" height="100%" onClick={returnFocus}>
           <NewerVersion />
           <Crash />

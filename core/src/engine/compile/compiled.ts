@@ -20,20 +20,28 @@ interface Made {
 /** Modules by what the machine is and what is wished; those asked for last, at the end. */
 const made = new Map<string, Made | undefined>();
 const MOST_MADE = 24;
-const contents = new WeakMap<Machine, string>();
+/** Short names of what machines are: a long text is compared once for a machine, not at each of its runs. */
+const names = new Map<string, number>();
+let lastName = 0;
+const nameOfMachine = new WeakMap<Machine, number>();
 
 /** Everything that a machine is: the same machine read again is not compiled again. */
-function contentOf(machine: Machine): string {
-  const known = contents.get(machine) ?? JSON.stringify(machine, (_, value: unknown) => (value instanceof Map ? [...value] : value));
-  contents.set(machine, known);
-  return known;
+function nameOf(machine: Machine): number {
+  const known = nameOfMachine.get(machine);
+  if (known !== undefined) return known;
+  const content = JSON.stringify(machine, (_, value: unknown) => (value instanceof Map ? [...value] : value));
+  const name = names.get(content) ?? ++lastName;
+  names.set(content, name);
+  if (names.size > MOST_MADE) names.delete(names.keys().next().value!);
+  nameOfMachine.set(machine, name);
+  return name;
 }
 
 /** A machine's module; made once for each set of wishes. Undefined where there can be none. */
 function moduleFor(machine: Machine, options: CompileOptions): Made | undefined {
   const host = wasmHost();
   if (!host) return undefined;
-  const key = `${JSON.stringify(options)} ${contentOf(machine)}`;
+  const key = `${nameOf(machine)} ${JSON.stringify(options)}`;
   const found = made.has(key) ? made.get(key) : makeModule(host, machine, options);
   made.delete(key);
   made.set(key, found);
