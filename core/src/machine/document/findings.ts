@@ -11,21 +11,38 @@ export interface Issue {
   readonly keys?: readonly string[];
 }
 
-let known: readonly string[] | undefined;
-
-/** Every key that the document has a meaning for, found in its schema. */
-function knownKeys(): readonly string[] {
-  const keys = new Set<string>();
-  const visit = (node: unknown): void => {
-    if (typeof node !== 'object' || node === null) return;
-    for (const [key, value] of Object.entries(node)) {
-      if (key === 'properties') Object.keys(value as object).forEach((each) => keys.add(each));
-      visit(value);
-    }
-  };
-  known ??= (visit(documentSchema()), [...keys]);
-  return known;
+/** As much of JSON Schema as says which keys a part may have. */
+interface Shape {
+  readonly properties?: Readonly<Record<string, Shape>>;
+  readonly additionalProperties?: Shape | boolean;
+  readonly items?: Shape;
+  readonly anyOf?: readonly Shape[];
+  readonly oneOf?: readonly Shape[];
+  readonly allOf?: readonly Shape[];
 }
+
+let known: Shape | undefined;
+
+/** Keys that may stand in the part at a path, found in the schema of documents. */
+function keysAt(path: readonly (string | number)[]): string[] {
+  const spread = (shape: Shape): Shape[] => [
+    shape,
+    ...[shape.anyOf, shape.oneOf, shape.allOf].flatMap((each) => (each ?? []).flatMap(spread)),
+  ];
+  const within = (shape: Shape, key: string | number): Shape[] => {
+    if (typeof key === 'number') return shape.items ? [shape.items] : [];
+    const { properties = {}, additionalProperties: others } = shape;
+    if (Object.hasOwn(properties, key)) return [properties[key]!];
+    return typeof others === 'object' ? [others] : [];
+  };
+  known ??= documentSchema();
+  let shapes = spread(known);
+  for (const key of path) shapes = shapes.flatMap((each) => within(each, key)).flatMap(spread);
+  return [...new Set(shapes.flatMap((each) => Object.keys(each.properties ?? {})))];
+}
+
+/** So many keys are told where none is near. */
+const MOST_TOLD = 9;
 
 /** At most 40; a part that is missing because its name is misspelt is told as misspelt only. */
 export function shapeProblemsOf(yaml: YamlText, issues: readonly Issue[]): MachineProblem[] {
@@ -38,10 +55,18 @@ function shapeProblems(yaml: YamlText, issue: Issue): MachineProblem[] {
   const path = issue.path.map((each) => (typeof each === 'symbol' ? String(each) : each));
   if (issue.code === 'unrecognized_keys') {
     return (issue.keys ?? []).map((key) => {
-      const near = nearest(key, knownKeys());
+      const keys = keysAt(path);
+      const near = nearest(key, keys);
       const span = yaml.keySpanOf([...path, key]);
       const mend = near && { title: `Write ${near}`, edits: [{ span, text: near }] };
-      return { code: 'unknown-key', grade: 'error', span, key, ...(near && { nearest: near }), ...(mend && { mend }) };
+      return {
+        code: 'unknown-key',
+        grade: 'error',
+        span,
+        key,
+        ...(near ? { nearest: near } : keys.length <= MOST_TOLD && { keys }),
+        ...(mend && { mend }),
+      };
     });
   }
   const size = (yaml.data as { word?: unknown } | null)?.word;

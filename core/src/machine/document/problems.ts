@@ -12,7 +12,7 @@ export type DocumentProblem = Diagnostic &
     | { readonly code: 'yaml-alias' }
     | { readonly code: 'yaml-remark-in-value'; readonly remark: string }
     | { readonly code: 'wrong-shape'; readonly at: string; readonly reason: string }
-    | { readonly code: 'unknown-key'; readonly key: string; readonly nearest?: string }
+    | { readonly code: 'unknown-key'; readonly key: string; readonly nearest?: string; readonly keys?: readonly string[] }
     | { readonly code: 'name-twice'; readonly name: string; readonly first: string }
     | { readonly code: 'name-reserved'; readonly name: string }
     | { readonly code: 'wrong-unit'; readonly unit: string }
@@ -145,7 +145,7 @@ export function explainMachine(problem: MachineProblem): string {
     case 'wrong-shape':
       return `${problem.at}: ${problem.reason}.`;
     case 'unknown-key':
-      return `“${problem.key}” means nothing here.${didYouMean(problem.nearest)}`;
+      return `“${problem.key}” means nothing here.${problem.keys?.length ? ` What can stand here: ${problem.keys.join(', ')}.` : didYouMean(problem.nearest)}`;
     case 'name-twice':
       return `${problem.name} is the name of ${problem.first} already. Every name means one thing.`;
     case 'name-reserved':

@@ -38,7 +38,7 @@ function causesOf(problem: MachineProblem, lines: readonly string[], line: numbe
     case 'role-missing':
       return hidden(lines);
     case 'unknown-key':
-      return [...blankBefore(lines, line), ...before(lines, line, 'the line before')];
+      return [...blankBefore(lines, line), ...before(lines, line, 'or something is amiss on the line before')];
     case 'wrong-shape':
       return problem.reason.includes('cannot be a name')
         ? []

@@ -132,6 +132,11 @@ const MISTAKES: readonly [what: string, change: Change, told: string][] = [
     '47:16 YAML takes “#{value}” as a remark, so it is not part of the value. Put the value into quotes.',
   ],
   ['a key misspelt', put('        execute: |', '        exceute: |'), '49:9 “exceute” means nothing here. Did you mean execute?'],
+  [
+    'a key of another part',
+    put('word: {bits: 8}', 'word: {bits: 8, cells: 4}'),
+    '4:17 “cells” means nothing here. What can stand here: bits, digits, base.',
+  ],
   ['a top key misspelt', put('formats:\n', 'fromats:\n'), '20:1 “fromats” means nothing here. Did you mean formats?'],
   [
     'a phase misspelt',
