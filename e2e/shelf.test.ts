@@ -104,8 +104,8 @@ test('files are taken in, several at once; what cannot be is told file by file, 
   );
   const said = await until(page, byId('taken'), /Whimbrel/);
   for (const words of [
-    /good\.yaml: taken as Godwit\./,
-    /same\.yaml: taken as Plover-2\./,
+    /good\.yaml: taken as Godwit, version 1\./,
+    /same\.yaml: taken as Plover-2, version 1\./,
     /faulty\.yaml: taken as Faulty, with 1 error\. Line \d+: flags, Z, rule: one of these words is expected here/,
     /two\.yaml: taken as Two, with 1 error\. Line \d+: .*second document|two\.yaml: taken as Two, with 1 error/,
     /later\.yaml: taken as Later, with 1 error\. Line 2: .*999/,
@@ -115,7 +115,7 @@ test('files are taken in, several at once; what cannot be is told file by file, 
     /picture\.yaml: It is no text\./,
     /program\.asm: A machine’s file ends in \.yaml/,
     /broken\.zip: It is no ZIP that can be read\./,
-    /all\.zip|Whimbrel\.yaml: taken as Whimbrel\./,
+    /all\.zip|Whimbrel\.yaml: taken as Whimbrel, version 1\./,
   ])
     expect(said).toMatch(words);
   await page.waitForFunction(() => document.querySelectorAll('[data-card]').length >= 11);

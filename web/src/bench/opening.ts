@@ -115,7 +115,8 @@ export async function startAnew(): Promise<void> {
 /** Puts a version of the machine on the bench, and loads the program into it where it has no errors. */
 export async function takeMachineVersion(id: string, number: number): Promise<void> {
   const fails = (failure: string): void => useDocument.setState({ failure });
-  if (number === 0) return fails(`The machine ${id} has no version without errors yet. Mend it under Machines and save a version.`);
+  if (number === 0)
+    return fails(`The machine ${(await client.get('machine', id)).name} has no version yet. Open it under Machines and save one.`);
   const version = await client.version('machine', id, number);
   const inputs = useRun.getState().view?.inputs ?? [];
   await engine.texts.setBases(await baseTexts(version.text));

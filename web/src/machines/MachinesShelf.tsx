@@ -84,10 +84,12 @@ export function MachinesShelf() {
         present = [...present, made];
         const { problems } = await engine.texts.checkMachine(text);
         const [first, ...more] = problems.filter((each) => each.grade === 'error');
-        const wrong = first
+        // One that is sound can be used at once: programs run on versions.
+        if (!first) await client.keepVersion('machine', made.id, made.revision);
+        const state = first
           ? `, with ${more.length + 1} ${more.length > 0 ? 'errors' : 'error'}. Line ${first.line}: ${first.sentence}`
-          : '.';
-        done.push({ file: name, says: `taken as ${made.name}${wrong}`, ok: !first, id: made.id });
+          : ', version 1.';
+        done.push({ file: name, says: `taken as ${made.name}${state}`, ok: !first, id: made.id });
       } catch (error) {
         done.push({ file: name, says: (error as Error).message, ok: false });
       }

@@ -53,7 +53,7 @@ export async function openTrials(id: string | undefined): Promise<void> {
       );
     const [program, machine] = await Promise.all([client.get('program', found.id), client.get('machine', found.machine!)]);
     const number = machine.versions.at(-1)?.number;
-    if (number === undefined) return fails(`The machine ${machine.name} has no version without errors yet.`);
+    if (number === undefined) return fails(`The machine ${machine.name} has no version yet. Open it under Machines and save one.`);
     const version = await client.version('machine', machine.id, number);
     const trial = (await client.list('trial')).find((each) => each.program === program.id);
     const [document, results] = await Promise.all([trial && client.get('trial', trial.id), client.results(program.id)]);
