@@ -169,6 +169,20 @@ try {
   await until(task, byId('receipts'), /bench 25/);
   await shoot(task, 'class-student');
 
+  const shared = await harness.open('/bench/quay-watch');
+  await ready(shared);
+  await shared.click(byId('program-actions'));
+  await shared.waitForSelector(byId('program-actions-share'), { visible: true });
+  await shared.click(byId('program-actions-share'));
+  await shared.waitForSelector(byId('share-link'));
+  const link = await shared.$eval(byId('share-link'), (field) => (field as HTMLInputElement).value);
+  const follower = await harness.open(link.slice(harness.address.length), { apart: true });
+  await until(follower, byId('follow-bar'), /follows/);
+  for (let done = 0; done < 4; done++) await press(shared, 'ArrowRight');
+  await until(shared, byId('status'), /tick \d+ of \d+, CMP/);
+  await until(follower, byId('status'), /tick \d+ of \d+, CMP/);
+  await shoot(follower, 'class-follow');
+
   const card = await harness.open('/machines/gannet/card');
   await until(card, byId('card'), /sayNumber/);
   await shoot(card, 'card');
