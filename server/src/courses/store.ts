@@ -58,7 +58,8 @@ export function createCourseStore({ queries, write }: Database, documents: Docum
     const source = documents.get('program', program);
     const machine = documents.get('machine', source.machine!);
     const number = machine.versions.at(-1)?.number;
-    if (number === undefined) throw new StoreProblem('refused', `The machine ${machine.name} has no version yet. Open it under Machines and save one.`);
+    if (number === undefined)
+      throw new StoreProblem('refused', `The machine ${machine.name} has no version yet. Open it under Machines and save one.`);
     const version = documents.version('machine', machine.id, number);
     const parts = documents.list('part').filter((each) => each.machine === machine.id);
     const sets = documents.list('trial').find((each) => each.program === program);
