@@ -41,6 +41,15 @@ const FIELDS: readonly Field[] = [
     },
   },
   {
+    ...{ name: 'any place that is given a value', base: 16, says: byId('give-said') },
+    open: async (page) => {
+      await page.click(byId('tool-give'));
+      await page.waitForSelector(byId('give-place'));
+      await page.type(byId('give-place'), 'rise');
+      return byId('give-value');
+    },
+  },
+  {
     ...{ name: 'what the program is given, in the base that it declares', base: 10, says: '[data-given=rise]' },
     open: async () => '[data-given=rise] input',
   },

@@ -97,6 +97,45 @@ test('a class says what the next step brings: agreement and difference are shown
   expect(await textOf(page, byId('judged'))).toMatch(/^ACC is 0xC9; said was 0x49/);
 });
 
+test('everything is given in one place, and given once more after a start from the beginning', async () => {
+  const page = await bench('quay-watch');
+  await page.click(byId('tool-give'));
+  await page.waitForSelector(byId('give-place'));
+  const give = async (place: string, value: string): Promise<void> => {
+    for (const [field, text] of [
+      ['give-place', place],
+      ['give-value', value],
+    ] as const) {
+      await page.click(byId(field), { count: 3 });
+      await page.keyboard.type(text);
+    }
+    await page.keyboard.press('Enter');
+  };
+  await give('nowhere', '3');
+  await until(page, byId('give-said'), /nowhere/);
+  await give('X', '5');
+  await until(page, byId('given-by-hand'), /X = 5 hex/);
+  await give('level', '300');
+  await until(page, byId('give-said'), /768 does not fit/);
+  await page.select(byId('give-base'), '10');
+  await give('level', '33');
+  await until(page, byId('given-by-hand'), /X = 5 hex.*level = 33 decimal/);
+  await page.type(`${byId('give-queue')} input`, '7');
+  await page.keyboard.press('Enter');
+  await until(page, byId('queue'), /7/);
+  const held = (): Promise<unknown> =>
+    page.waitForFunction(
+      () =>
+        document.querySelector('[data-value=X]')?.textContent === '05' &&
+        document.querySelector<HTMLInputElement>('[data-given=level] input')?.value === '0x21',
+    );
+  await held();
+  await page.click(byId('load'));
+  await page.waitForFunction(() => document.querySelector('[data-value=X]')?.textContent === '00');
+  await page.click(byId('give-again'));
+  await held();
+});
+
 test('a program is given what it declares, read in its base before it is taken; what it finds stands at every stop; literals tell their readings', async () => {
   const page = await bench('quay-watch');
   await until(page, '[data-found=over]', /nothing yet/);

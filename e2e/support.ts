@@ -57,6 +57,8 @@ const FLAGS = [
   '--disable-component-update',
   '--disable-sync',
   '--force-device-scale-factor=1',
+  // Pages of tests live for seconds: what the last compiler makes of their code comes too late for them.
+  '--js-flags=--no-turbofan',
 ];
 
 export async function startHarness(opened?: Opened): Promise<Harness> {

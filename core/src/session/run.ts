@@ -44,10 +44,15 @@ export interface Current {
   readonly kept: State | undefined;
   /** Addresses where the program is unfinished: the run stops before them. */
   readonly gaps: readonly number[];
+  /** Ticks before which something that the teacher set has stopped it. */
+  readonly stops: Set<number>;
 }
 
 /** Ticks a second above which not every one is shown. */
 const MOST_PICTURES = 30;
+
+/** Stops of a run that are remembered. */
+const MOST_STOPS = 5_000;
 
 /** Commands after which a teacher speaks of instructions, not of ticks. */
 const WHOLE: ReadonlySet<Command> = new Set<Command>(['instruction', 'over', 'out', 'instructionBack']);
@@ -119,7 +124,7 @@ export class Run {
     const devices = given ?? script?.devices ?? [];
     const outside = withDevices(machine, { devices });
     const runner = new Runner(outside, program, script ? { ...withInputs(script, inputs), ...beginning } : { inputs, ...beginning });
-    this.held = { program, runner, devices, kept: beginning.keep, gaps };
+    this.held = { program, runner, devices, kept: beginning.keep, gaps, stops: new Set() };
     this.goal = undefined;
     this.unfinished = undefined;
     this.since = { ticks: 0, instructions: 0 };
@@ -359,6 +364,7 @@ export class Run {
 
   private ended(stop: Stop, moved: boolean): void {
     this.stop = stop;
+    if (stop.kind === 'breakpoint' && this.held && this.held.stops.size < MOST_STOPS) this.held.stops.add(this.held.runner.ticks);
     if (stop.kind !== 'waiting') {
       this.resumes = false;
       if (stop.kind === 'breakpoint' || stop.kind === 'budget') this.unfinished = this.goal;

@@ -1,6 +1,6 @@
 import { curlewText, demoProgram, machineNamed, demoMachines } from '../testing/demo';
 import { picker } from '../testing/executors';
-import { CALLED, CAME_BACK, FROM_OUTSIDE, TOOK, WROTE } from './runSoFar';
+import { CALLED, CAME_BACK, FROM_OUTSIDE, STOPPED, TOOK, WROTE } from './runSoFar';
 import { Session } from './session';
 
 const scheduler = { now: () => 0, later: (_: number, act: () => void) => (act(), () => {}) };
@@ -37,6 +37,24 @@ more INC
 kept .room 1
 rounds .cells 0
 third .cells 0`;
+
+test('where a breakpoint has stopped the run is marked, and a new run has no such marks', async () => {
+  const session = new Session(scheduler);
+  session.useMachine(curlewText);
+  session.load(demoProgram('quay watch'), { clear: true, inputs: [] });
+  session.run.setBreakpoints([{ id: 1, kind: 'line', line: 8, text: '', enabled: true, ignore: 0, print: '' }]);
+  session.run.setSpeed('full');
+  session.run.command('run');
+  const stopped = session.run.current!.runner.ticks;
+  expect(stopped).toBe(16);
+  session.run.command('run');
+  const strip = (await session.soFar.strip(0, 1_000, 1_000))!;
+  expect([...strip.marks].flatMap((each, at) => (each & STOPPED ? [at + 1] : []))).toEqual([stopped]);
+  session.load(demoProgram('quay watch'), { clear: true, inputs: [] });
+  session.run.setBreakpoints([]);
+  session.run.command('run');
+  expect([...(await session.soFar.strip(0, 1_000, 1_000))!.marks].some((each) => each & STOPPED)).toBe(false);
+});
 
 test('a row an instruction: where, what it changed and why, to the end of the run', () => {
   const session = ran(curlewText, demoProgram('quay watch'));

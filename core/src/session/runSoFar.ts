@@ -11,7 +11,7 @@ import type { Run } from './run';
 import { outcomeOfReports } from './viewParts';
 
 /** What happened in a column of the strip, as bits. */
-export const [WROTE, TOOK, CALLED, CAME_BACK, FROM_OUTSIDE] = [1, 2, 4, 8, 16];
+export const [WROTE, TOOK, CALLED, CAME_BACK, FROM_OUTSIDE, STOPPED] = [1, 2, 4, 8, 16, 32];
 
 export interface RunStrip {
   /** Ticks that it shows, and how many the run has. */
@@ -80,6 +80,7 @@ export class RunSoFar {
     const count = Math.max(1, Math.min(columns, to - from));
     const [forms, phases, marks] = [new Int16Array(count).fill(-1), new Uint8Array(count), new Uint8Array(count)];
     const events = timeline.script.map((each) => each.tick);
+    const stops = [...current.stops];
     const side = timeline.aside({ tick: from });
     side.reach(from);
     const { state, executor } = side;
@@ -106,7 +107,8 @@ export class RunSoFar {
         (control.inputs > before.inputs ? TOOK : 0) |
         (depth > before.depth ? CALLED : 0) |
         (depth < before.depth ? CAME_BACK : 0) |
-        (events.some((tick) => tick > before.tick && tick <= end) ? FROM_OUTSIDE : 0);
+        (events.some((tick) => tick > before.tick && tick <= end) ? FROM_OUTSIDE : 0) |
+        (stops.some((tick) => tick > before.tick && tick <= end) ? STOPPED : 0);
       before = { written: control.written, inputs: control.inputs, depth, tick: end };
       // What was fetched belongs to the instruction that it turned out to be.
       if (named && control.form && (control.step === 0 || column === count - 1)) forms.fill(control.form.index, firstOfIt, column + 1);

@@ -87,7 +87,7 @@ function Screens({ title, folds }: { title: string; folds: boolean }) {
       {folds && (
         <Box hideFrom="2xl">
           <ActionMenu
-            label="Screens"
+            label={`${title}: to another screen`}
             look="barLine"
             testId="screens"
             actions={screens.map(({ to, says }) => ({ id: to, says, act: () => void navigate(to) }))}

@@ -64,6 +64,20 @@ export function Given() {
   );
 }
 
+/** The inputs alone, for where everything is given. */
+export function GivenInputs() {
+  const machine = useDocument((state) => state.machine);
+  const inputs = useText((state) => state.listing.declared)?.filter((each) => each.way === 'input') ?? [];
+  if (!machine || inputs.length === 0) return null;
+  return (
+    <Places aria-label="Inputs of the program" css={{ border: 'none', px: '0', maxHeight: 'none' }}>
+      {inputs.map((each) => (
+        <GivenPlace key={each.name} machine={machine} place={each} />
+      ))}
+    </Places>
+  );
+}
+
 interface PlaceProps {
   readonly machine: Machine;
   readonly place: DeclaredPlace;

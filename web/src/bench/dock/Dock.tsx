@@ -10,6 +10,7 @@ import { chooseDock, setLayingOut, useLooks } from '../looks';
 import { CallsTab } from './CallsTab';
 import { CountsTab } from './CountsTab';
 import { DevicesTab } from './DevicesTab';
+import { GiveTab } from './GiveTab';
 import { MemoryTab } from '../memory/MemoryTab';
 import { KeepTab } from './KeepTab';
 import { NotesTab } from './NotesTab';
@@ -40,6 +41,7 @@ const TABS: readonly DockTab[] = [
   { id: 'wake', says: 'Run so far', body: Wake, whole: true },
   { id: 'stops', says: 'Stops', body: StopsTab },
   { id: 'watch', says: 'Watch', body: WatchTab },
+  { id: 'give', says: 'Give', body: GiveTab },
   { id: 'memory', says: 'Memory', body: MemoryTab, whole: true },
   { id: 'say', says: 'Say first', body: SayFirstTab },
   { id: 'calls', says: 'Calls', body: CallsTab },

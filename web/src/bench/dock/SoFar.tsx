@@ -3,7 +3,7 @@ import { Box, Flex } from '@chakra-ui/react';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Machine, Tone } from '@zettak/core/machine/model/machine';
 import { isRunning } from '@zettak/core/session/protocol';
-import { CALLED, CAME_BACK, FROM_OUTSIDE, TOOK, WROTE, type RunStrip } from '@zettak/core/session/runSoFar';
+import { CALLED, CAME_BACK, FROM_OUTSIDE, STOPPED, TOOK, WROTE, type RunStrip } from '@zettak/core/session/runSoFar';
 import { grouped } from '@zettak/core/text/number';
 import { engine } from '../../session/engine';
 import { Button } from '../../ui/Button';
@@ -128,7 +128,7 @@ function Canvas({ machine, ticks, furthest, running }: CanvasProps) {
           tabIndex={0}
           role="img"
           aria-label={says}
-          title="Press to go there; drag and wheel, or arrows, + and −"
+          title="Press to go there; drag and wheel, or arrows, + and −. Marked: ▾ output, ▴ input, ■ what came from outside, small bars calls and returns, flags stops"
           style={{ width: '100%', height: HEIGHT, cursor: 'pointer', display: 'block' }}
           data-testid="so-far-canvas"
           data-from={Math.round(shown.from)}
@@ -196,6 +196,12 @@ function draw(canvas: HTMLCanvasElement, { machine, strip, ticks, width }: Drawi
     if (mark & TOOK) triangle(context, middle, BAND + 6, address, -1);
     context.fillStyle = ink;
     if (mark & FROM_OUTSIDE) context.fillRect(middle - 2, BAND + 2, 4, 4);
+    if (mark & STOPPED) {
+      context.fillStyle = now;
+      context.fillRect(middle - 1, 0, 2, BAND);
+      context.fillRect(middle - 3, 0, 6, 4);
+      context.fillStyle = ink;
+    }
     if (mark & CALLED) context.fillRect(middle, BAND + 8, 1.5, 4);
     if (mark & CAME_BACK) context.fillRect(middle, BAND + 10, 1.5, 2);
   }

@@ -1,7 +1,8 @@
 /** Registers, pairs and packed words with what they hold now; what the last tick wrote shows the old value too. */
 import { Box, Table } from '@chakra-ui/react';
-import { Fragment, memo, useState } from 'react';
+import { Fragment, memo, useMemo, useState } from 'react';
 import type { Composite, Machine } from '@zettak/core/machine/model/machine';
+import { registersByGroup, servicesWith, type ServiceUse } from '@zettak/core/machine/model/registerUse';
 import { packedBits } from '@zettak/core/machine/model/packed';
 import { digitsAt, shownDigits } from '@zettak/core/text/number';
 import { readsRegister, writeOf } from '../../datapath/touched';
@@ -61,6 +62,8 @@ const look = {
   '& .packed small': { fontSize: '13px', fontWeight: '400', color: 'ink2', fontFamily: 'body', lineHeight: '15px' },
   '& .packed .fixed': { color: 'ink3', fontWeight: '400' },
   '& .at': { display: 'block', overflow: 'hidden', whiteSpace: 'nowrap' },
+  '& .begins > *': { borderTop: '2px solid', borderTopColor: 'ink3' },
+  '& th sup': { fontSize: '11px', fontWeight: '400', color: 'ink2', lineHeight: '1', marginInlineStart: '2px', verticalAlign: '4px' },
   '& s': { color: 'ink3', marginInlineEnd: '8px' },
   '& .written': { bg: 'dataPale', boxShadow: 'inset 4px 0 0 var(--z-colors-data)' },
   '& .read .digits b': {
@@ -85,6 +88,8 @@ const dense = {
 const twoColumns = {
   ...look,
   '& thead': { display: 'none' },
+  // Lines between groups would end in the middle of a row.
+  '& .begins > *': { borderTop: 'none' },
   '& tbody': { display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr)' },
   '& tr': { display: 'flex', gap: '3px', borderBottom: '1px solid', borderColor: 'line' },
   '& th': { flexShrink: '0' },
@@ -171,10 +176,14 @@ function Rows({ machine, columns }: { machine: Machine; columns: readonly Column
   const hidden = useHidden(machine.name);
   const view = useView();
   const last = useLast();
+  const groups = useMemo(
+    () => registersByGroup(machine).map((group) => group.filter((at) => !hidden.includes(itemAt(machine.registers, at).name))),
+    [machine, hidden],
+  );
   return (
     <>
-      {registers.map(({ name, title, width, role, parts }, register) => {
-        if (hidden.includes(name)) return null;
+      {groups.flat().map((register) => {
+        const { name, title, width, role, parts } = itemAt(registers, register);
         const change = writeOf(last, register);
         const whole = change && change.width === width && change.before !== change.value;
         return (
@@ -190,6 +199,8 @@ function Rows({ machine, columns }: { machine: Machine; columns: readonly Column
             at={role === 'program counter' ? (view.next.text ?? '').split(' ')[0] : undefined}
             instruction={role === 'instruction'}
             parts={parts}
+            begins={groups.some((group, at) => at > 0 && group[0] === register)}
+            register={register}
           />
         );
       })}
@@ -260,7 +271,12 @@ interface RowProps {
   readonly at?: string | undefined;
   readonly instruction: boolean;
   readonly parts?: Machine['registers'][number]['parts'];
+  /** The first of its group. */
+  readonly begins?: boolean;
+  readonly register?: number;
 }
+
+const NO_SERVICES: ServiceUse = { reads: [], brings: [] };
 
 const Row = memo(function Row({
   name,
@@ -277,14 +293,24 @@ const Row = memo(function Row({
   at,
   instruction,
   parts,
+  begins = false,
+  register,
 }: RowProps) {
   const [entering, setEntering] = useState(false);
   const shown = { value, width, before, start, instruction };
   const fields = [...(parts ?? [])].map(
     ([part, { high, low }]) => `${part} ${shownDigits(digitsAt(value, low, high - low + 1, machine.radix), high - low + 1, machine)}`,
   );
+  const { reads, brings } = useMemo(() => (register === undefined ? NO_SERVICES : servicesWith(machine, register)), [machine, register]);
+  const services = [
+    ...(reads.length > 0 ? [`read by the services ${reads.join(', ')}`] : []),
+    ...(brings.length > 0 ? [`brought by ${brings.join(', ')}`] : []),
+  ];
   return (
-    <tr className={touch} title={[`${title}: ${readings(value, width, machine)}`, ...fields].join('; ')}>
+    <tr
+      className={`${touch}${begins ? ' begins' : ''}`}
+      title={[`${title}: ${readings(value, width, machine)}`, ...fields, ...services].join('; ')}
+    >
       <th scope="row">
         {place === undefined ? (
           name
@@ -296,6 +322,12 @@ const Row = memo(function Row({
           >
             {name}
           </PlainButton>
+        )}
+        {services.length > 0 && (
+          <sup aria-label={services.join('; ')} role="img">
+            {reads.length > 0 ? '↗' : ''}
+            {brings.length > 0 ? '↙' : ''}
+          </sup>
         )}
       </th>
       {columns.map((column) =>
