@@ -151,16 +151,29 @@ async function checking(server: Running): Promise<string> {
 
 const STUDENTS = 200;
 const SECONDS = 12;
+/** ms between two ticks of the shared bench. */
+const TICK_EVERY = 250;
 
 async function saving(server: Running, assignment: string): Promise<void> {
   const { token } = await ask<{ token: string }>(server, 'POST', `/api/assignments/${assignment}/link`);
   const times: number[] = [];
   let failed = 0;
-  const watching = new AbortController();
-  let heard = 0;
-  const watchers = Array.from({ length: STUDENTS }, async () => {
-    const response = await fetch(`${server.address}/api/assignments/${assignment}/events`, { signal: watching.signal });
-    for await (const _ of response.body!) heard++;
+  const leaving = new AbortController();
+  const share = await ask<{ token: string }>(server, 'POST', '/api/share');
+  const behind: number[] = [];
+  let told = 0;
+  const sentAt: number[] = [];
+  const followers = Array.from({ length: STUDENTS }, async () => {
+    const headers = { 'x-zettak-link': share.token };
+    const response = await fetch(`${server.address}/api/work/follow/events`, { headers, signal: leaving.signal });
+    for await (const chunk of response.body!)
+      for (const [, tick] of Buffer.from(chunk as Uint8Array)
+        .toString()
+        .matchAll(/"tick":(\d+)/g)) {
+        told++;
+        const sent = sentAt[Number(tick)];
+        if (sent !== undefined) behind.push(performance.now() - sent);
+      }
   });
   await new Promise((resolve) => setTimeout(resolve, 1500));
   const until = performance.now() + SECONDS * 1000;
@@ -174,12 +187,23 @@ async function saving(server: Running, assignment: string): Promise<void> {
       await new Promise((resolve) => setTimeout(resolve, 2000 - (performance.now() - from)));
     }
   };
-  await Promise.all(Array.from({ length: STUDENTS }, (_, index) => student(index)));
-  watching.abort();
-  await Promise.allSettled(watchers);
+  const teacher = async (): Promise<void> => {
+    for (let tick = 1; performance.now() < until; tick++) {
+      sentAt[tick] = performance.now();
+      await ask(server, 'PUT', '/api/share', { tick }).catch(() => failed++);
+      await new Promise((resolve) => setTimeout(resolve, TICK_EVERY));
+    }
+  };
+  await Promise.all([teacher(), ...Array.from({ length: STUDENTS }, (_, index) => student(index))]);
+  leaving.abort();
+  await Promise.allSettled(followers);
   say(
-    `${STUDENTS} drafts saved every 2 s, ${STUDENTS} pages listening (${times.length} saves, ${heard} heard)`,
+    `${STUDENTS} drafts saved every 2 s, ${STUDENTS} pages following (${times.length} saves)`,
     `p50 ${at(times, 0.5).toFixed(1)} ms, p99 ${at(times, 0.99).toFixed(1)} ms (aim 100), ${failed} failed`,
+  );
+  say(
+    `  a tick of the shared bench, four a second, at ${STUDENTS} pages (${told} told)`,
+    `p50 ${at(behind, 0.5).toFixed(1)} ms, p99 ${at(behind, 0.99).toFixed(1)} ms`,
   );
 }
 

@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { dirname, extname, join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import { enter as enterAs, linkFrom as linkOf, OWN, write } from './classroom';
-import { byId, chooseFile, ready, sharedHarness, textOf, until } from './support';
+import { byId, chooseFile, press, ready, sharedHarness, textOf, until } from './support';
 
 const PASSPHRASE = 'seven herring gulls';
 const harness = sharedHarness({ passphrase: PASSPHRASE, name: 'harbour.class' });
@@ -182,6 +182,17 @@ test('a lesson in a folder: any file server serves it, the whole bench works, an
   await ready(page);
   await until(page, byId('notes-flags'), /Mind the edge\./);
   expect(await page.$('[aria-label="Memory"]')).toBeNull();
+  // A link to here works in a folder, too, where the path stands behind the “#”.
+  await press(page, '.', '.', '.');
+  await until(page, byId('ticks'), /^3$/);
+  await page.evaluate(() => Object.defineProperty(navigator, 'clipboard', { value: undefined, configurable: true }));
+  await page.click(byId('tool-keep'));
+  await page.click(byId('copy-link'));
+  const link = await until(page, byId('kept-told'), /\/deep\/lesson\/#\/bench\/[\w-]+\?run=[\w-]+$/);
+  const other = await page.browserContext().newPage();
+  await other.goto(/http\S+$/.exec(link)![0]);
+  await until(other, byId('ticks'), /^3$/);
+  await other.close();
   await write(page, OWN);
   await until(page, byId('save-state'), /^saved$/);
   await page.waitForFunction(async () => (await navigator.serviceWorker.ready).active?.state === 'activated', { timeout: 30_000 });
