@@ -84,10 +84,12 @@ test('a note is pinned to a line and to a panel, comes with its line, and is sti
   await until(page, byId('notes-flags'), /borrow/);
   await press(page, 'ArrowRight');
   await page.waitForFunction(() => !document.querySelector('[data-testid=notes-now]'));
+  const ticks = await textOf(page, byId('ticks'));
   await page.reload();
   await until(page, byId('notes-flags'), /borrow/);
-  // The run is put back after its notes.
-  await until(page, byId('ticks'), /^[1-9]/);
+  // The run is put back after its notes, to where it stood.
+  await until(page, byId('ticks'), new RegExp(`^${ticks}$`));
+  await until(page, byId('status'), /Paused/);
   await press(page, 'ArrowLeft');
   await until(page, byId('notes-now'), /Which is larger\?/);
   await page.click('[aria-label="Take the note “C is the borrow.” away"]');
