@@ -85,6 +85,8 @@ test('a note is pinned to a line and to a panel, comes with its line, and is sti
   await press(page, 'ArrowRight');
   await page.waitForFunction(() => !document.querySelector('[data-testid=notes-now]'));
   const ticks = await textOf(page, byId('ticks'));
+  // A run is kept once it has stood still for a moment.
+  await page.waitForFunction((tick) => sessionStorage.getItem('zettak.run.quay-watch')?.includes(`"tick":${tick}`), {}, ticks);
   await page.reload();
   await until(page, byId('notes-flags'), /borrow/);
   // The run is put back after its notes, to where it stood.
