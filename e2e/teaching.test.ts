@@ -86,7 +86,7 @@ test('a note is pinned to a line and to a panel, comes with its line, and is sti
   await page.waitForFunction(() => !document.querySelector('[data-testid=notes-now]'));
   const ticks = await textOf(page, byId('ticks'));
   // A run is kept once it has stood still for a moment.
-  await page.waitForFunction((tick) => sessionStorage.getItem('zettak.run.quay-watch')?.includes(`"tick":${tick}`), {}, ticks);
+  await page.waitForFunction((tick) => sessionStorage.getItem('zettak.run.quay-watch')?.match(/"tick": *(\d+)/)?.[1] === tick, {}, ticks);
   await page.reload();
   await until(page, byId('notes-flags'), /borrow/);
   // The run is put back after its notes, to where it stood.
