@@ -48,14 +48,22 @@ test('three pages follow a bench: each own engine goes where it stands; one lets
   expect(await own.$eval(byId('ticks'), (each) => each.textContent)).toBe('0');
   await own.click(byId('follow-turn'));
   await until(own, byId('ticks'), exactly(second));
+  // Two pages of one browser have one connection between them; when the one that listens goes, the other does.
+  const beside = await other.browserContext().newPage();
+  await beside.goto(harness.address + link);
+  await until(beside, byId('ticks'), exactly(second));
+  await until(teacher, byId('share-bar'), /3 pages follow/);
+  await other.close();
+  await press(teacher, '.');
+  await until(beside, byId('ticks'), exactly(second + 1));
   // Another program, and another run of it.
   await loadProgram(teacher, 'start LOAD #7\n INC\n HALT\n');
   const third = await stepped(teacher);
-  await until(other, '.program .cm-content', /LOAD #7/);
-  await until(other, byId('ticks'), exactly(third));
-  expect((await registers(other)).ACC).toBe('07');
+  await until(beside, '.program .cm-content', /LOAD #7/);
+  await until(beside, byId('ticks'), exactly(third));
+  expect((await registers(beside)).ACC).toBe('07');
   await teacher.click(byId('share-end'));
-  await until(other, byId('follow-bar'), /not shared any more/);
+  await until(beside, byId('follow-bar'), /not shared any more/);
 });
 
 test('a hidden set on the bench pauses the sharing: nothing of it reaches a page that follows', async () => {

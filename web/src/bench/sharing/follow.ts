@@ -9,6 +9,7 @@ import { shareClient } from '../../documents/workClient';
 import { engine } from '../../session/engine';
 import { useDocument } from '../document';
 import { openProgram } from '../opening';
+import { OneListener } from './oneListener';
 
 interface FollowState {
   /** This page follows a bench. */
@@ -55,7 +56,7 @@ export async function beginFollowing(): Promise<void> {
     set({ failure: error instanceof Error ? error.message : String(error) });
     return;
   }
-  void listen();
+  listen();
 }
 
 async function takeRun(): Promise<void> {
@@ -88,22 +89,48 @@ function documentsOf({ machine, program }: RunParts): BackupDocument[] {
   ];
 }
 
-async function listen(): Promise<void> {
-  for (;;) {
+/** What one page of this browser has heard, for all of them. */
+interface Heard {
+  readonly shared?: Shared;
+  readonly away: boolean;
+}
+
+function listen(): void {
+  const line = new OneListener<Heard>({
+    channel: new BroadcastChannel(`zettak follow ${here.token}`),
+    listen: hearing,
+    hear: ({ shared, away }) => {
+      set({ ...(shared && { shared }), away });
+      if (!shared) return;
+      if (shared.ended) line.stop();
+      else void go();
+    },
+  });
+  line.start();
+  window.addEventListener('pagehide', ({ persisted }) => !persisted && line.stop());
+}
+
+/** Until it is ended, or another page listens. */
+async function hearing(tell: (heard: Heard) => void, signal: AbortSignal): Promise<void> {
+  while (!signal.aborted) {
+    let ended = false;
     const leaving = new AbortController();
+    const leave = (): void => leaving.abort();
+    signal.addEventListener('abort', leave);
     await shareClient
       .follow(
         here.token,
         (shared) => {
-          set({ shared, away: false });
-          if (shared.ended) leaving.abort();
-          else void go();
+          tell({ shared, away: false });
+          ended = shared.ended;
+          if (ended) leaving.abort();
         },
         leaving.signal,
       )
       .catch(() => undefined);
-    if (get().shared?.ended) return;
-    set({ away: true });
+    signal.removeEventListener('abort', leave);
+    if (ended || signal.aborted) return;
+    tell({ away: true });
     await new Promise((resolve) => setTimeout(resolve, AGAIN));
   }
 }
