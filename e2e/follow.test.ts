@@ -19,7 +19,7 @@ async function shared(teacher: Page): Promise<string> {
   await teacher.click(byId('program-actions-share'));
   await teacher.waitForSelector(byId('share-link'));
   const link = await teacher.$eval(byId('share-link'), (field) => (field as HTMLInputElement).value);
-  await until(teacher, byId('share-bar'), /0 pages follow/);
+  await until(teacher, byId('share-bar'), /0 browsers follow/);
   return link.slice(harness.address.length);
 }
 
@@ -30,7 +30,7 @@ test('three pages follow a bench: each own engine goes where it stands; one lets
   const link = await shared(teacher);
   const pages = await Promise.all([1, 2, 3].map(() => harness.open(link, { apart: true })));
   for (const page of pages) await until(page, byId('ticks'), exactly(first));
-  await until(teacher, byId('share-bar'), /3 pages follow/);
+  await until(teacher, byId('share-bar'), /3 browsers follow/);
   const second = Number(await stepped(teacher));
   await press(teacher, '.');
   await until(teacher, byId('ticks'), exactly(second + 1));
@@ -52,7 +52,7 @@ test('three pages follow a bench: each own engine goes where it stands; one lets
   const beside = await other.browserContext().newPage();
   await beside.goto(harness.address + link);
   await until(beside, byId('ticks'), exactly(second));
-  await until(teacher, byId('share-bar'), /3 pages follow/);
+  await until(teacher, byId('share-bar'), /3 browsers follow/);
   await other.close();
   await press(teacher, '.');
   await until(beside, byId('ticks'), exactly(second + 1));

@@ -13,7 +13,7 @@ export function ShareBar() {
     <Notice role="status" data-testid="share-bar">
       {link !== undefined && (
         <>
-          <Box whiteSpace="nowrap">{followers === 1 ? 'One page follows' : `${followers} pages follow`} this bench.</Box>
+          <Box whiteSpace="nowrap">{followers === 1 ? 'One browser follows' : `${followers} browsers follow`} this bench.</Box>
           {paused && <b>Paused: a hidden set stands here.</b>}
           <Entry
             aria-label="The link for the class"
