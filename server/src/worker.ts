@@ -6,8 +6,7 @@ import { Worker, type Job } from 'bullmq';
 import type { AssignmentTexts } from '@zettak/core/trials/handIns/assignment';
 import type { TicketEntry, WorkerWelcome } from '@zettak/api/worker';
 import { isToken } from './access/tokens';
-import { buildOf } from './checking/build';
-import { BUILD_HEADER } from './checking/deskRoutes';
+import { BUILD_HEADER, buildOf, OTHER_BUILD } from './checking/build';
 import { queueAddress } from './checking/queueAddress';
 import { startThreads, type Outcome } from './checking/threads';
 import { join } from 'node:path';
@@ -111,7 +110,7 @@ async function done({ data: ticket, id: entry }: Job<TicketEntry>): Promise<void
 }
 
 const welcome = await untilAnswered(() => ask<WorkerWelcome>('GET', '/')).catch((error: Error) => stop(error.message));
-if (welcome.build !== build) stop('This worker is of another build of Zettak than the server. Bring both to the same.');
+if (welcome.build !== build) stop(OTHER_BUILD);
 
 const worker = new Worker<TicketEntry>(welcome.queue, done, {
   connection: { ...address, maxRetriesPerRequest: null },

@@ -6,9 +6,8 @@ import { isToken, tokenHash } from '../access/tokens';
 import type { CourseStore } from '../courses/store';
 import type { Together } from '../database/together';
 import { HttpProblem, readBody } from '../http/problem';
+import { BUILD_HEADER, OTHER_BUILD } from './build';
 import type { Desk } from './queued';
-
-export const BUILD_HEADER = 'x-zettak-build';
 
 export interface DeskAccess {
   readonly desk: Desk;
@@ -35,8 +34,7 @@ export function deskRoutes(courses: CourseStore, together: Together, access: Des
     response.json({ queue: desk.queue, build } satisfies WorkerWelcome);
   });
   routes.use((request, _response, next) => {
-    if (request.headers[BUILD_HEADER] !== opened().build)
-      throw new HttpProblem(409, 'This worker is of another build of Zettak than the server. Bring both to the same.');
+    if (request.headers[BUILD_HEADER] !== opened().build) throw new HttpProblem(409, OTHER_BUILD);
     next();
   });
   routes.post('/jobs', (request, response) => {

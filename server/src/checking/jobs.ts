@@ -6,6 +6,7 @@ import type { Logger } from 'pino';
 import type { Progress } from '@zettak/api/matrix';
 import type { CourseStore } from '../courses/store';
 import type { Finished, HandInStore, Job } from '../handIns/store';
+import { HAS_CHANGED } from './givenUp';
 import { Telling } from './telling';
 import { startThreads, type ThreadParts } from './threads';
 
@@ -51,9 +52,7 @@ export function startJobs({ handIns, courses, log, ...parts }: JobParts): Jobs {
   const one = async ({ handIn, key, stage, assignment, source }: Job): Promise<void> => {
     const own = courses.texts(assignment);
     const outcome =
-      own.key === key
-        ? await threads.check({ ...own, source, reasons: stage === 'reasons' })
-        : { sentence: 'The assignment has changed meanwhile.', again: false };
+      own.key === key ? await threads.check({ ...own, source, reasons: stage === 'reasons' }) : { sentence: HAS_CHANGED, again: false };
     found.push({ handIn, key, stage, ...outcome });
     if (found.length >= KEPT_AT_ONCE) keep();
     else state.keeping ??= setTimeout(keep, KEPT_EVERY);

@@ -9,6 +9,7 @@ import type { Logger } from 'pino';
 import type { TicketEntry } from '@zettak/api/worker';
 import type { CourseStore } from '../courses/store';
 import type { HandInStore, Job, Ticket } from '../handIns/store';
+import { HAS_CHANGED } from './givenUp';
 import type { Jobs } from './jobs';
 import type { QueueAddress } from './queueAddress';
 import { Telling } from './telling';
@@ -30,14 +31,11 @@ export interface QueuedParts {
   readonly address: QueueAddress;
   /** Of this server alone, so that several can use one Redis. */
   readonly name: string;
-  /** ms after which a check that was begun and not ended waits again. */
-  readonly lease?: number;
-  /** ms between two looks at what has become of things. */
-  readonly lookEvery?: number;
 }
 
-/** Longer than a worker takes for one check, with some time for telling it. */
+/** ms after which a check that was begun and not ended waits again: longer than a worker takes for one, with some time for telling it. */
 const LEASE = 150_000;
+/** ms between two looks at what has become of things. */
 const LOOK_EVERY = 2_000;
 /** ms after which the queue is asked whether it still knows a check. */
 const LOST = 5_000;
@@ -64,8 +62,7 @@ const within = async <T>(asked: Promise<T>): Promise<T> => {
 
 const nameOf = ({ handIn, key, stage }: TicketEntry): string => `${handIn}.${key}.${stage}`;
 
-export function startQueuedJobs(parts: QueuedParts): Jobs & { readonly desk: Desk } {
-  const { handIns, courses, log, address, name, lease = LEASE, lookEvery = LOOK_EVERY } = parts;
+export function startQueuedJobs({ handIns, courses, log, address, name }: QueuedParts): Jobs & { readonly desk: Desk } {
   const queue = new Queue(name, {
     connection: { ...address, maxRetriesPerRequest: 1, enableOfflineQueue: false },
     prefix: 'zettak',
@@ -129,7 +126,7 @@ export function startQueuedJobs(parts: QueuedParts): Jobs & { readonly desk: Des
     for (const each of running) {
       const since = begun.get(nameOf(each));
       if (!since) begun.set(nameOf(each), { at: now, assignment: each.assignment });
-      else if (now - since.at > lease || (now - since.at > LOST && (await isGone(since.entry)))) {
+      else if (now - since.at > LEASE || (now - since.at > LOST && (await isGone(since.entry)))) {
         handIns.release(each);
         begun.delete(nameOf(each));
       }
@@ -167,7 +164,7 @@ export function startQueuedJobs(parts: QueuedParts): Jobs & { readonly desk: Des
       state.looking = false;
     }
   };
-  const looking = setInterval(() => void look(), lookEvery);
+  const looking = setInterval(() => void look(), LOOK_EVERY);
   void look();
 
   return {
@@ -181,7 +178,7 @@ export function startQueuedJobs(parts: QueuedParts): Jobs & { readonly desk: Des
         sent.delete(nameOf(ticket));
         if (!job) return undefined;
         if (courses.texts(job.assignment).key !== job.key) {
-          handIns.finish([{ ...ticket, sentence: 'The assignment has changed meanwhile.', again: false }]);
+          handIns.finish([{ ...ticket, sentence: HAS_CHANGED, again: false }]);
           return undefined;
         }
         begun.set(nameOf(ticket), { at: Date.now(), assignment: job.assignment, entry });

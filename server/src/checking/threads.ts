@@ -2,6 +2,7 @@
 import { Piscina } from 'piscina';
 import type { CheckedHandIn } from '@zettak/core/trials/handIns/check';
 import type { HandInTask, HandInVerdict } from './checkHandIn';
+import { ENDED_ITS_WORKER } from './givenUp';
 
 /** What came of a check; one that ended its thread may be tried again. */
 export type Outcome = { readonly result: CheckedHandIn } | { readonly sentence: string; readonly again: boolean };
@@ -43,7 +44,7 @@ export function startThreads({ worker, count = 2, patience = PATIENCE, lost }: T
         if (signal.aborted)
           return { sentence: `It was not checked after ${Math.round(patience / 1000)} seconds, so it is passed over.`, again: false };
         lost?.(error);
-        return { sentence: 'Checking it has ended its worker again and again, so it is passed over.', again: true };
+        return { sentence: ENDED_ITS_WORKER, again: true };
       }
     },
     close: () => pool.destroy(),

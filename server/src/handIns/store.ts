@@ -5,6 +5,7 @@ import { MOST_HAND_INS } from '@zettak/api/courses';
 import { readBundle, sha256Of } from '@zettak/core/trials/handIns/bundle';
 import type { CheckedHandIn } from '@zettak/core/trials/handIns/check';
 import { claimsBroken } from '@zettak/core/trials/handIns/claims';
+import { ENDED_ITS_WORKER } from '../checking/givenUp';
 import type { Database } from '../database/database';
 import { assignments, checks, handIns } from '../database/schema';
 import type { Clock } from '../documents/store';
@@ -303,11 +304,7 @@ export function createHandInStore({ queries, write }: Database, now: Clock): Han
         const [job] = jobsWhere(and(placeOf(ticket), inArray(checks.state, ['waiting', 'running'])), 1);
         if (!job) return undefined;
         if (job.tries < MOST_TRIES) return taken(job);
-        queries
-          .update(checks)
-          .set({ state: 'failed', sentence: 'Checking it has ended its worker again and again, so it is passed over.' })
-          .where(placeOf(ticket))
-          .run();
+        queries.update(checks).set({ state: 'failed', sentence: ENDED_ITS_WORKER }).where(placeOf(ticket)).run();
         return undefined;
       }),
 

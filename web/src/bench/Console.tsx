@@ -9,7 +9,7 @@ import { afterPaint } from '../ui/follow';
 import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { useHeading } from './document';
 import { InputQueue } from './InputQueue';
-import { Lines } from './Lines';
+import { Switches } from './Lines';
 import { PanelNotes } from './PinnedNotes';
 import { travel, useRun } from './run';
 import { itemAt } from '@zettak/core/text/itemAt';
@@ -178,10 +178,4 @@ function caretOffset({ clientX, clientY, currentTarget }: React.MouseEvent<HTMLE
 function rangeAt(x: number, y: number): readonly [Node | undefined, number] {
   const range = document.caretRangeFromPoint?.(x, y);
   return range ? [range.startContainer, range.startOffset] : [undefined, 0];
-}
-
-/** Switches that a hand can set. */
-export function Switches() {
-  const devices = useRun((state) => state.view?.devices);
-  return (devices ?? []).map((each) => <Lines key={each.name} device={each} inset />);
 }

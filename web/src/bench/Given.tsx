@@ -1,6 +1,6 @@
 /** What the program is given before it runs, and what it finds: the places that it declares, in their own base and unit. */
 import { chakra } from '@chakra-ui/react';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { DeclaredPlace } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { itemAt } from '@zettak/core/text/itemAt';
@@ -8,6 +8,7 @@ import { readingText } from '@zettak/core/text/number';
 import { engine } from '../session/engine';
 import { Entry } from '../ui/Field';
 import { useDocument } from './document';
+import { useMeant } from './meant';
 import { useRun } from './run';
 import { useText } from './text';
 
@@ -95,23 +96,12 @@ function GivenPlace({ machine, place }: PlaceProps) {
   const { name, base, unit } = place;
   const shown = useShown(machine, place);
   const [text, setText] = useState<string>();
-  const [said, setSaid] = useState<{ readonly text: string; readonly refused: boolean }>();
   const read = machine.radix === 10 ? 10 : (BASE_OF[base] ?? 10);
-  useEffect(() => {
-    let live = true;
-    if (text === undefined || text.trim() === '') setSaid(undefined);
-    else
-      void engine.hand.meant(name, text, read).then((meant) => {
-        if (live) setSaid('refused' in meant ? { text: meant.refused, refused: true } : { text: `is ${meant.reading}`, refused: false });
-      });
-    return () => {
-      live = false;
-    };
-  }, [name, text, read]);
+  const [said, refuse] = useMeant(name, text ?? '', read);
   const give = async (): Promise<void> => {
     if (text === undefined || text.trim() === '') return setText(undefined);
     const refused = await engine.hand.setPlace(name, text, read);
-    if (refused) setSaid({ text: refused.refused, refused: true });
+    if (refused) refuse(refused.refused);
     else setText(undefined);
   };
   return (
@@ -134,7 +124,7 @@ function GivenPlace({ machine, place }: PlaceProps) {
           onBlur={() => setText(undefined)}
         />
         <span role="status" className={said?.refused ? 'refused' : undefined}>
-          {said?.text ?? `${base}${unit && `, ${unit}`}`}
+          {said?.says ?? `${base}${unit && `, ${unit}`}`}
         </span>
       </dd>
     </div>

@@ -4,6 +4,7 @@ import type { ShownDevice } from '@zettak/core/session/protocol';
 import { engine } from '../session/engine';
 import { Button } from '../ui/Button';
 import { useDocument } from './document';
+import { useRun } from './run';
 
 /** Nothing for devices that a hand cannot set. `inset`: with the margins of a panel. */
 export function Lines({ device, inset = false }: { device: ShownDevice; inset?: boolean }) {
@@ -32,4 +33,10 @@ export function Lines({ device, inset = false }: { device: ShownDevice; inset?: 
       })}
     </Flex>
   );
+}
+
+/** Switches that a hand can set. */
+export function Switches() {
+  const devices = useRun((state) => state.view?.devices);
+  return (devices ?? []).map((each) => <Lines key={each.name} device={each} inset />);
 }

@@ -1,17 +1,18 @@
 /** Everything that a program is given before it runs, in one place: its own inputs, any register or cell, the queue, the switches. */
 import { Box, Flex } from '@chakra-ui/react';
-import { useEffect, useState, type FormEvent } from 'react';
+import { useState, type FormEvent } from 'react';
 import { BASE_WORDS, type Base } from '@zettak/core/text/number';
 import { engine } from '../../session/engine';
 import { Button } from '../../ui/Button';
 import { Choice } from '../../ui/Choice';
 import { Entry } from '../../ui/Field';
 import { Controls, Heading, Hint, Refusal } from '../../ui/Panel';
-import { Switches } from '../Console';
 import { useDocument } from '../document';
 import { GivenInputs } from '../Given';
 import { forgetGiven, remember, useGivenByHand, type GivenByHand } from '../givenByHand';
 import { InputQueue } from '../InputQueue';
+import { Switches } from '../Lines';
+import { useMeant } from '../meant';
 import { useRun } from '../run';
 
 export function GiveTab() {
@@ -42,31 +43,23 @@ function AnyPlace() {
   const [place, setPlace] = useState('');
   const [text, setText] = useState('');
   const [base, setBase] = useState<Base>();
-  const [said, setSaid] = useState<{ readonly says: string; readonly refused: boolean }>();
   const read = base ?? machine?.base ?? 10;
-  useEffect(() => {
-    let live = true;
-    if (place.trim() === '' || text.trim() === '') setSaid(undefined);
-    else
-      void engine.hand.meant(place, text, read).then((meant) => {
-        if (live) setSaid('refused' in meant ? { says: meant.refused, refused: true } : { says: `is ${meant.reading}`, refused: false });
-      });
-    return () => {
-      live = false;
-    };
-  }, [place, text, read]);
-  const give = async (event: FormEvent): Promise<void> => {
-    event.preventDefault();
+  const [said, refuse] = useMeant(place, text, read);
+  const give = async (): Promise<void> => {
     if (place.trim() === '' || text.trim() === '') return;
     const refused = await engine.hand.setPlace(place, text, read);
-    if (refused) return setSaid({ says: refused.refused, refused: true });
+    if (refused) return refuse(refused.refused);
     remember(program, { place: place.trim(), text: text.trim(), base: read });
     setText('');
+  };
+  const submit = (event: FormEvent): void => {
+    event.preventDefault();
+    void give();
   };
   return (
     <>
       <Heading>Any place</Heading>
-      <Controls as="form" onSubmit={(event) => void give(event as unknown as FormEvent)}>
+      <Controls as="form" onSubmit={submit}>
         <Entry
           fontFamily="mono"
           value={place}
