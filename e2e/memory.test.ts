@@ -181,3 +181,49 @@ test('heat shows how often the run came to a cell, in shades and in words', asyn
   await page.click(byId('heat'));
   await page.waitForFunction(() => !document.querySelector('.cells td[class*=heat]'));
 });
+
+test('two cells are shown and typed as one number, in either order; what is typed goes into both, as one step back', async () => {
+  const page = await memoryOf('quay-watch');
+  const [high, low] = await cells(page, 0x40, 2);
+  await page.select(byId('pairs'), 'high first');
+  await shows(page, 0x40, [`${high}${low}`]);
+  expect(await cells(page, 0x41, 1)).toEqual(['out of sight']);
+  await page.select(byId('pairs'), 'low first');
+  await shows(page, 0x40, [`${low}${high}`]);
+  // Its second cell leads to the pair.
+  await goTo(page, '41');
+  await until(page, byId('cell-told'), /^0x40 level/);
+  await page.focus('.cells table');
+  await page.keyboard.type('1234');
+  await until(page, byId('cell-told'), /is 0x1234 = 4660/);
+  await page.keyboard.press('Enter');
+  await shows(page, 0x40, ['1234']);
+  await until(page, byId('cell-told'), /^0x42/);
+  await page.select(byId('pairs'), 'each');
+  await shows(page, 0x40, ['34', '12']);
+  await page.select(byId('pairs'), 'high first');
+  await page.click('[data-testid=as-list] [data-part=control]');
+  await page.waitForFunction(() => /3412\s*13330/.test(document.querySelector('.cells td[data-at="64"]')?.closest('tr')?.innerText ?? ''));
+  await page.focus('.cells table');
+  await page.keyboard.down('Control');
+  await page.keyboard.press('z');
+  await page.keyboard.up('Control');
+  await shows(page, 0x40, [`${high}${low}`]);
+});
+
+test('the cell that a selector points at is marked, with its bank, before anything is read there', async () => {
+  const page = await harness.open('/bench/gauge-table');
+  await ready(page);
+  // P0 has its address after the first instruction; the access comes later.
+  await press(page, 'ArrowRight');
+  await page.click(byId('tool-memory'));
+  await page.waitForSelector(byId('cells'));
+  const data = await page.$eval(
+    '[aria-label="Memory of this window"]',
+    (each) => [...(each as HTMLSelectElement).options].find((one) => /data/i.test(one.text))!.value,
+  );
+  await page.select('[aria-label="Memory of this window"]', data);
+  const marked = await page.waitForSelector('.cells td.pointed');
+  await marked!.hover();
+  await until(page, byId('pointed-cell'), /^0:0x[0-9A-F]{2} .*P[0-3].* points? here/);
+});

@@ -154,3 +154,39 @@ test('single keys go to the keyboard one by one, and Escape gives them back', as
   await press(page, 'Space');
   await until(page, byId('output'), /log: e\./);
 });
+
+test('the run and the listing go on paper by themselves: the bench stays off it', async () => {
+  const page = await ran('mean-level');
+  await page.click(`${byId('so-far-look')} label:nth-of-type(2)`);
+  await page.click(byId('print-run'));
+  await page.waitForSelector(`${byId('paper-run')} tbody tr`);
+  const rows = (): Promise<string[]> =>
+    page.$$eval(`${byId('paper-run')} tbody tr`, (list) => list.map((each) => (each as HTMLElement).innerText));
+  const all = await rows();
+  expect(await textOf(page, byId('paper'))).toContain(`of ${all.length};`);
+  expect(all[0]).toMatch(/LOADX #0/);
+  await page.click(byId('paper-from'), { count: 3 });
+  await page.keyboard.type('2');
+  await page.click(byId('paper-to'), { count: 3 });
+  await page.keyboard.type('3');
+  await page.waitForFunction((where) => document.querySelectorAll(`${where} tbody tr`).length === 2, {}, byId('paper-run'));
+  expect(await rows()).toEqual(all.slice(1, 3));
+  await page.keyboard.press('Backspace');
+  await page.keyboard.type('x');
+  await until(page, byId('paper-sheet'), /Give a first and a last instruction/);
+  await page.emulateMediaType('print');
+  const seen = await page.evaluate(() => [
+    getComputedStyle(document.querySelector('#root')!).display,
+    document.querySelector('[data-testid=paper-sheet]')!.checkVisibility(),
+    document.querySelector('[data-testid=print-paper]')!.checkVisibility(),
+  ]);
+  expect(seen).toEqual(['none', true, false]);
+  await page.emulateMediaType('screen');
+  await page.keyboard.press('Escape');
+  await page.waitForFunction(() => !document.querySelector('[data-testid=paper]'));
+  await press(page, 'w');
+  await page.click(byId('tool-code'));
+  await page.click(byId('print-listing'));
+  await until(page, `${byId('paper-sheet')} .listing`, /LOADX\s+#0/);
+  expect(await textOf(page, `${byId('paper-sheet')} .listing tr:nth-of-type(6)`)).toMatch(/^6\s*00\s*[0-9A-F]{2} [0-9A-F]{2}\s*start/);
+});

@@ -114,6 +114,25 @@ test('an instruction that is pointed at in the listing or in memory is shown fie
   await page.waitForFunction(() => !document.querySelector('[data-testid=pointed-ruler]'));
 });
 
+test('an address or a name that is pointed at in a sentence says what its cell holds; a register says where it points', async () => {
+  const page = await bench('quay-watch');
+  await press(page, 'ArrowRight');
+  await until(page, byId('sentence'), /from level went to ACC/);
+  await (await page.waitForSelector(`${byId('sentence')} .piece.name`))!.hover();
+  await until(page, byId('pointed-cell'), /^0x40 level, as loaded, MAR points here, 0x9E = 158/);
+  await page.mouse.move(4, 4);
+  await page.waitForFunction(() => !document.querySelector('[data-testid=pointed-cell]'));
+  // A step ends what is told: it would be of the tick before.
+  await (await page.$(`${byId('sentence')} .piece.name`))!.hover();
+  await page.waitForSelector(byId('pointed-cell'));
+  await press(page, '.');
+  await page.waitForFunction(() => !document.querySelector('[data-testid=pointed-cell]'));
+  await press(page, ',');
+  const title = await page.$eval('[data-value=MAR]', (each) => each.closest('tr')!.title);
+  expect(title).toMatch(/points at M\[0x40\], level, which holds 0x9E/);
+  expect(await page.$$eval('.memory td.pointed', (each) => each.map((cell) => cell.getAttribute('data-cell')))).toEqual(['64']);
+});
+
 test('on request sentences name the flags that are left alone and give numbers as they are said; a branch is told before it comes', async () => {
   const page = await bench('quay-watch');
   await press(page, 'l');

@@ -361,3 +361,20 @@ test('a program that is not there leaves nothing of another one on the screen', 
   await until(page, '[role=alert]', /There is no program “nowhere”/);
   expect(await page.$('[data-set]')).toBeNull();
 });
+
+test('what is typed into a row that is scrolled away is taken, not lost', async () => {
+  const page = await opened('/trials/two-gates');
+  await paste(page, byId('new-set'), Array.from({ length: 80 }, (_, at) => `many ${at}`).join('\n'));
+  await page.waitForFunction(() => document.querySelector('[data-testid=set-room]')!.scrollHeight > 3000);
+  const scroll = (top: number): Promise<void> => page.$eval(byId('set-room'), (room, where) => void (room.scrollTop = where), top);
+  await scroll(0);
+  await page.waitForSelector(cell(1, -1));
+  await page.focus(cell(1, -1));
+  await page.$eval(cell(1, -1), (field) => (field as HTMLInputElement).select());
+  await page.keyboard.type('kept all the same');
+  await scroll(3000);
+  await page.waitForFunction(() => !document.querySelector('[data-cell="1:-1"]'));
+  await scroll(0);
+  await page.waitForSelector(cell(1, -1));
+  expect(await valueOf(page, cell(1, -1))).toBe('kept all the same');
+});

@@ -61,6 +61,10 @@ export interface RoutineBorder {
   readonly part?: string;
 }
 
+/** The routine that an address lies in. */
+export const routineOf = (routines: readonly RoutineBorder[], address: number): string | undefined =>
+  routines.find((each) => address >= each.from && address <= each.to)?.name;
+
 /** A text of the course that a program takes in. */
 export interface IncludedPart {
   readonly name: string;

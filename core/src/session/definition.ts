@@ -330,7 +330,7 @@ function chainOf(pairs: NewNames['names']): NewNames['names'] {
 
 /** A run that nobody drives. */
 const standing = (runner: Runner): Parameters<typeof viewOf>[0] => ({
-  ...{ runner, stop: undefined, running: false, fast: false, goal: undefined, unfinished: undefined, flag: undefined },
+  ...{ runner, stop: undefined, running: false, fast: false, brisk: false, goal: undefined, unfinished: undefined, flag: undefined },
   ...{ since: { ticks: 0, instructions: 0 }, refused: [], watches: [], searching: undefined, moved: false, whole: false, asked: undefined },
 });
 

@@ -3,7 +3,7 @@
  * Knows a runner and a clock, and nothing of views.
  */
 import type { Goal, Runner, Stop } from '../engine/control/runner';
-import type { Speed } from './protocol';
+import { READ_UP_TO, type Speed } from './protocol';
 
 export interface Scheduler {
   /** Milliseconds from any fixed moment. */
@@ -55,6 +55,11 @@ export class Drive {
   /** Too fast to show every tick: goals are gone to as fast as the machine goes. */
   get fast(): boolean {
     return this.done !== undefined || (this.going !== undefined && (this.pace === 'full' || this.going.goal !== undefined));
+  }
+
+  /** Every tick is shown, but none stays for long enough to be read in words. */
+  get brisk(): boolean {
+    return this.fast || (this.going !== undefined && this.pace !== 'full' && this.pace > READ_UP_TO);
   }
 
   /** Ticks a second, or as fast as the machine goes; holds from the next tick on. */

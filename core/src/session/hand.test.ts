@@ -1,3 +1,4 @@
+import { pairValue } from './cellText';
 import { demoMachines, programText } from '../testing/demo';
 import { bench } from '../testing/bench';
 import { findCells } from './cellText';
@@ -132,6 +133,24 @@ test('many cells are entered at once, as one step that is taken back and done ag
   // Another run has nothing to take back.
   session.load('HALT', { clear: false, inputs: [] });
   expect(session.hand.turnCells('undo')).toBeUndefined();
+});
+
+test.each([
+  ['high first', [0x12, 0x34, 0x00, 0x07]],
+  ['low first', [0x34, 0x12, 0x07, 0x00]],
+] as const)('numbers for two cells each, %s', (order, expected) => {
+  const { session, last } = bench('HALT');
+  expect(session.hand.enterCells({ space: 0, from: 0x40, text: '1234 7', base: 16, order })).toEqual({ cells: 4 });
+  expect(cells(last(), 0x40, 4)).toEqual(expected);
+  expect(pairValue(expected[0], expected[1], { size: 256, order })).toBe(0x1234);
+  expect(session.hand.enterCells({ space: 0, from: 0x40, text: '10000', base: 16, order })).toMatchObject({
+    refused: expect.stringMatching(/65535|0xFFFF/) as string,
+  });
+  expect(session.hand.enterCells({ space: 0, from: 0xff, text: '1', base: 16, order })).toMatchObject({
+    refused: expect.stringMatching(/^2 cells do not fit: 1/) as string,
+  });
+  session.hand.turnCells('undo');
+  expect(cells(last(), 0x40, 4)).toEqual([0, 0, 0, 0]);
 });
 
 test.each([

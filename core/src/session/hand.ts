@@ -7,7 +7,7 @@ import { entryReading, numberReader } from '../machine/model/numbers';
 import { readEntries, readEntry } from '../engine/meaning/services';
 import { BY_HAND, deviceLatch, LOADED, NEVER, type State } from '../engine/meaning/state';
 import { power, shownNumber } from '../text/number';
-import { readCells } from './cellText';
+import { readCells, type Pairing } from './cellText';
 import { handView } from './handView';
 import { refusedQueue, type Run } from './run';
 import type { Entry, HandView } from './protocol';
@@ -39,6 +39,8 @@ export interface CellEntry {
   readonly base: number;
   /** The last cell: what is typed is entered again and again up to it. */
   readonly upTo?: number;
+  /** Each number is for two cells. */
+  readonly order?: Pairing | undefined;
 }
 
 export class Hand {
@@ -145,11 +147,11 @@ export class Hand {
   }
 
   /** Enters cells one behind the other, as one step that can be taken back; what does not fit changes nothing. */
-  enterCells({ space, from, text, base, upTo }: CellEntry): { readonly cells: number } | { readonly refused: string } {
+  enterCells({ space, from, text, base, upTo, order }: CellEntry): { readonly cells: number } | { readonly refused: string } {
     const { machine } = this.texts;
     const { current } = this.run;
     if (!machine || !current) return { refused: 'Nothing is loaded yet.' };
-    const read = readCells(machine, space, text, base);
+    const read = readCells(machine, space, text, base, order);
     if ('refused' in read) return read;
     const state = current.runner.state;
     const size = itemAt(state.spaces, space).length;

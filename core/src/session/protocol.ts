@@ -112,6 +112,9 @@ export type StatusKind =
 /** A run is under way, be it only waiting for a person to change something. */
 export const isRunning = (status: StatusKind | undefined): boolean => status === 'running' || status === 'idle';
 
+/** Above this many ticks a second the ticks behind and before the present one are not written: nobody could read them. */
+export const READ_UP_TO = 12;
+
 export interface Where {
   readonly address: number;
   readonly length: number;

@@ -398,6 +398,7 @@ export class Run {
       watches: this.watches.shown(runner),
       searching: drive.searched,
       fast: drive.fast || unknown,
+      brisk: drive.brisk || unknown,
     });
   }
 }

@@ -7,7 +7,7 @@ import type { Program, Row } from '../image/program';
 import type { Machine } from '../machine/model/machine';
 import { usualBase } from '../machine/model/numbers';
 import type { Base } from '../text/number';
-import { Coverage, type Target, type Untried } from '../trials/reach/coverage';
+import { Coverage, MOST_LOOKED, type Target, type Untried } from '../trials/reach/coverage';
 import { parting, type Parting, type Side } from '../trials/reach/parting';
 import { propose, type NoProposal, type Proposal } from '../trials/reach/propose';
 import { Judge, runnerOf, toEnd } from '../trials/judge/run';
@@ -51,8 +51,11 @@ export type Rows = (rows: readonly TrialRow[], done: number) => void | Promise<v
 export interface Reached {
   readonly untried: readonly Untried[];
   readonly mix: readonly { readonly name: string; readonly count: number }[];
-  /** Sets that were cut off, or could not be run. */
+  /** Sets that could not be run. */
   readonly left: readonly string[];
+  /** Sets that were looked at for their first ticks only, and for how many. */
+  readonly cut: readonly string[];
+  readonly mostLooked: number;
 }
 
 /** Instructions on a sheet that a class fills in. */
@@ -270,22 +273,22 @@ export class TrialBench {
   private *reaching(table: SetTable, which: readonly number[]): Generator<number, Reached> {
     const { machine } = this.texts;
     const { program } = this;
-    if (!machine || !program) return { untried: [], mix: [], left: [] };
+    if (!machine || !program) return { untried: [], mix: [], left: [], cut: [], mostLooked: MOST_LOOKED };
     const reader = new SetReader(machine, program, table.base);
     const coverage = new Coverage(machine, program);
-    const left: string[] = [];
+    const [left, cut]: [string[], string[]] = [[], []];
     for (const [at, index] of which.entries()) {
       const set = table.sets[index]!;
       const read = reader.read(set);
       if ('problems' in read) left.push(set.name);
-      else coverage.add(runnerOf(machine, program, read.trial.script), table.mostTicks);
+      else if (!coverage.add(runnerOf(machine, program, read.trial.script), table.mostTicks)) cut.push(set.name);
       yield (at + 1) / (which.length + 1);
     }
     const looked = placesOf(table.sets, 'expected').flatMap((column) => {
       const aspect = reader.aspect(column);
       return 'wrong' in aspect ? [] : [aspect];
     });
-    return { untried: coverage.untried(looked), mix: coverage.mix(), left };
+    return { untried: coverage.untried(looked), mix: coverage.mix(), left, cut, mostLooked: MOST_LOOKED };
   }
 
   /** A set that tries something that no other has. */

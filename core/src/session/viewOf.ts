@@ -27,6 +27,8 @@ export interface Shown {
   readonly running: boolean;
   /** Too fast to show every tick. */
   readonly fast: boolean;
+  /** Too fast for what is around a tick to be read. */
+  readonly brisk: boolean;
   readonly goal: Goal | undefined;
   readonly unfinished: Goal | undefined;
   readonly flag: number | undefined;
@@ -48,7 +50,7 @@ const MOST_REMARKS = 60;
 
 /** A view of a run as it stands: plain data, a copy of all that can change. */
 export function viewOf(shown: Shown): View {
-  const { runner, stop, fast, flag: asked, since, unfinished, moved } = shown;
+  const { runner, stop, fast, brisk, flag: asked, since, unfinished, moved } = shown;
   const { machine, program, state } = runner;
   const { control } = state;
   const telling: Telling = { machine, program, state, asked: shown.asked };
@@ -91,8 +93,8 @@ export function viewOf(shown: Shown): View {
     watches: shown.watches,
     decoded: decodedLines(machine, runner),
     ...(reason && { why: { flag: flag!, reason } }),
-    wake: fast ? [] : wakeEntries(telling, runner),
-    upcoming: fast ? [] : upcoming(telling, runner),
+    wake: brisk ? [] : wakeEntries(telling, runner),
+    upcoming: brisk ? [] : upcoming(telling, runner),
     output: control.output,
     written: control.written,
     inputs: [...runner.timeline.inputs],

@@ -17,7 +17,8 @@ import { setStartingOver, useLooks } from './looks';
 import { openProgram, startAnew, takeMachineVersion } from './opening';
 import { Panels } from './Panels';
 import { PlaceMenu } from './PlaceMenu';
-import { PointedRuler } from './PointedRuler';
+import { Paper } from './Paper';
+import { PointedAt } from './Pointed';
 import { watchPredictions } from './predictions';
 import { useRun } from './run';
 import { FollowBar, ShareBar } from './sharing/Bars';
@@ -56,8 +57,9 @@ export function BenchPage() {
           <Panels />
         </Flex>
         <PlaceMenu />
-        <PointedRuler />
+        <PointedAt />
         <StartOver open={startingOver} close={() => setStartingOver(false)} />
+        <Paper />
         <LayoutWindow />
         <KeyList open={help} close={() => setHelp(false)} />
       </Shell>

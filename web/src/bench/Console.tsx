@@ -5,7 +5,7 @@ import { WrapText } from 'lucide-react';
 import { keep, kept } from '../app/preferences';
 import { engine } from '../session/engine';
 import { Button } from '../ui/Button';
-import { afterPaint } from '../ui/follow';
+import { withNextPaint } from '../ui/follow';
 import { Hint, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { useHeading } from './document';
 import { InputQueue } from './InputQueue';
@@ -39,7 +39,7 @@ export function Console() {
   const bottom = useRef<HTMLPreElement>(null);
   const [ends, setEnds] = useState(() => kept(ENDS) === 'yes');
   useEffect(() => {
-    afterPaint(() => bottom.current?.scrollTo(0, bottom.current.scrollHeight));
+    withNextPaint(() => bottom.current?.scrollTo(0, bottom.current.scrollHeight));
   }, [output]);
   return (
     <Panel label={heading} height="100%" css={waiting && { boxShadow: 'inset 0 0 0 3px var(--z-colors-now)' }}>

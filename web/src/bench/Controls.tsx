@@ -37,7 +37,6 @@ const LOUD: Readonly<Record<string, string>> = { waiting: 'now', fault: 'problem
 
 function Status() {
   const status = useRun((state) => state.view?.status ?? 'empty');
-  const sentence = useRun((state) => state.view?.sentence ?? 'Nothing is loaded yet');
   const empty = status === 'empty';
   const loud = LOUD[status];
   return (
@@ -56,11 +55,15 @@ function Status() {
       color={loud ? 'onTone' : empty ? 'onBar2' : 'ink'}
       data-status={status}
       data-testid="status"
-      title={sentence}
     >
-      {sentence}
+      <StatusWords />
     </Box>
   );
+}
+
+function StatusWords() {
+  const sentence = useRun((state) => state.view?.sentence ?? 'Nothing is loaded yet');
+  return <span title={sentence}>{sentence}</span>;
 }
 
 const STEPS: readonly { readonly name: Command; readonly words: string; readonly shown: string }[] = [

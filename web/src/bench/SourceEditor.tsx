@@ -21,12 +21,13 @@ import {
   toggleBreakpoint,
 } from '../editor/programParts';
 import { engine } from '../session/engine';
-import { afterPaint } from '../ui/follow';
+import { withNextPaint } from '../ui/follow';
 import { useDocument } from './document';
 import { load } from './loading';
 import { isNothingYet } from './Outcome';
 import { useLayout } from './layout';
 import { setCursorLine } from './looks';
+import { cellWords } from './memory/holds';
 import { setBreakpoints, useRun } from './run';
 import { readings } from './state/readings';
 import { breakLines, withLines } from './breakpoints';
@@ -92,6 +93,13 @@ const knowledgeOf = (editor: EditorHandle): Knowledge => ({
   showValue: (symbol) => {
     const { machine } = useDocument.getState();
     return machine ? valueText(machine, symbol) : String(symbol.value);
+  },
+  holds: ({ kind, space, at, value }) => {
+    const { machine } = useDocument.getState();
+    const { view, routines } = useRun.getState();
+    if (!machine || !view || kind !== 'label') return '';
+    const place = { space: space ?? machine.programSpace, address: at ?? value };
+    return cellWords(machine, { view, labels: [], routines }, place).join(', ');
   },
   readings: (written) => {
     const { machine } = useDocument.getState();
@@ -195,7 +203,7 @@ function useMarks(view: EditorView | undefined): void {
     const follow = executing ?? next;
     if (!current || follow === undefined || follow === shown.current || view.hasFocus || follow > view.state.doc.lines) return;
     shown.current = follow;
-    afterPaint(() => showLine(view, follow));
+    withNextPaint(() => showLine(view, follow));
   }, [view, executing, next, returns, current]);
 }
 

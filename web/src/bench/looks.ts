@@ -36,6 +36,9 @@ export interface Pointed {
   readonly at: { readonly x: number; readonly y: number; readonly width: number; readonly height: number };
 }
 
+/** What of the bench goes on paper by itself. */
+export type OnPaper = 'listing' | 'run';
+
 export interface LooksState {
   /** Of memory; without one, the machine's own. */
   readonly base?: ValueBase | undefined;
@@ -56,6 +59,8 @@ export interface LooksState {
   readonly startingOver: boolean;
   /** Line of the cursor in the source, from 1. */
   readonly cursorLine: number;
+  /** What is shown as a sheet to be printed. */
+  readonly onPaper?: OnPaper | undefined;
   /** A value that somebody asks about. */
   readonly pointed?: Pointed | undefined;
 }
@@ -122,6 +127,8 @@ export function setListed(listed: boolean): void {
 export const setLayingOut = (layingOut: boolean): void => set({ layingOut });
 /** Opens or closes the window with the ways of starting over. */
 export const setStartingOver = (startingOver: boolean): void => set({ startingOver });
+/** Shows a sheet to be printed; undefined closes it. */
+export const setOnPaper = (onPaper: OnPaper | undefined): void => set({ onPaper });
 /** From 1. */
 export const setCursorLine = (cursorLine: number): void => set({ cursorLine });
 /** Opens what can be done with a place; undefined closes it. */

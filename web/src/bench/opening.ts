@@ -75,7 +75,7 @@ class Opener {
       ...{ message: undefined, note: undefined, renaming: undefined },
     }));
     const budget = kept(`budget.${program.id}`);
-    useRun.setState({ view: undefined, motion: undefined, parts: [], breakpoints: readBreakpoints(program.id), budget });
+    useRun.setState({ view: undefined, still: undefined, motion: undefined, parts: [], breakpoints: readBreakpoints(program.id), budget });
     useRun.setState({ watched: keptWatches(program.id) });
     openNotes(program.id);
     forgetPredictions();
@@ -107,7 +107,7 @@ export const openProgram = (id: string | undefined): Promise<void> => opener.ope
 
 /** After a mistake of the engine's own: a new run of what is typed, in an empty memory. */
 export async function startAnew(): Promise<void> {
-  useRun.setState({ crash: undefined, view: undefined });
+  useRun.setState({ crash: undefined, view: undefined, still: undefined });
   opener.forgetRun();
   await load({ clear: true, inputs: [] });
 }
@@ -123,7 +123,7 @@ export async function takeMachineVersion(id: string, number: number): Promise<vo
   const { machine, problems } = await engine.useMachine(version.text, version.language);
   if (!machine) return fails(`Version ${number} of ${id} has problems: ${problems[0]?.sentence ?? ''}`);
   forgetMotion();
-  useRun.setState({ view: undefined, motion: undefined });
+  useRun.setState({ view: undefined, still: undefined, motion: undefined });
   useDocument.setState({
     ...{ machine, machineName: machine.name, machineVersion: number },
     ...{ newerVersion: undefined, failure: undefined },

@@ -14,6 +14,8 @@ import { useText } from './text';
 
 export interface RunState {
   readonly view?: View | undefined;
+  /** The last view in which the run stood still: for what is not drawn anew at every tick. */
+  readonly still?: View | undefined;
   /** A tick whose tokens are under way, for `duration` ms. */
   readonly motion?: { readonly report: TickReport; readonly duration: number } | undefined;
   readonly speed: Speed;
@@ -69,7 +71,7 @@ function travelTime({ status, moved, last }: View): number | undefined {
 }
 
 const motion = new Motion<View>((view) => {
-  set({ view, motion: undefined });
+  set({ view, motion: undefined, ...(!isRunning(view.status) && { still: view }) });
   afterPaint(() => void engine.shown());
 });
 
@@ -152,10 +154,6 @@ export function setBudget(budget: string): void {
   if (program) keep(`budget.${program.id}`, budget);
   void engine.run.setBudget(ticksIn(budget));
 }
-
-/** The routine of the loaded program that a cell of the program space belongs to. */
-export const routineOf = (routines: RunState['routines'], address: number): string | undefined =>
-  routines.find((each) => address >= each.from && address <= each.to)?.name;
 
 /** The view, for whoever is there only while there is one. */
 export const useView = (): View => useRun((state) => state.view!);

@@ -1,6 +1,7 @@
 /** A memory: the instruction under way, the next one, the data around what was touched, the top of a stack, the vectors of traps. */
 import type { TickReport } from '@zettak/core/engine/meaning/report';
 import type { Machine, Stack } from '@zettak/core/machine/model/machine';
+import { pointedCells, type PointedCell } from '@zettak/core/machine/model/pointers';
 import type { View } from '@zettak/core/session/protocol';
 import { itemAt } from '@zettak/core/text/itemAt';
 import { shownDigits, shownLength } from '@zettak/core/text/number';
@@ -32,7 +33,9 @@ export function MemoryPicture(parts: MemoryParts) {
   const top = program ? 132 : 32;
   const footHeight = foot.reduce((sum, each) => sum + 19 + each.rows.length * ROW, 0);
   const most = Math.floor((box.height - top - 6 - footHeight) / ROW);
-  const rows = most > 0 ? dataRows(machine, view, { labels, touched, most, program, space, skip: foot.flatMap((each) => each.rows) }) : [];
+  const pointed = pointedCells(machine, view.registers).filter((each) => each.space === space);
+  const skip = foot.flatMap((each) => each.rows);
+  const rows = most > 0 ? dataRows(machine, view, { labels, touched, pointed, most, program, space, skip }) : [];
   let y = box.y + box.height - footHeight - 4;
   return (
     <g role="img" aria-label={title}>
@@ -49,7 +52,7 @@ export function MemoryPicture(parts: MemoryParts) {
           address={address}
           y={box.y + top + at * ROW}
           tone={touched.get(address)}
-          mark={labels.get(address) ?? ''}
+          mark={labels.get(address) ?? pointersAt(pointed, address)}
         />
       ))}
       {foot.map(({ head, rows: own, marks }) => {
@@ -206,7 +209,14 @@ function stackPart({ registers }: Machine, { registers: values }: View, { title,
   };
 }
 
+/** “‹ P0, P1”: registers and pairs that say where a cell is. */
+function pointersAt(pointed: readonly PointedCell[], address: number): string {
+  const names = pointed.filter((each) => each.address === address).map((each) => each.name);
+  return names.length === 0 ? '' : `‹ ${names.join(', ')}`;
+}
+
 interface Wanted {
+  readonly pointed: readonly PointedCell[];
   readonly labels: ReadonlyMap<number, string>;
   readonly touched: ReadonlyMap<number, unknown>;
   readonly most: number;
@@ -216,15 +226,16 @@ interface Wanted {
   readonly skip: readonly number[];
 }
 
-/** Labelled cells, with the touched ones always among them, in order of address. */
-function dataRows(machine: Machine, view: View, { labels, touched, most, program, space, skip }: Wanted): number[] {
+/** Labelled cells and those that something points at, with the touched ones always among them, in order of address. */
+function dataRows(machine: Machine, view: View, { labels, touched, pointed, most, program, space, skip }: Wanted): number[] {
   const inCode = (address: number): boolean =>
     program && [view.executing, view.next].some((each) => each && address >= each.address && address < each.address + each.length);
-  const pointed = program ? addressRegister(machine) : undefined;
-  const place = pointed === undefined ? undefined : itemAt(view.registers, pointed);
+  const register = program ? addressRegister(machine) : undefined;
+  const place = register === undefined ? undefined : itemAt(view.registers, register);
   const size = itemAt(view.spaces, space).cells.length;
   const shown = (address: number): boolean => !inCode(address) && !skip.includes(address);
   const wanted = [...touched.keys(), ...(place === undefined || place >= size ? [] : [place])].filter(shown);
   const known = [...labels.keys()].filter((each) => !wanted.includes(each) && shown(each));
-  return [...new Set([...wanted, ...known])].slice(0, Math.max(1, most)).sort((a, b) => a - b);
+  const aimed = program ? [] : pointed.map((each) => each.address).filter(shown);
+  return [...new Set([...wanted, ...known, ...aimed])].slice(0, Math.max(1, most)).sort((a, b) => a - b);
 }

@@ -16,7 +16,7 @@ async function changeSets(
     const read = readTable(document.draft);
     if ('problem' in read) return `The sets of this program cannot be read, so nothing was changed. ${read.problem.sentence}`;
     const { table, says } = change(read.table);
-    await client.saveDraft('trial', document.id, { text: writeTable(table), revision: document.revision });
+    await client.saveDraft('trial', document.id, { text: writeTable(table, document.draft), revision: document.revision });
     return says;
   } catch (error) {
     return `Nothing was kept: ${error instanceof Error ? error.message : String(error)}`;

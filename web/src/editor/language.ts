@@ -38,6 +38,8 @@ export interface Knowledge {
   goTo(view: EditorView, what: 'definition' | 'uses'): void;
   rename(view: EditorView): void;
   showValue(symbol: ProgramSymbol): string;
+  /** What the cell of a label holds on the bench now; empty where nothing can be said. */
+  holds(symbol: ProgramSymbol): string;
   /** A number as it is written, in every reading; undefined where it is none. */
   readings(written: string): string | undefined;
 }
@@ -163,7 +165,7 @@ function literalHelp(line: { readonly from: number; readonly text: string }, at:
 }
 
 /** What can be said about a word: each form of an operation, a name with its value, a name of the machine. */
-export function explain(word: string, knowledge: Pick<Knowledge, 'help' | 'symbols' | 'showValue'>): string[] {
+export function explain(word: string, knowledge: Pick<Knowledge, 'help' | 'symbols' | 'showValue' | 'holds'>): string[] {
   const key = word.toUpperCase();
   const { offers, names: machine } = knowledge.help();
   const forms = offers.filter((each) => each.mnemonic.toUpperCase() === key);
@@ -172,7 +174,9 @@ export function explain(word: string, knowledge: Pick<Knowledge, 'help' | 'symbo
   if (symbol) {
     const where = symbol.part === undefined ? `line ${symbol.line}` : `“${symbol.part}”`;
     const uses = symbol.uses.length > 0 ? `used on ${symbol.uses.join(', ')}` : 'not used';
-    return [`${symbol.name}, ${symbol.kind}: ${knowledge.showValue(symbol)}. Defined on ${where}, ${uses}.`];
+    const holds = knowledge.holds(symbol);
+    const now = holds === '' ? [] : [`Now: ${holds}.`];
+    return [`${symbol.name}, ${symbol.kind}: ${knowledge.showValue(symbol)}. Defined on ${where}, ${uses}.`, ...now];
   }
   return machine.filter((each) => each.name.toUpperCase() === key).map((each) => `${each.name}: ${each.says}.`);
 }

@@ -1,5 +1,5 @@
 /** Values that make each flag of an instruction once 0 and once 1, found by trying; they can be tried by a press. */
-import { chakra, Table } from '@chakra-ui/react';
+import { Table } from '@chakra-ui/react';
 import { memo, useEffect, useState } from 'react';
 import { NOTHING_GIVEN, placeKey } from '@zettak/core/engine/sample/bed';
 import type { CaseInput, CaseRow, Cases as Found } from '@zettak/core/engine/sample/cases';
@@ -8,8 +8,18 @@ import { shownDigits, signedReading } from '@zettak/core/text/number';
 import { engine } from '../session/engine';
 import { Button } from '../ui/Button';
 import { Hint } from '../ui/Panel';
-import { machineIn, useDefined, useDefining, useNotation, type Notation } from './defining';
+import { machineIn, useDefined, useDefining, useNotation, useSteady, type Notation } from './defining';
 import { Card } from './Card';
+
+/** Plain elements: there are a hundred of them. */
+const TABLE = {
+  '& td, & th': { fontFamily: 'mono', textAlign: 'left', fontWeight: '400', px: '6px', py: '2px', verticalAlign: 'baseline' },
+  '& th': { color: 'ink3' },
+  '& tbody tr': { borderTop: '1px solid', borderColor: 'line' },
+  '& .set': { fontWeight: '700' },
+  '& .acts': { textAlign: 'right' },
+  '& small': { color: 'ink3', fontSize: '12px', ms: '5px' },
+};
 
 interface CasesProps {
   readonly name: string;
@@ -54,7 +64,6 @@ export const Cases = memo(function Cases({ name, at, sets, old }: CasesProps) {
       stop();
     };
   }, [name, at, sets, defining]);
-  if (!sets) return null;
   const tryRow = ({ values }: CaseRow): void => {
     const machine = machineIn(defining.state);
     if (!found || !machine) return;
@@ -70,55 +79,15 @@ export const Cases = memo(function Cases({ name, at, sets, old }: CasesProps) {
       places: { ...given.places, ...places },
     });
   };
-  const { flags = [], inputs = [], rows = [] } = found ?? {};
+  const trySteady = useSteady(tryRow);
+  if (!sets) return null;
   return (
-    <Card data-testid="cases" aria-busy={searching}>
+    <Card data-testid="cases" aria-busy={searching} isolation="isolate">
       <header>
         <h3>All the cases</h3>
         <Hint>{searching ? 'looking for values …' : found ? saysHow(found, old) : 'it works with nothing that could be varied'}</Hint>
       </header>
-      {found && (
-        <Table.Root css={{ '& td, & th': { fontFamily: 'mono' } }}>
-          <Table.Header>
-            <Table.Row>
-              {inputs.map((each) => (
-                <Table.ColumnHeader key={each.name}>{each.name}</Table.ColumnHeader>
-              ))}
-              {found.result && <Table.ColumnHeader>{`${found.result.name} after`}</Table.ColumnHeader>}
-              {flags.map((each) => (
-                <Table.ColumnHeader key={each}>{each}</Table.ColumnHeader>
-              ))}
-              <Table.ColumnHeader />
-            </Table.Row>
-          </Table.Header>
-          <Table.Body>
-            {rows.map((row, index) => (
-              <Table.Row key={index} borderTop="1px solid" borderColor="line">
-                {inputs.map((each, column) => (
-                  <Table.Cell key={each.name}>
-                    <Number notation={notation} value={row.values[column] ?? 0} width={each.width} radix={each.radix} />
-                  </Table.Cell>
-                ))}
-                {found.result && (
-                  <Table.Cell>
-                    <Number notation={notation} value={row.result ?? 0} width={found.result.width} radix={notation.radix} />
-                  </Table.Cell>
-                )}
-                {row.flags.map((flag, column) => (
-                  <Table.Cell key={flags[column]} fontWeight={flag ? '700' : '400'}>
-                    {flag}
-                  </Table.Cell>
-                ))}
-                <Table.Cell textAlign="right">
-                  <Button look="link" onClick={() => tryRow(row)} aria-label={`Try row ${index + 1}`} data-testid="try-case">
-                    try
-                  </Button>
-                </Table.Cell>
-              </Table.Row>
-            ))}
-          </Table.Body>
-        </Table.Root>
-      )}
+      {found && <CaseTable {...{ found, notation }} tryRow={trySteady} />}
       {found && found.never.length > 0 && (
         <Hint as="p" pt="4px" data-testid="never">
           {`${found.never.map((each) => `${each.flag} was never ${each.value}`).join(', ')}: ${
@@ -127,6 +96,59 @@ export const Cases = memo(function Cases({ name, at, sets, old }: CasesProps) {
         </Hint>
       )}
     </Card>
+  );
+});
+
+interface CaseTableProps {
+  readonly found: Found;
+  readonly notation: Notation;
+  readonly tryRow: (row: CaseRow) => void;
+}
+
+/** Left alone while another search goes on. */
+const CaseTable = memo(function CaseTable({ found, notation, tryRow }: CaseTableProps) {
+  const { flags, inputs, rows, result } = found;
+  return (
+    <Table.Root css={TABLE}>
+      <thead>
+        <tr>
+          {inputs.map((each) => (
+            <th key={each.name}>{each.name}</th>
+          ))}
+          {result && <th>{`${result.name} after`}</th>}
+          {flags.map((each) => (
+            <th key={each}>{each}</th>
+          ))}
+          <th />
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((row, index) => (
+          <tr key={index}>
+            {inputs.map((each, column) => (
+              <td key={each.name}>
+                <Number notation={notation} value={row.values[column] ?? 0} width={each.width} radix={each.radix} />
+              </td>
+            ))}
+            {result && (
+              <td>
+                <Number notation={notation} value={row.result ?? 0} width={result.width} radix={notation.radix} />
+              </td>
+            )}
+            {row.flags.map((flag, column) => (
+              <td key={flags[column]} className={flag ? 'set' : undefined}>
+                {flag}
+              </td>
+            ))}
+            <td className="acts">
+              <Button look="link" onClick={() => tryRow(row)} aria-label={`Try row ${index + 1}`} data-testid="try-case">
+                try
+              </Button>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </Table.Root>
   );
 });
 
@@ -144,9 +166,7 @@ function Number({ notation, value, width, radix }: { notation: Notation; value: 
   return (
     <>
       {shownDigits(value, width, { radix: radix === 10 ? 10 : 2, base: notation.base })}
-      {width > 1 && signed !== value && (
-        <chakra.span color="ink3" fontSize="12px" ms="5px">{`(${String(signed).replace('-', '−')})`}</chakra.span>
-      )}
+      {width > 1 && signed !== value && <small>{`(${String(signed).replace('-', '−')})`}</small>}
     </>
   );
 }

@@ -34,6 +34,8 @@ const Map = chakra('div', {
   base: {
     px: '12px',
     py: '8px',
+    // Hundreds of cells: painted by themselves.
+    isolation: 'isolate',
     '& h3': { fontWeight: '700', color: 'ink2', mb: '4px' },
     '& .grid': { display: 'grid', gap: '1px', fontFamily: 'mono', fontSize: '13px', lineHeight: '18px' },
     '& .head': { color: 'address', textAlign: 'center', fontSize: '12px', whiteSpace: 'nowrap', px: '3px' },

@@ -1,7 +1,7 @@
 /** The parts of a machine: chosen, added, moved, written once more, removed, renamed. Each act is a change of the text, and undone there. */
 import { Box, chakra } from '@chakra-ui/react';
 import { ArrowDown, ArrowUp, Copy, Pencil, Plus, Trash2 } from 'lucide-react';
-import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import { freeName, type OutlinePart } from '@zettak/core/machine/document/outline';
 import { SECTIONS, SINGLES, type Section } from '@zettak/core/machine/document/shape';
 import type { Plain } from '@zettak/core/machine/document/tree';
@@ -14,7 +14,7 @@ import { engine } from '../session/engine';
 import { ActionMenu } from '../ui/ActionMenu';
 import { Button } from '../ui/Button';
 import { Hint, Panel, PanelHead, PanelTitle, Refusal } from '../ui/Panel';
-import { machineIn, plainAt, samePath, useDefined, useDefining, useSame } from './defining';
+import { machineIn, plainAt, samePath, useDefined, useDefining, useSame, useSteady } from './defining';
 import { freshInstruction } from './freshInstruction';
 import { NewName } from './NewName';
 
@@ -25,6 +25,8 @@ const Parts = chakra('div', {
     overflow: 'auto',
     flex: '1',
     pb: '8px',
+    // It is painted by itself, and of its rows only those in sight.
+    isolation: 'isolate',
     '& header': { display: 'flex', alignItems: 'center', ps: '12px', pe: '4px', pt: '6px' },
     '& h3': { fontSize: '12.5px', fontWeight: '700', color: 'ink3', flex: '1' },
     '& button[data-part]': {
@@ -39,6 +41,8 @@ const Parts = chakra('div', {
       whiteSpace: 'nowrap',
       overflow: 'hidden',
       borderLeft: '3px solid transparent',
+      contentVisibility: 'auto',
+      containIntrinsicSize: 'auto 22px',
       cursor: 'pointer',
       _hover: { bg: 'sea' },
       '&[aria-current=true]': { bg: 'sea2', borderColor: 'ink' },
@@ -261,13 +265,6 @@ export const Outline = memo(function Outline() {
     </Panel>
   );
 });
-
-/** A function that stays the same one at each drawing, and does what the newest does. */
-function useSteady<Given extends readonly unknown[]>(act: (...given: Given) => void): (...given: Given) => void {
-  const newest = useRef(act);
-  newest.current = act;
-  return useCallback((...given: Given) => newest.current(...given), []);
-}
 
 interface SectionProps {
   readonly section: Section;

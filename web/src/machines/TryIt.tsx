@@ -54,7 +54,7 @@ export const TryIt = memo(function TryIt({ name, at, operands, old }: TryProps) 
   const [inner, setInner] = useState(false);
   if (line === undefined) return null;
   return (
-    <Card data-testid="try-it">
+    <Card data-testid="try-it" isolation="isolate">
       <Head {...{ name, at, line, old, inner, setInner }} />
       {operands.length > 0 && <Operands {...{ name, at, operands }} />}
       <Places {...{ name, at, inner }} />

@@ -1,7 +1,7 @@
 /** One machine that is being defined: its parts and its text, checked and tried at every change, saved as versions, which the bench then offers. */
 import { Box, Flex, Grid } from '@chakra-ui/react';
 import { Redo2, Undo2 } from 'lucide-react';
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { memo, useCallback, useEffect, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { DocumentDetail } from '@zettak/api/documents';
 import { firstProgram } from '@zettak/core/assembler/assist/firstProgram';
@@ -161,6 +161,7 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
     event.preventDefault();
     event.stopPropagation();
   };
+  const openHelp = useCallback(() => setHelp(true), []);
   const identity = useMemo(() => ({ id: document.id, version }), [document.id, version]);
   return (
     <MachineContext value={identity}>
@@ -174,15 +175,7 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
             <Hint data-testid="version">{version > 0 ? `version ${version}` : 'no version yet'}</Hint>
             <SaveMark state={saveState} />
             <Segments label="Face" value={face} choose={(to) => defining.show(to)} options={['parts', 'text']} testId="face" />
-            <Button look="tag" onClick={() => defining.turn('undo')} aria-label="Undo (Ctrl Z)" tip="Undo (Ctrl Z)" data-testid="undo">
-              <Undo2 size={15} aria-hidden />
-            </Button>
-            <Button look="tag" onClick={() => defining.turn('redo')} aria-label="Redo (Ctrl Y)" tip="Redo (Ctrl Y)" data-testid="redo">
-              <Redo2 size={15} aria-hidden />
-            </Button>
-            <Button look="tag" onClick={() => setHelp(true)} aria-label="Keys (?)" tip="Keys (?)" data-testid="keys-help">
-              ?
-            </Button>
+            <Turning help={openHelp} />
             <Flex ms="auto" gap="6px" align="center">
               <Button
                 onClick={() => void navigate(`/machines/${document.id}/card`)}
@@ -241,3 +234,21 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
     </MachineContext>
   );
 }
+
+/** Left alone whatever is typed. */
+const Turning = memo(function Turning({ help }: { help: () => void }) {
+  const defining = useDefining();
+  return (
+    <>
+      <Button look="tag" onClick={() => defining.turn('undo')} aria-label="Undo (Ctrl Z)" tip="Undo (Ctrl Z)" data-testid="undo">
+        <Undo2 size={15} aria-hidden />
+      </Button>
+      <Button look="tag" onClick={() => defining.turn('redo')} aria-label="Redo (Ctrl Y)" tip="Redo (Ctrl Y)" data-testid="redo">
+        <Redo2 size={15} aria-hidden />
+      </Button>
+      <Button look="tag" onClick={help} aria-label="Keys (?)" tip="Keys (?)" data-testid="keys-help">
+        ?
+      </Button>
+    </>
+  );
+});

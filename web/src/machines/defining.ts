@@ -1,5 +1,5 @@
 /** A machine that is being defined: its text, what that amounts to, which part is chosen, and acts on it. One for each open machine. */
-import { createContext, useContext, useMemo, useState } from 'react';
+import { createContext, useCallback, useContext, useMemo, useRef, useState } from 'react';
 import { createStore, useStore, type StoreApi } from 'zustand';
 import type { NewNames } from '@zettak/core/assembler/assist/followRename';
 import { NOTHING_GIVEN, type Given } from '@zettak/core/engine/sample/bed';
@@ -309,6 +309,13 @@ export function useNotation(): Notation {
   const base = useDefined((state) => machineIn(state)?.base ?? 16);
   const suffixes = useDefined((state) => machineIn(state)?.assembly.suffixes ?? DECIMAL.suffixes);
   return useMemo(() => ({ radix, base, suffixes }), [radix, base, suffixes]);
+}
+
+/** A function that stays the same one at each drawing, and does what the newest does. */
+export function useSteady<Given extends readonly unknown[]>(act: (...given: Given) => void): (...given: Given) => void {
+  const newest = useRef(act);
+  newest.current = act;
+  return useCallback((...given: Given) => newest.current(...given), []);
 }
 
 /** The value at a path; undefined where there is none. */

@@ -2,6 +2,7 @@
 import { Box } from '@chakra-ui/react';
 import { lazy, Suspense, useState } from 'react';
 import type { Untried } from '@zettak/core/trials/reach/coverage';
+import { grouped } from '@zettak/core/text/number';
 import { Button } from '../ui/Button';
 import { Check } from '../ui/Check';
 import { Controls, Hint, PanelHead, PanelTitle } from '../ui/Panel';
@@ -82,6 +83,11 @@ export function NeverTried() {
               branches that went both ways, too
             </Check>
           </Controls>
+        )}
+        {reached && reached.cut.length > 0 && (
+          <Hint as="p" data-testid="cut">
+            Looked at for their first {grouped(reached.mostLooked)} ticks only: {reached.cut.join(', ')}.
+          </Hint>
         )}
         {reached && reached.left.length > 0 && <Hint as="p">Not run, because they cannot be read: {reached.left.join(', ')}.</Hint>}
         {reached && reached.mix.length > 0 && (

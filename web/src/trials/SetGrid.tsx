@@ -14,6 +14,8 @@ import { Verdict } from './Verdict';
 import './trials.css';
 
 const ROW = 46;
+/** Rows above and below those in sight: each has a dozen fields, which take long to paint. */
+const OVERSCAN = 3;
 
 export function SetGrid() {
   const table = useTrials((state) => state.table);
@@ -26,7 +28,12 @@ export function SetGrid() {
   const room = useRef<HTMLDivElement>(null);
   const given = useMemo(() => columnsOf(table, more, 'given'), [table, more]);
   const expected = useMemo(() => columnsOf(table, more, 'expected'), [table, more]);
-  const virtual = useVirtualizer({ count: table.sets.length, getScrollElement: () => room.current, estimateSize: () => ROW, overscan: 8 });
+  const virtual = useVirtualizer({
+    count: table.sets.length,
+    getScrollElement: () => room.current,
+    estimateSize: () => ROW,
+    overscan: OVERSCAN,
+  });
   const widths = useMemo(() => widthsOf(table.sets, given, expected, flags?.length ?? 0), [table, given, expected, flags]);
   const items = virtual.getVirtualItems();
   const before = items[0]?.start ?? 0;
@@ -283,7 +290,16 @@ interface FieldProps {
   readonly go: (row: number, column: number) => void;
 }
 
-/** What is typed is taken when the field is left, by Enter or otherwise; Escape brings back what stood there. */
+/** Which set stands in a row, of which program. */
+function setAt(row: number): string {
+  const { program, table } = useTrials.getState();
+  return `${program?.id ?? ''} ${table.sets[row]?.name ?? ''}`;
+}
+
+/**
+ * What is typed is taken when the field is left, by Enter or otherwise, or when its row is scrolled away; Escape brings
+ * back what stood there.
+ */
 function Field({ at, column, label, value, hint = '', quiet = false, wrong, reads, take, go }: FieldProps) {
   const [typed, setTyped] = useState<string>();
   const shown = typed ?? value;
@@ -291,6 +307,19 @@ function Field({ at, column, label, value, hint = '', quiet = false, wrong, read
     if (typed !== undefined && typed !== value) take(typed);
     setTyped(undefined);
   };
+  const left = useRef(commit);
+  useEffect(() => {
+    left.current = commit;
+  });
+  useEffect(() => {
+    const stood = setAt(at);
+    // A row that is gone from the table, or a table that is another program's, is not written to.
+    return () => {
+      if (setAt(at) === stood) left.current();
+    };
+    // From the first to the last drawing of the field.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
   return (
     <input
       className={quiet ? 'quiet' : ''}

@@ -5,10 +5,10 @@ import { useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { Trace } from '@zettak/core/trials/trace';
 import type { FlowChart } from '@zettak/core/assembler/assist/flowChart';
-import { hexDigits } from '@zettak/core/text/number';
 import { SHEET_PARTS, type MethodStep, type SheetPart, type SheetTexts } from '@zettak/core/trials/sets/table';
 import { sentencesOf } from '@zettak/core/trials/sets/csv';
 import { Shell } from '../app/Shell';
+import { ListingTable } from '../editor/ListingTable';
 import { trialEngine } from '../session/trialEngine';
 import { Button } from '../ui/Button';
 import { Check } from '../ui/Check';
@@ -17,7 +17,7 @@ import { Controls, Heading, Hint, Notice } from '../ui/Panel';
 import { edit, openTrials, runSets } from './acts';
 import { FlowDrawing } from './FlowDrawing';
 import { columnsOf, useTrials } from './state';
-import './sheet.css';
+import '../ui/sheet.css';
 
 const TITLES: Readonly<Record<SheetPart, string>> = {
   problem: 'Problem',
@@ -283,38 +283,7 @@ function FlowPart() {
 function Listing() {
   const source = useTrials((state) => state.source);
   const facts = useTrials((state) => state.tried?.facts);
-  const rows = new Map(facts?.rows.map((each) => [each.line, each]));
-  const { machine } = facts ?? {};
-  const digits = (value: number, width: number): string =>
-    machine?.radix === 10 ? String(value).padStart(width, '0') : hexDigits(value, width);
-  const space = machine?.spaces[machine.programSpace];
-  return (
-    <table className="listing">
-      <tbody>
-        {source
-          .replace(/\n$/, '')
-          .split('\n')
-          .map((text, at) => {
-            const row = rows.get(at + 1);
-            return (
-              <tr key={at}>
-                <td>{at + 1}</td>
-                <td className="mono address">{row?.address === undefined || !space ? '' : digits(row.address, space.addressWidth)}</td>
-                <td className="mono">
-                  {row && space
-                    ? row.words
-                        .slice(0, 6)
-                        .map((each) => digits(each, space.width))
-                        .join(' ')
-                    : ''}
-                </td>
-                <td className="mono">{text}</td>
-              </tr>
-            );
-          })}
-      </tbody>
-    </table>
-  );
+  return facts ? <ListingTable machine={facts.machine} source={source} rows={facts.rows} /> : <p>The program has errors.</p>;
 }
 
 function SetsPart() {

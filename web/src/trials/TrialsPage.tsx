@@ -277,7 +277,11 @@ function TableHead() {
         look="plain"
         testId="sets-menu"
         actions={[
-          { id: 'yaml', says: 'Save the sets (YAML)', act: () => saveFile(`${name}.sets.yaml`, writeTable(table)) },
+          {
+            id: 'yaml',
+            says: 'Save the sets (YAML)',
+            act: () => saveFile(`${name}.sets.yaml`, writeTable(table, useTrials.getState().draft?.text)),
+          },
           { id: 'csv', says: 'Save the sets (CSV)', act: () => saveFile(`${name}.sets.csv`, writeSetsCsv(table.sets)) },
           { id: 'copy', says: 'Copy the sets for a spreadsheet', act: () => void copySets() },
           { id: 'results', says: 'Save the results (CSV)', act: () => saveFile(`${name}.results.csv`, writeRowsCsv(own)) },

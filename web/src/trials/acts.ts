@@ -169,13 +169,13 @@ const ranBefore = (): number[] => get().table.sets.flatMap((each, at) => (get().
 const MOST_UNDO = 200;
 
 /** Another table in place of this one; undone with one press. */
-export function edit(table: SetTable): void {
+export function edit(table: SetTable, layout?: string): void {
   const { table: before, past, unreadable } = get();
   if (table === before) return;
   // What cannot be read is not written over by a single entry.
   if (unreadable) return sayHere('The sets of this program cannot be read: import a file that replaces them first.');
   set({ table, past: [...past.slice(1 - MOST_UNDO), before], future: [], said: undefined });
-  save(table);
+  save(table, layout);
 }
 
 export function undo(): void {
@@ -197,10 +197,11 @@ export function redo(): void {
 /** One creation at a time: the document of sets is made with the first set. */
 const creating: { under: Promise<void> | undefined } = { under: undefined };
 
-function save(table: SetTable): void {
+/** In the layout of the text that it takes the place of, or of another that was brought in. */
+function save(table: SetTable, layout?: string): void {
   void recheck();
   const { draft, program } = get();
-  if (draft) return draft.change(writeTable(table));
+  if (draft) return draft.change(writeTable(table, layout ?? draft.text));
   if (!program) return;
   creating.under ??= createDocument(program.id, program.name).finally(() => (creating.under = undefined));
 }
@@ -501,6 +502,8 @@ export async function importSets(file: File): Promise<void> {
             sheet: read.table.sheet.problem || read.table.sheet.method.length > 0 ? read.table.sheet : table.sheet,
           }
         : { ...table, sets: all },
+      // The remarks of a file that is all there is come with it.
+      'table' in read && table.sets.length === 0 ? text : undefined,
     );
   const [first] = problems;
   const more = problems.length > 1 ? ` And ${problems.length - 1} more.` : '';

@@ -35,7 +35,7 @@ export function Window({ title, open, close, testId, closes = 'Close', wide = fa
               <Dialog.Title>{title}</Dialog.Title>
             </Dialog.Header>
             <Dialog.Body>{children}</Dialog.Body>
-            <Dialog.Footer>
+            <Dialog.Footer className="window-foot">
               <Button onClick={close}>{closes}</Button>
             </Dialog.Footer>
           </Dialog.Content>

@@ -1,6 +1,6 @@
 /**
- * Brings elements into view without forcing layout: asked for at any time, done after the next paint, when sizes are
- * known. The last request for a scroller counts.
+ * Brings elements into view with the layout that the next picture has anyway: asked for at any time, done right before it
+ * is painted, once for all that asked. The last request for a scroller counts.
  */
 interface Wanted {
   readonly find: () => Element | null | undefined;
@@ -11,6 +11,12 @@ interface Wanted {
 export function afterPaint(act: () => void): void {
   if (document.hidden) return void setTimeout(act, 100);
   requestAnimationFrame(() => setTimeout(act));
+}
+
+/** Runs `act` with the next picture, before it is painted: what it measures is laid out for that picture, and only once. */
+export function withNextPaint(act: () => void): void {
+  if (document.hidden) return void setTimeout(act, 100);
+  requestAnimationFrame(() => act());
 }
 
 /** Of several elements the first is seen in any case, the later ones where all fit. With `across` it stands in the middle of a row. */
@@ -26,7 +32,7 @@ class Follower {
   private readonly wanted = new Map<Element, readonly Wanted[]>();
 
   want(scroller: Element, list: readonly Wanted[]): void {
-    if (this.wanted.size === 0) afterPaint(() => this.move());
+    if (this.wanted.size === 0) withNextPaint(() => this.move());
     this.wanted.set(scroller, list);
   }
 

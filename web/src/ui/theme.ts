@@ -458,14 +458,19 @@ const config = defineConfig({
       zoom: 'var(--room, 1)',
       '@media print': { zoom: '1' },
     },
-    // A list that is open is printed by itself, as a card.
-    'body:has([data-testid=keys])': {
+    // A list or a sheet that is open is printed by itself.
+    'body:has(.unprinted)': {
       '@media print': {
         height: 'auto',
         overflow: 'visible',
-        '& #root, & [data-part=backdrop], & .unprinted, & [data-part=footer]': { display: 'none' },
-        '& [data-scope=dialog][data-part=positioner]': { position: 'static', pt: '0', overflow: 'visible' },
-        '& [data-scope=dialog][data-part=content]': { border: '0', maxWidth: '100%' },
+        // Styles of components come later than these.
+        '& #root, & [data-part=backdrop], & .unprinted, & .window-foot': { display: 'none !important' },
+        '& [data-scope=dialog][data-part=positioner]': {
+          position: 'static !important',
+          padding: '0 !important',
+          overflow: 'visible !important',
+        },
+        '& [data-scope=dialog][data-part=content]': { border: '0 !important', width: '100% !important', maxWidth: '100% !important' },
       },
     },
     '*:focus-visible': { outline: '3px solid', outlineColor: 'focus', outlineOffset: '1px' },

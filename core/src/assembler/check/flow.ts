@@ -1,7 +1,16 @@
 /** The flow of a program as a graph: which instruction may follow which, read off what the machine's ticks do. */
 import type { Program } from '../../image/program';
 import { decode } from '../../machine/model/encode';
-import { effectsOf, registerFor, registersFor, valueFor, type Effects, type Instance, fallsFor } from '../../machine/model/effects';
+import {
+  effectsOf,
+  registerFor,
+  registersFor,
+  valueFor,
+  type Effects,
+  type Instance,
+  type RegisterUse,
+  fallsFor,
+} from '../../machine/model/effects';
 import type { Form, Machine, Trap } from '../../machine/model/machine';
 import { programSpaceOf } from '../../machine/model/machine';
 import type { Expr } from '../../notation/tree';
@@ -41,8 +50,9 @@ export class Node implements Instance {
   /** A return can be reached from it. */
   comesBack = false;
   private readonly machine: Machine;
-  private read: number[] | undefined = undefined;
-  private written: number[] | undefined = undefined;
+  private read: readonly number[] | undefined = undefined;
+  private written: readonly number[] | undefined = undefined;
+  private everywhere: readonly number[] | undefined = undefined;
 
   constructor(machine: Machine, { form, cells, at, size }: Piece) {
     this.machine = machine;
@@ -66,6 +76,11 @@ export class Node implements Instance {
     if (effects.services.length > 0 || effects.enters.length > 0) this.noteRequests(machine, effects);
   }
 
+  /** Where it may jump or call, and what is behind it. */
+  get onward(): readonly number[] {
+    return (this.everywhere ??= [...this.targets, this.next]);
+  }
+
   /** It enters a trap through memory. */
   get enters(): boolean {
     return this.effects.enters.length > 0;
@@ -73,20 +88,18 @@ export class Node implements Instance {
 
   /** Registers whose value from before it uses. */
   get reads(): readonly number[] {
-    if (!this.read) {
-      this.read = this.effects.reads.flatMap((each) => registersFor(this.machine, this, each));
-      for (const { argument, length } of this.services)
-        for (const each of [argument, length]) if (each) this.read.push(...registersIn(each));
-    }
-    return this.read;
+    return (this.read ??= this.with(this.effects.reads, ({ argument, length }) => [argument, length]));
   }
 
   get writes(): readonly number[] {
-    if (!this.written) {
-      this.written = this.effects.writes.flatMap((each) => registersFor(this.machine, this, each));
-      for (const { result } of this.services) if (result) this.written.push(...registersIn(result));
-    }
-    return this.written;
+    return (this.written ??= this.with(this.effects.writes, ({ result }) => [result]));
+  }
+
+  /** What the instruction itself uses, and what services use that it asks for. */
+  private with(uses: readonly RegisterUse[], ofService: (trap: Trap) => readonly Trap['result'][]): readonly number[] {
+    const own = usedBy(this.machine, this, uses);
+    if (this.services.length === 0) return own;
+    return [...own, ...this.services.flatMap((each) => ofService(each).flatMap((place) => (place ? registersIn(place) : NONE)))];
   }
 
   private noteRequests(machine: Machine, effects: Effects): void {
@@ -101,6 +114,18 @@ export class Node implements Instance {
     this.asks = asked.register ?? entered.register;
     this.named = [...this.services, ...routines].map((each) => each.name);
   }
+}
+
+/** Of uses that no operand decides, which most are: one list for every instruction of the form. */
+const fixed = new WeakMap<readonly RegisterUse[], readonly number[] | 'by operands'>();
+
+function usedBy(machine: Machine, own: Instance, uses: readonly RegisterUse[]): readonly number[] {
+  let known = fixed.get(uses);
+  if (known === undefined) {
+    known = uses.every((each) => 'register' in each) ? uses.map((each) => each.register) : 'by operands';
+    fixed.set(uses, known);
+  }
+  return known === 'by operands' ? uses.flatMap((each) => registersFor(machine, own, each)) : known;
 }
 
 function requests(machine: Machine, own: Instance, exprs: readonly Expr[]): { numbers: number[]; register?: number } {
@@ -138,9 +163,36 @@ class ByAddress {
   }
 }
 
+/** Instructions by address, in the order in which they were given. */
+class Nodes {
+  private readonly list: Node[] = [];
+  private readonly at: (Node | undefined)[] = [];
+
+  set(address: number, node: Node): void {
+    const before = this.at[address];
+    // Where two lie over each other the later one counts, in the place of the earlier.
+    if (before) this.list[this.list.indexOf(before)] = node;
+    else this.list.push(node);
+    while (this.at.length <= address) this.at.push(undefined);
+    this.at[address] = node;
+  }
+
+  get(address: number): Node | undefined {
+    return this.at[address];
+  }
+
+  has(address: number): boolean {
+    return this.at[address] !== undefined;
+  }
+
+  values(): readonly Node[] {
+    return this.list;
+  }
+}
+
 /** Instructions by address, and what each is followed by. */
 export class Flow {
-  readonly nodes = new Map<number, Node>();
+  readonly nodes = new Nodes();
   private readonly size: number;
 
   constructor(machine: Machine, pieces: Iterable<Piece>) {
@@ -159,14 +211,14 @@ export class Flow {
   within(node: Node): readonly number[] {
     if (node.ends) return NONE;
     if (node.effects.calls) return this.mayComeBack(node) ? [node.next] : NONE;
-    return node.falls ? [...node.targets, node.next] : node.targets;
+    return node.falls ? node.onward : node.targets;
   }
 
   /** What may follow, calls followed. */
   after(node: Node): readonly number[] {
     if (node.ends) return NONE;
     const goesOn = node.effects.calls ? this.mayComeBack(node) : node.falls;
-    return goesOn ? [...node.targets, node.next] : node.targets;
+    return goesOn ? node.onward : node.targets;
   }
 
   /** Whether a call may come back: it does where nothing is known of what it calls. */

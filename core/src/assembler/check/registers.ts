@@ -33,19 +33,26 @@ export function lostLinks(machine: Machine, flow: Flow): LostLink[] {
   let steps = 0;
   for (const [routine, register] of entries) {
     const seen = new Set<number>();
-    const open: { at: number; saved: boolean; gone?: Node | undefined }[] = [{ at: routine, saved: false }];
-    for (let one = open.pop(); one && steps < MOST_STEPS; one = open.pop(), steps++) {
-      const node = flow.nodes.get(one.at);
-      const key = one.at * 4 + (one.saved ? 2 : 0) + (one.gone ? 1 : 0);
+    // What is left to do: where, whether it was saved, and beside it what has overwritten it.
+    const open: number[] = [routine * 2];
+    const overwriters: (Node | undefined)[] = [undefined];
+    for (; open.length > 0 && steps < MOST_STEPS; steps++) {
+      const one = open.pop()!;
+      let gone = overwriters.pop();
+      let saved = one % 2 === 1;
+      const node = flow.nodes.get((one - (one % 2)) / 2);
+      const key = one * 2 + (gone ? 1 : 0);
       if (!node || seen.has(key)) continue;
       seen.add(key);
-      let { saved, gone } = one;
       const reads = node.reads.includes(register);
       if (node.effects.returns && reads && gone) lost.set(gone, { register, node: gone, routine });
       if (reads && !node.effects.returns && !gone) saved = true;
       if (linkOf(machine, node) === register) gone ??= node;
       else if (node.writes.includes(register)) gone = saved ? undefined : (gone ?? node);
-      for (const at of flow.within(node)) open.push({ at, saved, gone });
+      for (const at of flow.within(node)) {
+        open.push(at * 2 + (saved ? 1 : 0));
+        overwriters.push(gone);
+      }
     }
   }
   return [...lost.values()];
@@ -61,13 +68,13 @@ const FAR = 60;
 
 /** The only instruction that can follow, where there is one. */
 function only(flow: Flow, node: Node): Node | undefined {
-  const list = [...flow.after(node)];
+  const list = flow.after(node);
   return list.length === 1 ? flow.nodes.get(itemAt(list, 0)) : undefined;
 }
 
 /** What a service brought is overwritten on a straight way before anything reads it. */
 export function lostResults(flow: Flow): LostResult[] {
-  return [...flow.nodes.values()].flatMap((from) =>
+  return flow.nodes.values().flatMap((from) =>
     from.services.flatMap(({ result: place }): LostResult[] => {
       const [result, more] = place ? registersIn(place) : [];
       if (result === undefined || more !== undefined) return [];
@@ -90,7 +97,7 @@ export interface Prepared {
 
 /** Numbers of services put into the register that requests go by, where no way leads to a request or another use. */
 export function idlePreparations(machine: Machine, flow: Flow): Prepared[] {
-  const asking = new Set([...flow.nodes.values()].flatMap((each) => each.asks ?? []));
+  const asking = new Set(flow.nodes.values().flatMap((each) => each.asks ?? []));
   // A program that never asks has prepared for nothing.
   for (const form of machine.forms) {
     const { services, enters } = effectsOf(machine, form);
@@ -98,7 +105,7 @@ export function idlePreparations(machine: Machine, flow: Flow): Prepared[] {
   }
   if (asking.size === 0) return [];
   const numbers = new Set([...machine.traps, ...machine.routines].map((each) => each.number));
-  return [...flow.nodes.values()].flatMap((node): Prepared[] =>
+  return flow.nodes.values().flatMap((node): Prepared[] =>
     node.effects.puts.flatMap(({ use, value }): Prepared[] => {
       const register = registerFor(machine, node, use);
       const number = valueFor(machine, node, value);
@@ -124,7 +131,7 @@ function isUsed(flow: Flow, from: Node, register: number): boolean {
 
 /** Requests that can be reached from the start with nothing put into their register on the way. */
 export function unpreparedRequests(flow: Flow, start: number): { readonly node: Node; readonly register: number }[] {
-  const asking = new Set([...flow.nodes.values()].flatMap((each) => each.asks ?? []));
+  const asking = new Set(flow.nodes.values().flatMap((each) => each.asks ?? []));
   return [...asking].flatMap((register) => {
     const found: { node: Node; register: number }[] = [];
     const seen = new Set<number>();

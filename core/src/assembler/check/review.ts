@@ -81,7 +81,7 @@ class Reviewer {
     this.checkHalt(leaves);
     this.checkReach();
     this.checkRegisters();
-    const services = [...new Set([...flow.nodes.values()].flatMap((each) => each.named))];
+    const services = [...new Set(flow.nodes.values().flatMap((each) => each.named))];
     return { problems: this.problems, outside: [...this.outside], services, called: this.called() };
   }
 
@@ -188,7 +188,7 @@ class Reviewer {
 
   private calls: Set<number> | undefined;
   private called(): Set<number> {
-    this.calls ??= new Set([...this.flow.nodes.values()].flatMap((each) => (each.effects.calls ? each.targets : [])));
+    this.calls ??= new Set(this.flow.nodes.values().flatMap((each) => (each.effects.calls ? each.targets : [])));
     return this.calls;
   }
 

@@ -72,7 +72,7 @@ const operandText = (tokens: readonly Token[]): string => {
 
 /** Pieces that lie over each other, each told once, at the later of the two. */
 function checkOverlaps(placement: Placement): void {
-  if (placement.total > placement.mostCells) return;
+  if (placement.total > placement.mostCells || liesInOrder(placement)) return;
   const pieces = placement.placed.map((placed, order) => ({ placed, order })).filter(({ placed }) => placed.size > 0);
   pieces.sort((a, b) => a.placed.space - b.placed.space || a.placed.address - b.placed.address || a.order - b.order);
   const told = new Set<Statement>();
@@ -88,6 +88,17 @@ function checkOverlaps(placement: Placement): void {
     const of = unit.part === undefined ? {} : { part: unit.part };
     placement.problems.push({ code: 'cells-overlap', grade: 'error', span: later.statement.span, address: b.placed.address, line, ...of });
   }
+}
+
+/** As most programs are: each piece behind the one before, so that none lies over another. */
+function liesInOrder({ placed, machine }: Placement): boolean {
+  const ends = machine.spaces.map(() => 0);
+  return placed.every((each) => {
+    if (each.size === 0) return true;
+    const behind = each.address >= itemAt(ends, each.space);
+    ends[each.space] = endOf(each);
+    return behind;
+  });
 }
 
 const endOf = ({ address, size }: Placed): number => address + size;

@@ -50,7 +50,7 @@ function match(placement: Placement, statement: Statement): Known | null {
     const { inline } = template.form;
     const found = matchOperands(placement.templates, rest, template, inline !== undefined);
     if (!found) continue;
-    const operands = [...template.settles, ...found.operands];
+    const operands = template.settles.length === 0 ? found.operands : [...template.settles, ...found.operands];
     if (!inline) return { template, operands };
     // A comma may stand between operands and data.
     const from = itemAt(rest, found.at).text === ',' && found.operands.length > 0 ? found.at + 1 : found.at;

@@ -194,6 +194,15 @@ export function badValueIn(tokens: readonly Token[], { pieces, stops }: Pick<Tem
 }
 const BAD_VALUES: ReadonlySet<string> = new Set(['bad-number', 'bracket-open', 'value-too-long']);
 
+/** A longer form that is written alike has fields of the same names. */
+function placeOf(operands: readonly Operand[], name: string): number {
+  for (let at = 0; at < operands.length; at++) {
+    const operand = itemAt(operands, at);
+    if ('field' in operand && operand.field.name === name) return at;
+  }
+  return -1;
+}
+
 /** The cells of an instruction at an address; values that do not fit are told as problems. */
 export function encodeOperands(placement: Placement, form: Form, operands: readonly Operand[], address: number): number[] | undefined {
   const values: (number | undefined)[] = [];
@@ -205,13 +214,11 @@ export function encodeOperands(placement: Placement, form: Form, operands: reado
     values.push(value);
   }
   if (!complete) return undefined;
-  // A longer form that is written alike has fields of the same names.
-  const placeOf = (name: string): number => operands.findIndex((each) => 'field' in each && each.field.name === name);
-  const encoded = encodeWith(placement.machine, form, ({ name }) => values[placeOf(name)], address);
+  const encoded = encodeWith(placement.machine, form, ({ name }) => values[placeOf(operands, name)], address);
   if ('cells' in encoded) return encoded.cells;
   const { refused } = encoded;
   if (!('field' in refused)) return undefined;
-  const operand = operands[placeOf(refused.field.name)];
+  const operand = operands[placeOf(operands, refused.field.name)];
   const span = operand && 'expression' in operand ? operand.expression.span : { start: 0, end: 1 };
   const what = `the field ${refused.field.name} of ${form.mnemonic}`;
   if (refused.reason === 'not a multiple') {

@@ -128,7 +128,12 @@ export class CompiledRun {
   private guarded: Guarded = UNGUARDED;
   private fresh = false;
   private readonly remarked: Uint8Array[];
-  private beginning: readonly Uint8Array[] | undefined;
+  private beginning:
+    { readonly reads: readonly Uint8Array[]; readonly writes: readonly Uint8Array[]; readonly stops: Uint8Array } | undefined;
+  /** Cells that are not as they were at the beginning, or may not be; and by space which these are. All: any may not be. */
+  private touched: { readonly space: number; readonly address: number }[] = [];
+  private readonly isTouched: Uint8Array[];
+  private allTouched = false;
   /** The frames that lie in memory, by depth. */
   private readonly frames: Frame[] = [];
   /** Bits of what was asked that held at the last boundary that the last leap asked at. */
@@ -155,6 +160,7 @@ export class CompiledRun {
     this.writeGuards = layout.writeGuards.map((at, space) => new Uint8Array(buffer, at, sizes[space]));
     this.stops = new Uint8Array(buffer, layout.stops, sizes[machine.programSpace]);
     this.remarked = sizes.map((each) => new Uint8Array(each));
+    this.isTouched = sizes.map((each) => new Uint8Array(each));
     new Uint16Array(buffer, layout.decode, decoding.table.length).set(decoding.table);
     this.attachments = attachmentsOf(machine);
     this.storage = {
@@ -238,6 +244,7 @@ export class CompiledRun {
   /** Reads of a never-written cell are told once. */
   remarkedNever(space: number, address: number): void {
     this.remarked[space]![address] = 1;
+    this.touch(space, address);
     this.readGuards[space]![address] = this.readGuard(space, address);
   }
 
@@ -251,6 +258,7 @@ export class CompiledRun {
     for (let at = 0; at < writes.count; at++) {
       const { kind, index, place } = writes.at(at);
       if (kind !== CELL) continue;
+      this.touch(index, place);
       this.readGuards[index]![place] = this.readGuard(index, place);
       this.writeGuards[index]![place] = this.writeGuard(index, place);
     }
@@ -275,19 +283,53 @@ export class CompiledRun {
   /** What is guarded in the state as it is now is kept, for many runs that begin so; `again` brings it back. */
   keepBeginning(): void {
     this.refresh();
-    this.beginning = [...this.readGuards, ...this.writeGuards, this.stops].map((each) => each.slice());
+    const copies = (list: readonly Uint8Array[]): readonly Uint8Array[] => list.map((each) => each.slice());
+    this.beginning = { reads: copies(this.readGuards), writes: copies(this.writeGuards), stops: this.stops.slice() };
+    this.untouch();
   }
 
   /**
-   * The state is that of `keepBeginning` again, but for cells that a hand has set since. What was guarded then is guarded
-   * again: a hand's cell may be looked at once too often, which changes nothing.
+   * The state is to be that of `keepBeginning` again: `put` is told of each cell that may have been written since, and
+   * may be told of others; where any may have been, it gives false and the whole state has to be put back. A hand's cells
+   * are the caller's. What was guarded then is guarded again: such a cell may be looked at once too often, which changes
+   * nothing.
    */
-  again(): void {
-    if (!this.beginning) return this.changed();
-    [...this.readGuards, ...this.writeGuards, this.stops].forEach((each, at) => each.set(this.beginning![at]!));
-    for (const each of this.remarked) each.fill(0);
+  again(put: (space: number, address: number) => void): boolean {
+    const { beginning, touched, remarked } = this;
+    if (!beginning) {
+      this.changed();
+      return false;
+    }
+    const all = this.allTouched;
+    if (all) {
+      this.readGuards.forEach((each, at) => each.set(beginning.reads[at]!));
+      this.writeGuards.forEach((each, at) => each.set(beginning.writes[at]!));
+      this.stops.set(beginning.stops);
+      for (const each of remarked) each.fill(0);
+    }
+    for (const { space, address } of touched) {
+      this.readGuards[space]![address] = beginning.reads[space]![address]!;
+      this.writeGuards[space]![address] = beginning.writes[space]![address]!;
+      remarked[space]![address] = 0;
+      if (!all) put(space, address);
+    }
+    this.untouch();
     this.frames.length = 0;
     this.fresh = true;
+    return !all;
+  }
+
+  /** The first write of a cell is done by the tick executor, so that every one that is written is met here. */
+  private touch(space: number, address: number): void {
+    if (!this.beginning || this.isTouched[space]![address] === 1) return;
+    this.isTouched[space]![address] = 1;
+    this.touched.push({ space, address });
+  }
+
+  private untouch(): void {
+    for (const { space, address } of this.touched) this.isTouched[space]![address] = 0;
+    this.touched = [];
+    this.allTouched = false;
   }
 
   private refresh(): void {
@@ -320,6 +362,7 @@ export class CompiledRun {
     for (const address of guarded.addresses) if (address < stops.length) stops[address] = stops[address]! | BREAK;
     this.frames.length = 0;
     this.fresh = true;
+    this.allTouched = true;
   }
 
   /**

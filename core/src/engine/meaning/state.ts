@@ -246,11 +246,16 @@ export const copyState = (state: State): State => ({
 
 /** Makes `state` equal to `other`, sharing nothing that changes with it. */
 export function restoreState(state: State, other: State): void {
+  restoreProcessor(state, other);
+  other.spaces.forEach((each, at) => state.spaces[at]!.set(each));
+  other.marks.forEach((each, at) => state.marks[at]!.set(each));
+}
+
+/** The same of all but memory. */
+export function restoreProcessor(state: State, other: State): void {
   state.registers.set(other.registers);
   state.flags.set(other.flags);
   state.flagTicks.set(other.flagTicks);
-  other.spaces.forEach((each, at) => state.spaces[at]!.set(each));
-  other.marks.forEach((each, at) => state.marks[at]!.set(each));
   state.latches.set(other.latches);
   state.control = { ...other.control };
 }

@@ -115,19 +115,46 @@ export function valueOf(machine: Machine, state: State, place: WatchedPlace): nu
 export function readEdit(machine: Machine, program: Program | undefined, text: string, base?: number): Edit | RefusedEntry {
   const [written, value, ...more] = text.split('=');
   if (value === undefined || more.length > 0) return { refused: { code: 'no-value' } };
-  const place = readPlace(machine, program, written!);
+  return editReader(machine, program, base)(written!, value);
+}
+
+/** Reads a place and a value for it, again and again: places are looked up once. */
+export function editReader(
+  machine: Machine,
+  program: Program | undefined,
+  base?: number,
+): (place: string, value: string) => Edit | RefusedEntry {
+  const read = numberReader(machine, base);
+  const rules = { radix: machine.radix, suffixes: machine.assembly.suffixes, base: base ?? usualBase(machine) };
+  const known = new Map<string, Settable | RefusedEntry>();
+  return (written, value) => {
+    let found = known.get(written);
+    if (!found) known.set(written, (found = settable(machine, program, written)));
+    if ('refused' in found) return found;
+    const entry = readEntry(value, { ...rules, width: found.width }, read);
+    if ('refused' in entry) return entry;
+    return found.never ?? editOf(machine, found.place, entry.value);
+  };
+}
+
+interface Settable {
+  readonly place: WatchedPlace;
+  readonly width: number;
+  /** Why no value can be put there. */
+  readonly never: RefusedEntry | undefined;
+}
+
+function settable(machine: Machine, program: Program | undefined, written: string): Settable | RefusedEntry {
+  const place = readPlace(machine, program, written);
   if ('refused' in place) return place;
-  const entry = readEntry(
-    value,
-    { width: widthOf(machine, place), radix: machine.radix, suffixes: machine.assembly.suffixes, base: base ?? usualBase(machine) },
-    numberReader(machine, base),
-  );
-  if ('refused' in entry) return entry;
-  if (place.kind === 'flag' && machine.flags[place.flag]!.line)
-    return { refused: { code: 'line-of-device', flag: machine.flags[place.flag]!.name } };
-  if (place.kind === 'register' && machine.registers[place.register]!.zero)
-    return { refused: { code: 'zero-register', register: machine.registers[place.register]!.name } };
-  return editOf(machine, place, entry.value);
+  return { place, width: widthOf(machine, place), never: neverSet(machine, place) };
+}
+
+function neverSet({ flags, registers }: Machine, place: WatchedPlace): RefusedEntry | undefined {
+  if (place.kind === 'flag' && flags[place.flag]!.line) return { refused: { code: 'line-of-device', flag: flags[place.flag]!.name } };
+  if (place.kind === 'register' && registers[place.register]!.zero)
+    return { refused: { code: 'zero-register', register: registers[place.register]!.name } };
+  return undefined;
 }
 
 /** The edit that sets a place to a value that fits it. */

@@ -144,10 +144,21 @@ export function mapAsText(machine: Machine): string {
   return [head, `${' '.repeat(shownDigits(0, width, machine).length + 2)}${heading.trimEnd()}`, ...rows].join('\n');
 }
 
+/** Of forms that are as they were in a machine before a change of it. */
+const patterns = new WeakMap<Form, { readonly of: string; readonly text: string }>();
+
 /** The first cells of a form as people write them: digits where fixed, dots where free. */
 export function patternText(machine: Machine, form: Form): string {
-  const { radix } = machine;
+  const { radix, base } = machine;
   const { width } = programSpaceOf(machine);
+  const of = `${radix} ${base} ${width}`;
+  let known = patterns.get(form);
+  if (known?.of !== of) patterns.set(form, (known = { of, text: freshPattern(machine, form, width) }));
+  return known.text;
+}
+
+function freshPattern(machine: Machine, form: Form, width: number): string {
+  const { radix } = machine;
   const demands = demandsOf(form, width, radix);
   const fixed = demands.filter((each) => each.cell === 0).reduce((sum, each) => sum + each.width, 0);
   if (fixed === width)

@@ -7,6 +7,8 @@ import { sentencesOf, writeJunit, writeRowsCsv } from '../sets/csv';
 import { emptySet, NO_SETS, readTable, type SetTable, type TrialSet } from '../sets/table';
 import type { TrialRow } from './row';
 import { Judge } from './run';
+import { Track } from './track';
+import { BY_HAND } from '../../engine/meaning/state';
 
 const tableOf = (sets: readonly TrialSet[], more: Partial<SetTable> = {}): SetTable => ({ ...NO_SETS, ...more, sets });
 const rowsOf = (machine: Machine, program: Program, table: SetTable, quickly = true): TrialRow[] => {
@@ -34,6 +36,30 @@ it('the sets of the demo programs hold, and there are at least 24', () => {
     }
   }
   expect(sets).toBeGreaterThanOrEqual(24);
+});
+
+it('a run on a track leaves nothing for the next: its end is that of a run on a track of its own, cell by cell', () => {
+  const pick = picker(7);
+  for (const { text, programs } of demoMachines) {
+    const machine = machineFrom(text);
+    for (const { text: source } of programs) {
+      const program = programFrom(machine, source);
+      const track = new Track(machine, program);
+      const inputs = program.declared.filter((each) => each.way === 'input');
+      for (let turn = 0; turn < 4; turn++) {
+        const edits = inputs.map(
+          ({ space, address }) => ({ kind: 'cell', space, address, value: pick(8), mark: BY_HAND, tick: 0 }) as const,
+        );
+        const script = { inputs: [pick(60), pick(60), 0], plans: [], devices: [], edits: turn % 2 === 0 ? edits : [] };
+        // One that has not come to its end leaves the most behind.
+        const [end, own] = [track, new Track(machine, program)].map((each) => each.go(script, turn === 1 ? 300 : 40_000));
+        expect(end?.stop).toEqual(own?.stop);
+        expect(end?.remarks).toEqual(own?.remarks);
+        for (const part of ['registers', 'flags', 'flagTicks', 'latches', 'spaces', 'marks'] as const)
+          expect(end?.state[part]).toEqual(own?.state[part]);
+      }
+    }
+  }
 });
 
 it('together, one by one, in any order, quickly or by the law: the same rows', () => {

@@ -7,7 +7,7 @@ import type { Machine } from '../../machine/model/machine';
 import { CompiledRun, UNGUARDED } from '../../engine/compile/compiled';
 import { TickExecutor } from '../../engine/meaning/interpret';
 import type { RunRemark } from '../../engine/meaning/noticed';
-import { copyState, createState, loadProgram, restoreState, type State } from '../../engine/meaning/state';
+import { copyState, createState, loadProgram, restoreProcessor, restoreState, type State } from '../../engine/meaning/state';
 import { reportTick } from '../../engine/meaning/reportTick';
 import { Interventions } from '../../engine/timeline/interventions';
 import { Leaper } from '../../engine/timeline/leaper';
@@ -31,6 +31,8 @@ export class Track {
   private readonly executor: TickExecutor;
   private readonly run: CompiledRun | undefined;
   private remarks = new RemarkCollector();
+  /** What the last run was given by hand. */
+  private given: Script['edits'] = [];
 
   constructor(
     private readonly machine: Machine,
@@ -61,19 +63,31 @@ export class Track {
     return plans.length === 0 && devices.length === 0 && edits.every((each) => each.tick === 0 && each.kind !== 'inputs');
   }
 
+  /** As at the start: cells that the last run or its hand has written, or all where that is not known. */
+  private putBack(): void {
+    const { state, start, run } = this;
+    const cell = (space: number, address: number): void => {
+      state.spaces[space]![address] = start.spaces[space]![address]!;
+      state.marks[space]![address] = start.marks[space]![address]!;
+    };
+    if (!run?.again(cell)) return restoreState(state, start);
+    restoreProcessor(state, start);
+    for (const each of this.given) if (each.kind === 'cell') cell(each.space, each.address);
+  }
+
   /**
    * Runs from the start with what a script gives; undefined where it has not ended within `mostTicks`, so that the
    * runner has to tell. The state is that of the next run soon.
    */
   go({ inputs, edits }: Script, mostTicks: number): QuickEnd | undefined {
     const { machine, state, executor, run } = this;
-    restoreState(state, this.start);
+    this.putBack();
     this.remarks = new RemarkCollector();
     const interventions = new Interventions(machine, { plans: [], edits });
     state.control.queue = inputs;
     interventions.applyAt(state);
     interventions.lookFrom(0);
-    run?.again();
+    this.given = edits;
     const leaper = new Leaper(machine, state, executor, interventions, run);
     const limits = { instructions: Infinity, depth: -1 };
     const outcome = leaper.forward(Math.min(mostTicks, QUICK_TICKS), { before: () => undefined, leaps: () => limits });

@@ -66,8 +66,8 @@ export class Coverage {
     if (this.zero >= 0) for (const { address, form } of this.instructions) if (compares(form)) this.comparisons.add(address);
   }
 
-  /** Goes through a run from its start to its end, tick by tick; cut off after `MOST_LOOKED` ticks. */
-  add(runner: Runner, mostTicks: number): void {
+  /** Goes through a run from its start to its end, tick by tick; false where that is cut off, after `MOST_LOOKED` ticks. */
+  add(runner: Runner, mostTicks: number): boolean {
     const { executor } = runner.timeline;
     const { state } = runner;
     runner.options = { ...runner.options, closely: Infinity };
@@ -89,11 +89,12 @@ export class Coverage {
       if (control.form && canBranch(this.machine, control.form)) this.branched(here, control.jumped);
     };
     runner.begin();
-    runner.run(Math.min(mostTicks, MOST_LOOKED));
+    const stop = runner.run(Math.min(mostTicks, MOST_LOOKED));
     this.devices.forEach((sums, device) => {
       sums.busy += state.latches[deviceLatch(this.machine, device, 'busyPolls')]!;
       sums.ready += state.latches[deviceLatch(this.machine, device, 'readyPolls')]!;
     });
+    return stop !== undefined || mostTicks <= MOST_LOOKED;
   }
 
   private flagSet(here: number, flag: number, value: number): void {

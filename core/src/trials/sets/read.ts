@@ -3,7 +3,7 @@ import type { Program } from '../../image/program';
 import type { Machine } from '../../machine/model/machine';
 import { explainEntry } from '../../engine/meaning/entryProblems';
 import { readScript, readValues, type Script } from '../../engine/timeline/script';
-import { readEdit } from '../../engine/watch/places';
+import { editReader } from '../../engine/watch/places';
 import type { DatedEdit } from '../../engine/timeline/interventions';
 import { readAspect, readExpectation, type Aspect, type Expectation } from './expected';
 import { INPUT, type SetTable, type TrialSet } from './table';
@@ -34,12 +34,15 @@ export interface Trial {
 /** Reads sets of one program again and again; names of columns are looked up once. */
 export class SetReader {
   private readonly aspects = new Map<string, Aspect | { readonly wrong: string }>();
+  private readonly readEdit: ReturnType<typeof editReader>;
 
   constructor(
     private readonly machine: Machine,
     private readonly program: Program,
     private readonly base: SetTable['base'],
-  ) {}
+  ) {
+    this.readEdit = editReader(machine, program, base);
+  }
 
   /** What a column of expectations is about, or why it is about nothing. */
   aspect(column: string): Aspect | { readonly wrong: string } {
@@ -88,7 +91,7 @@ export class SetReader {
 
   private edit(place: string, text: string) {
     if (text.includes('=')) return { refused: { code: 'no-number', text, radix: this.machine.radix, base: this.base ?? 10 } } as const;
-    return readEdit(this.machine, this.program, `${place} = ${text}`, this.base);
+    return this.readEdit(place, text);
   }
 }
 

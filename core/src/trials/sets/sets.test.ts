@@ -43,6 +43,51 @@ describe('a file of sets', () => {
     );
   });
 
+  it('reads back the same where it takes the place of any other, and its remarks stay', () => {
+    const file = (list: readonly TrialSet[]): string =>
+      writeTable({ ...NO_SETS, sets: list })
+        .split('\n')
+        .flatMap((line, at) => (/^ {2}- name/.test(line) ? [`  # why ${at}`, line] : [line]))
+        .join('\n');
+    fc.assert(
+      fc.property(sets, sets, fc.boolean(), (old, list, both) => {
+        const table = { ...NO_SETS, sets: both ? [...list, ...old.filter((each) => list.every((one) => one.name !== each.name))] : list };
+        const before = file(old);
+        const text = writeTable(table, before);
+        expect(readTable(text)).toEqual({ table });
+        if (both) for (const [remark] of before.matchAll(/(?<=^ {2}# )why \d+$/gm)) expect(text).toContain(remark);
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  it('keeps remarks and layout of a file when one entry of it changes, or a set gets another name', () => {
+    const text = `# For the second week.
+zettak: sets
+version: 1
+sets:
+  # The usual case.
+  - name: calm # nothing happens
+    given: { level: 3B, rise: 2C } # in hex
+    expected: { later: 67 }
+  # Both at once.
+  - name: storm
+    given:
+      level: C0
+`;
+    const { table } = readTable(text) as { table: SetTable };
+    expect(writeTable(table, text)).toBe(text);
+    const [calm, storm] = table.sets as [TrialSet, TrialSet];
+    const changed = {
+      ...table,
+      sets: [
+        { ...calm, given: [calm.given[0]!, { place: 'rise', text: '00' }] },
+        { ...storm, name: 'gale' },
+      ],
+    };
+    expect(writeTable(changed, text)).toBe(text.replace('rise: 2C', 'rise: 00').replace('name: storm', 'name: gale'));
+  });
+
   it('keeps the digits as they were typed: 00 and 0x0A are no numbers of YAML', () => {
     const table = tableIn('sets:\n  - name: a\n    given: { level: 00, rise: 0x0A }\n    expected: { over: 007 }');
     expect(table.sets[0]!.given).toEqual([

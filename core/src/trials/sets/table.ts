@@ -1,5 +1,6 @@
 /** Data sets of a program, with what is expected of each: types, and YAML 1.2 in and out. */
 import { parseDocument, stringify } from 'yaml';
+import { rewritten } from './rewrite';
 import { z } from 'zod';
 import type { Base } from '../../text/number';
 
@@ -178,8 +179,8 @@ function whereOf(path: readonly PropertyKey[]): string {
 
 const asMap = (list: readonly Entry[]): Map<string, string> => new Map(list.map(({ place, text }) => [place, text]));
 
-/** The file that reads back as the same table. */
-export function writeTable({ base, mostTicks, sets, sheet }: SetTable): string {
+/** The file that reads back as the same table; in the layout of the file `before`, with its comments, where that has any. */
+export function writeTable({ base, mostTicks, sets, sheet }: SetTable, before = ''): string {
   const plain = {
     zettak: 'sets',
     version: '1',
@@ -195,7 +196,7 @@ export function writeTable({ base, mostTicks, sets, sheet }: SetTable): string {
       ...(hidden && { hidden: 'yes' }),
     })),
   };
-  return stringify(plain, { schema: 'failsafe', lineWidth: 0 });
+  return rewritten(before, plain) ?? stringify(plain, { schema: 'failsafe', lineWidth: 0 });
 }
 
 /** A name that no set has yet: “calm”, “calm 2”. */

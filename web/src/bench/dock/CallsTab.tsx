@@ -100,7 +100,7 @@ function ItemRow({ item: { place, value, what, line }, top = false, taken = fals
   const editor = useEditor();
   return (
     <tr className={taken ? 'popped' : undefined} data-item={place}>
-      <td>{place}</td>
+      <td className="address">{place}</td>
       <td>
         <b>{value}</b>
       </td>
@@ -128,7 +128,7 @@ function Routines({ machine }: { machine: Machine }) {
           return (
             <Item key={name}>
               <b>{name}</b>
-              <Hint>{`${place} to ${addressText(machine, to)}`}</Hint>
+              <Hint className="piece">{`${place} to ${addressText(machine, to)}`}</Hint>
               {part === undefined && <Button onClick={() => editor.goToLine(line)}>{`line ${line}`}</Button>}
               <Button aria-pressed={stop} onClick={() => setBreakpoints(withAddress(stops, place))} aria-label={`Stop at ${name}`}>
                 stop there
@@ -165,7 +165,11 @@ function Vectors({ machine }: { machine: Machine }) {
           const target = itemAt(cells, vector.at + number);
           return (
             <Item key={number}>
-              <Box as="span" fontFamily="mono">{`${addressText(machine, vector.at + number)}: ${addressText(machine, target)}`}</Box>
+              <Box
+                as="span"
+                className="piece"
+                fontFamily="mono"
+              >{`${addressText(machine, vector.at + number)}: ${addressText(machine, target)}`}</Box>
               <b>{name}</b>
               <Hint>{labels?.get(target) ?? ''}</Hint>
             </Item>

@@ -1,5 +1,5 @@
 /** Where the run is in calls, why it stands still, and what was remarked. */
-import { Box, chakra } from '@chakra-ui/react';
+import { chakra } from '@chakra-ui/react';
 import { grouped } from '@zettak/core/text/number';
 import { Button } from '../../ui/Button';
 import { chooseDock } from '../looks';
@@ -18,6 +18,7 @@ const Line = chakra('div', {
     '& .count': { flexShrink: '0', color: 'ink2' },
     '& .since': { ms: '6px', color: 'ink3' },
     '& .told': { flex: '1', minWidth: '0', fontWeight: '600', fontSize: '14px', truncate: true },
+    '& .on-small': { hideFrom: 'xl' },
     '& button': { px: '8px', py: '0' },
   },
 });
@@ -25,11 +26,8 @@ const Line = chakra('div', {
 export function RunLine() {
   const calls = useRun((state) => state.view?.calls);
   const broken = useRun((state) => state.view?.callsBroken);
-  const status = useRun((state) => state.view?.status);
-  const sentence = useRun((state) => state.view?.sentence);
   const unfinished = useRun((state) => state.view?.unfinished);
   const remarks = useRun((state) => state.view?.remarks.length ?? 0);
-  const tells = status !== undefined && !['empty', 'ready', 'paused', 'running'].includes(status);
   return (
     <Line>
       <span className="crumbs" data-testid="crumbs">
@@ -43,15 +41,7 @@ export function RunLine() {
         {broken && ' ?'}
       </span>
       <Count />
-      <span className="told" role="status" title={tells ? sentence : undefined} data-testid="stop-sentence">
-        {tells ? sentence : ''}
-        {/* On small screens the bar has no room for it. */}
-        {!tells && (
-          <Box as="span" hideFrom="xl" aria-hidden>
-            {sentence}
-          </Box>
-        )}
-      </span>
+      <Told />
       {unfinished && (
         <Button data-bench onClick={() => command('finish')} data-testid="finish">
           Finish the step {unfinished}
@@ -63,6 +53,24 @@ export function RunLine() {
         </Button>
       )}
     </Line>
+  );
+}
+
+/** Why it stands still. */
+function Told() {
+  const status = useRun((state) => state.view?.status);
+  const sentence = useRun((state) => state.view?.sentence);
+  const tells = status !== undefined && !['empty', 'ready', 'paused', 'running'].includes(status);
+  return (
+    <span className="told" role="status" title={tells ? sentence : undefined} data-testid="stop-sentence">
+      {tells ? sentence : ''}
+      {/* On small screens the bar has no room for it. */}
+      {!tells && (
+        <span className="on-small" aria-hidden>
+          {sentence}
+        </span>
+      )}
+    </span>
   );
 }
 

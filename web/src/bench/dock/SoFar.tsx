@@ -1,5 +1,6 @@
 /** The run so far as one strip on a canvas, from all of it to single ticks: dragged, turned with the wheel, moved with keys; a press goes there. */
 import { Box, Flex } from '@chakra-ui/react';
+import { Printer } from 'lucide-react';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Machine, Tone } from '@zettak/core/machine/model/machine';
 import { isRunning } from '@zettak/core/session/protocol';
@@ -9,7 +10,7 @@ import { engine } from '../../session/engine';
 import { Button } from '../../ui/Button';
 import { Segments } from '../../ui/Segments';
 import { useDocument } from '../document';
-import { setListed, useLooks } from '../looks';
+import { setListed, setOnPaper, useLooks } from '../looks';
 import { travel, useRun } from '../run';
 import { goOn, zoomed, type Stretch } from './stretch';
 
@@ -27,11 +28,12 @@ const TONES: Readonly<Record<Tone, string>> = {
 
 export function SoFar() {
   const machine = useDocument((state) => state.machine);
-  const ticks = useRun((state) => state.view?.ticks ?? 0);
-  const furthest = useRun((state) => state.view?.furthest ?? 0);
+  const ticks = useRun((state) => state.still?.ticks ?? 0);
+  const furthest = useRun((state) => state.still?.furthest ?? 0);
+  const begun = useRun((state) => (state.view?.furthest ?? 0) > 0);
   const running = useRun((state) => isRunning(state.view?.status));
   const listed = useLooks((state) => state.listed);
-  if (!machine || furthest === 0) return null;
+  if (!machine || !begun) return null;
   return (
     <Flex align="center" gap="8px" px="12px" pb="2px" flexShrink="0" data-testid="so-far">
       <Segments
@@ -41,6 +43,18 @@ export function SoFar() {
         options={['ticks', 'list']}
         testId="so-far-look"
       />
+      {listed && (
+        <Button
+          px="6px"
+          disabled={running}
+          onClick={() => setOnPaper('run')}
+          aria-label="The run, for print"
+          tip="The run, for print"
+          data-testid="print-run"
+        >
+          <Printer size={14} aria-hidden />
+        </Button>
+      )}
       <Canvas machine={machine} ticks={ticks} furthest={furthest} running={running} />
     </Flex>
   );

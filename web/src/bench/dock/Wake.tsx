@@ -9,7 +9,8 @@ import { useDocument } from '../document';
 import { useLooks } from '../looks';
 import { SoFar } from './SoFar';
 import { SoFarList } from './SoFarList';
-import { routineOf, travel, useRun } from '../run';
+import { routineOf } from '@zettak/core/image/program';
+import { travel, useRun } from '../run';
 import { itemAt } from '@zettak/core/text/itemAt';
 
 const Strip = chakra('div', {
@@ -99,7 +100,7 @@ function Entries({ strip, present }: { strip: Place<HTMLDivElement>; present: Pl
   const hint = empty
     ? 'The run will be written here, tick by tick.'
     : running
-      ? 'Running at full speed; the ticks are shown when it pauses.'
+      ? 'Running too fast to be read; the ticks are shown when it pauses.'
       : 'Nothing has run yet. Press . for one tick, → for one instruction, space to run.';
   return (
     <>

@@ -4,24 +4,25 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useEffect, useMemo, useRef } from 'react';
 import { NEVER } from '@zettak/core/engine/meaning/state';
 import type { Machine } from '@zettak/core/machine/model/machine';
+import { pairValue, type Pairing } from '@zettak/core/session/cellText';
 import type { View } from '@zettak/core/session/protocol';
 import { itemAt } from '@zettak/core/text/itemAt';
 import { binaryDigits, shownDigits, signedReading } from '@zettak/core/text/number';
-import { afterPaint } from '../../ui/follow';
+import { withNextPaint } from '../../ui/follow';
 import type { ValueBase } from '../looks';
 import { useRun } from '../run';
-import { characterNamed, classesOf, devicesIn, inBase, lengthIn, type Surroundings } from './cells';
+import { cellsBeside, characterNamed, classesOf, devicesIn, inBase, lengthIn, WITH_CHARACTERS, type Surroundings } from './cells';
+import { pointersInto } from './holds';
 import type { Editing } from './editing';
 
 const ROW = 22;
-/** Cells of up to so many digits have their characters beside them. */
-const WITH_CHARACTERS = 16;
-
 interface TableProps {
   readonly machine: Machine;
   readonly view: View;
   readonly space: number;
   readonly base: ValueBase;
+  /** Two cells are one number. */
+  readonly order: Pairing | undefined;
   readonly list: boolean;
   readonly touched: ReadonlyMap<number, 'read' | 'written'>;
   readonly editing: Editing;
@@ -33,17 +34,10 @@ interface TableProps {
   readonly heat: Surroundings['heat'];
 }
 
-/** Cells beside each other: as many as there is room for with their characters. */
-function perRowFor(machine: Machine, space: number, base: ValueBase, room: number): number {
-  const { width, cells } = itemAt(machine.spaces, space);
-  const each = lengthIn(width, machine.radix, base) + 1 + (width <= WITH_CHARACTERS ? 1.4 : 0);
-  const most = machine.radix === 10 ? [10, 5, 2] : [16, 8, 4, 2];
-  return Math.min(most.find((count) => count * each <= room) ?? 1, cells);
-}
-
-export function CellTable({ machine, view, space, base, list, touched, editing, follows, room, name, heat }: TableProps) {
+export function CellTable({ machine, view, space, base, order, list, touched, editing, follows, room, name, heat }: TableProps) {
   const { cells, banks, addressWidth, width } = itemAt(machine.spaces, space);
-  const perRow = list ? 1 : perRowFor(machine, space, base, room);
+  const step = order ? 2 : 1;
+  const perRow = list ? step : cellsBeside(itemAt(machine.spaces, space), machine.radix, { base, room, order });
   const perBank = Math.ceil(cells / perRow);
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
@@ -62,7 +56,7 @@ export function CellTable({ machine, view, space, base, list, touched, editing, 
   useEffect(() => {
     const wanted = shown.current.follows !== follows ? follows : shown.current.head !== head ? head : undefined;
     shown.current = { head, follows };
-    if (wanted !== undefined) afterPaint(() => scroller.current && virtual.scrollToIndex(rowAt(wanted), { align: 'auto' }));
+    if (wanted !== undefined) withNextPaint(() => scroller.current && virtual.scrollToIndex(rowAt(wanted), { align: 'auto' }));
   });
   useEffect(() => {
     if (scroller.current) virtual.scrollToIndex(rowAt(follows ?? head), { align: 'auto' });
@@ -73,12 +67,21 @@ export function CellTable({ machine, view, space, base, list, touched, editing, 
   const rooms = useRun((state) => state.rooms);
   const code = useRun((state) => state.code);
   const devices = useMemo(() => devicesIn(machine, space), [machine, space]);
-  const around: Surroundings = { machine, view, space, touched, code, labels, rooms, devices, heat };
+  const pointers = pointersInto(machine, view.registers, space);
+  const around: Surroundings = { machine, view, space, touched, code, labels, rooms, devices, pointers, heat };
   const items = virtual.getVirtualItems();
   const above = items[0]?.start ?? 0;
   const below = virtual.getTotalSize() - (items.at(-1)?.end ?? 0);
   const { radix } = machine;
   const memory = itemAt(view.spaces, space);
+  /** A cell, or the pair that it is the first of. */
+  const numberAt = (at: number): { readonly value: number; readonly never: boolean; readonly width: number } => {
+    const value = memory.cells[at] ?? 0;
+    const never = memory.marks[at] === NEVER;
+    if (!order) return { value, never, width };
+    const joined = pairValue(value, memory.cells[at + 1] ?? 0, { size: radix ** width, order });
+    return { value: joined, never: never && memory.marks[at + 1] === NEVER, width: 2 * width };
+  };
   return (
     <div className="cells" ref={scroller} data-testid="cells">
       <table
@@ -99,15 +102,15 @@ export function CellTable({ machine, view, space, base, list, touched, editing, 
                 <th scope="col">{base === 'char' ? 'character' : base}</th>
                 <th scope="col">unsigned</th>
                 <th scope="col">signed</th>
-                {radix === 2 && width <= 16 && <th scope="col">bits</th>}
+                {radix === 2 && step * width <= 16 && <th scope="col">bits</th>}
                 <th scope="col">character</th>
                 <th scope="col">name</th>
               </>
             ) : (
               <>
-                {Array.from({ length: perRow }, (_, at) => (
+                {Array.from({ length: perRow / step }, (_, at) => (
                   <th key={at} scope="col">
-                    {at.toString(radix === 10 ? 10 : 16).toUpperCase()}
+                    {(at * step).toString(radix === 10 ? 10 : 16).toUpperCase()}
                   </th>
                 ))}
                 {width <= WITH_CHARACTERS && base !== 'char' && <th scope="col">characters</th>}
@@ -124,28 +127,22 @@ export function CellTable({ machine, view, space, base, list, touched, editing, 
             return (
               <tr key={from} style={{ height: ROW }} aria-rowindex={index + 1}>
                 <th scope="row">{address}</th>
-                {Array.from({ length: count }, (_, column) => {
-                  const at = from + column;
-                  const never = memory.marks[at] === NEVER;
-                  const value = memory.cells[at] ?? 0;
+                {Array.from({ length: Math.ceil(count / step) }, (_, column) => {
+                  const at = from + column * step;
                   return (
                     <Cell
                       key={column}
-                      {...{ at, value, never, base, width, radix, editing }}
-                      classes={classesOf(around, at)}
+                      {...{ at, base, radix, editing }}
+                      {...numberAt(at)}
+                      classes={order ? together(classesOf(around, at), classesOf(around, at + 1)) : classesOf(around, at)}
                       chosen={editing.holds(at) ? (at === head ? 'head' : 'range') : ''}
                       typed={at === head ? editing.typed : undefined}
-                      program={space === machine.programSpace}
+                      space={space}
                     />
                   );
                 })}
                 {list ? (
-                  <Readings
-                    value={memory.cells[from] ?? 0}
-                    never={memory.marks[from] === NEVER}
-                    {...{ width, radix }}
-                    name={labels?.get(from)}
-                  />
+                  <Readings {...numberAt(from)} radix={radix} name={labels?.get(from)} />
                 ) : (
                   width <= WITH_CHARACTERS &&
                   base !== 'char' && <Characters cells={memory.cells} marks={memory.marks} {...{ from, count }} />
@@ -160,6 +157,9 @@ export function CellTable({ machine, view, space, base, list, touched, editing, 
   );
 }
 
+/** Marks of either of two cells. */
+const together = (one: string, other: string): string => [...new Set(`${one} ${other}`.trim().split(/\s+/))].join(' ');
+
 interface CellProps {
   readonly at: number;
   readonly value: number;
@@ -172,19 +172,19 @@ interface CellProps {
   /** What is being typed into it. */
   readonly typed: string | undefined;
   readonly editing: Editing;
-  readonly program: boolean;
+  readonly space: number;
 }
 
 /** One that shows the same is left alone; what is done with it goes to the window that it stands in. */
 const Cell = memo(
-  function Cell({ at, value, never, base, width, radix, classes, chosen, typed, editing, program }: CellProps) {
+  function Cell({ at, value, never, base, width, radix, classes, chosen, typed, editing, space }: CellProps) {
     return (
       <td
         id={`${editing.id}-${at}`}
         className={`${classes} ${chosen}`.trim() || undefined}
         aria-selected={chosen !== ''}
         data-at={at}
-        data-cell={program ? at : undefined}
+        data-holds={`${space} ${at}`}
         onMouseDown={(event) => editing.choose(at, event.shiftKey)}
         onMouseEnter={(event) => event.buttons === 1 && editing.choose(at, true)}
       >

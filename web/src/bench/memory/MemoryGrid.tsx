@@ -8,13 +8,15 @@ import type { Machine } from '@zettak/core/machine/model/machine';
 import type { View } from '@zettak/core/session/protocol';
 import { shownDigits, shownNumber } from '@zettak/core/text/number';
 import { useEditor, type EditorHandle } from '../../editor/handle';
-import { afterPaint } from '../../ui/follow';
+import { withNextPaint } from '../../ui/follow';
 import { askAbout, type ValueBase } from '../looks';
 import { classesOf, devicesIn, inBase, type Surroundings } from './cells';
+import { pointersInto, pointersWords } from './holds';
 import { memoryRows, writtenRows, type MemoryRow } from './memoryRows';
 import { boxOf } from '../PlaceMenu';
 import { readings } from '../state/readings';
-import { routineOf, useRun } from '../run';
+import { routineOf } from '@zettak/core/image/program';
+import { useRun } from '../run';
 import { useText } from '../text';
 import { itemAt } from '@zettak/core/text/itemAt';
 
@@ -72,7 +74,7 @@ export function MemoryGrid({ machine, view, space, base, touched, cursor }: Grid
   const focus = [...touched.keys()].at(-1) ?? (program ? (view.executing?.address ?? view.next.address) : 0);
   const focused = rows.findIndex((row) => 'from' in row && focus >= row.from && focus < row.from + perRow);
   useEffect(() => {
-    if (focused !== -1) afterPaint(() => scroller.current && virtual.scrollToIndex(focused, { align: 'auto' }));
+    if (focused !== -1) withNextPaint(() => scroller.current && virtual.scrollToIndex(focused, { align: 'auto' }));
   }, [virtual, focused]);
   const items = virtual.getVirtualItems();
   const above = items[0]?.start ?? 0;
@@ -88,6 +90,7 @@ export function MemoryGrid({ machine, view, space, base, touched, cursor }: Grid
     labels,
     rooms,
     devices,
+    pointers: pointersInto(machine, view.registers, space),
     heat: undefined,
     cursor,
     routines: program ? routines : [],
@@ -171,7 +174,7 @@ interface Marks extends Surroundings {
 
 /** What a cell shows, as plain values, so that cells that show the same are left alone. */
 function cellMarks(marks: Marks, address: number) {
-  const { view, space, cursor, labels, routines } = marks;
+  const { view, space, cursor, labels, routines, pointers } = marks;
   const { cells, marks: written } = itemAt(view.spaces, space);
   const atCursor = address >= cursor[0] && address < cursor[1];
   return {
@@ -181,6 +184,7 @@ function cellMarks(marks: Marks, address: number) {
     classes: `${classesOf(marks, address)}${atCursor ? ' at-cursor' : ''}`.trim(),
     name: labels?.get(address),
     routine: routineOf(routines, address),
+    pointed: pointersWords(pointers.get(address) ?? []),
   };
 }
 
@@ -190,12 +194,12 @@ interface CellProps extends ReturnType<typeof cellMarks> {
   readonly base: ValueBase;
 }
 
-const Cell = memo(function Cell({ machine, space, address, value, never, classes, base, name, routine }: CellProps) {
+const Cell = memo(function Cell({ machine, space, address, value, never, classes, base, name, routine, pointed }: CellProps) {
   const { width, addressWidth, cells, name: spaceName } = itemAt(machine.spaces, space);
   const { radix } = machine;
   const editor = useEditor();
   const holds = never ? 'never written' : readings(value, width, machine);
-  const title = `${name ? `${name}, ` : ''}cell ${shownNumber(address % cells, addressWidth, machine)}: ${holds}${routine ? `; in ${routine}` : ''}`;
+  const title = `${name ? `${name}, ` : ''}cell ${shownNumber(address % cells, addressWidth, machine)}: ${holds}${routine ? `; in ${routine}` : ''}${pointed && `; ${pointed}`}`;
   return (
     <td
       className={classes || undefined}

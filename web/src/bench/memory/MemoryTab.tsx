@@ -1,10 +1,10 @@
 /** Windows on memory at the foot of the bench: looked through, followed, searched, typed into. */
-import { Box, Flex } from '@chakra-ui/react';
+import { Flex } from '@chakra-ui/react';
 import { Plus, X } from 'lucide-react';
 import { useEffect, useId, useMemo, useRef, useState, type FormEvent } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { withRole } from '@zettak/core/machine/model/machine';
-import { findCells, readCells } from '@zettak/core/session/cellText';
+import { canPair, findCells, PAIRINGS, pairValue, readCells, type Pairing } from '@zettak/core/session/cellText';
 import type { Heat } from '@zettak/core/session/counting';
 import { isRunning, type View } from '@zettak/core/session/protocol';
 import { itemAt } from '@zettak/core/text/itemAt';
@@ -19,12 +19,12 @@ import { Hint, Refusal } from '../../ui/Panel';
 import { Segments } from '../../ui/Segments';
 import { useDocument } from '../document';
 import { baseRead, chosenBase, shownAs } from '../looks';
-import { readings } from '../state/readings';
-import { routineOf, useLast, useRun } from '../run';
+import { useLast, useRun } from '../run';
 import { CellTable } from './CellTable';
-import { MARK_WORDS, devicesIn, heatWords, type HeatCounts } from './cells';
+import { heatWords, type HeatCounts } from './cells';
 import { CodeChart } from './CodeChart';
 import { useEditing, type Editing } from './editing';
+import { cellWords, placeText } from './holds';
 import { addWindow, changeWindow, closeWindow, FOLLOWED, MOST_WINDOWS, useWindows, type Followed, type MemoryWindow } from './windows';
 
 const FOLLOW_WORDS: Readonly<Record<Followed, string>> = {
@@ -70,22 +70,14 @@ function followedAt(machine: Machine, view: View, space: number, follow: Followe
   }
 }
 
+/** Its head and frame stay as they are from view to view. */
 function MemoryPane({ machine, pane, only, full }: { machine: Machine; pane: MemoryWindow; only: boolean; full: boolean }) {
-  const view = useRun((state) => state.view!);
-  const last = useLast();
   const space = pane.space < machine.spaces.length ? pane.space : machine.programSpace;
-  const touched = useMemo(() => touchedCells(last, space), [last, space]);
-  const base = chosenBase(machine, pane.base);
-  const editing = useEditing({ machine, space, base: pane.base, id: useId() });
-  const now = followedAt(machine, view, space, pane.follow, touched);
-  // A tick that touches nothing leaves the window where it is.
-  const held = useRef(now);
-  if (now !== undefined) held.current = now;
-  const follows = pane.follow === 'nothing' ? undefined : held.current;
   const { title } = itemAt(machine.spaces, space);
+  const order = canPair(itemAt(machine.spaces, space), machine.radix) ? pane.pairs : undefined;
+  const editing = useEditing({ machine, space, base: pane.base, order, id: useId() });
   const frame = useRef<HTMLDivElement>(null);
   const room = useRoom(frame);
-  const heat = useHeat(pane.heat === true)?.[space];
   return (
     <Flex
       ref={frame}
@@ -98,10 +90,38 @@ function MemoryPane({ machine, pane, only, full }: { machine: Machine; pane: Mem
       aria-label={`Window on ${title}`}
       data-testid="memory-window"
     >
-      <Head {...{ machine, pane, space, editing, only, full }} />
-      <CellTable {...{ machine, view, space, base, touched, editing, follows, room, heat }} list={pane.list} name={title} />
-      <Told {...{ machine, view, space, editing, heat }} />
+      <Head {...{ machine, pane, space, order, editing, only, full }} />
+      <Contents {...{ machine, pane, space, order, editing, room }} />
     </Flex>
+  );
+}
+
+interface ContentsProps {
+  readonly machine: Machine;
+  readonly pane: MemoryWindow;
+  readonly space: number;
+  readonly order: Pairing | undefined;
+  readonly editing: Editing;
+  readonly room: number;
+}
+
+function Contents({ machine, pane, space, order, editing, room }: ContentsProps) {
+  const view = useRun((state) => state.view!);
+  const last = useLast();
+  const touched = useMemo(() => touchedCells(last, space), [last, space]);
+  const base = chosenBase(machine, pane.base);
+  const now = followedAt(machine, view, space, pane.follow, touched);
+  // A tick that touches nothing leaves the window where it is.
+  const held = useRef(now);
+  if (now !== undefined) held.current = now;
+  const follows = pane.follow === 'nothing' ? undefined : held.current;
+  const { title } = itemAt(machine.spaces, space);
+  const heat = useHeat(pane.heat === true)?.[space];
+  return (
+    <>
+      <CellTable {...{ machine, view, space, base, order, touched, editing, follows, room, heat }} list={pane.list} name={title} />
+      <Told {...{ machine, view, space, editing, heat }} />
+    </>
   );
 }
 
@@ -138,12 +158,13 @@ interface HeadProps {
   readonly machine: Machine;
   readonly pane: MemoryWindow;
   readonly space: number;
+  readonly order: Pairing | undefined;
   readonly editing: Editing;
   readonly only: boolean;
   readonly full: boolean;
 }
 
-function Head({ machine, pane, space, editing, only, full }: HeadProps) {
+function Head({ machine, pane, space, order, editing, only, full }: HeadProps) {
   const { id } = pane;
   const base = chosenBase(machine, pane.base);
   const [codes, setCodes] = useState(false);
@@ -158,6 +179,15 @@ function Head({ machine, pane, space, editing, only, full }: HeadProps) {
         />
       )}
       <Segments label="Base of this window" value={base} choose={(value) => changeWindow(id, { base: value })} options={shownAs(machine)} />
+      {canPair(itemAt(machine.spaces, space), machine.radix) && (
+        <Choice
+          label="How cells are taken together"
+          value={order ?? 'each'}
+          choose={(value) => changeWindow(id, { pairs: PAIRINGS.find((each) => each === value) })}
+          options={[{ value: 'each', says: 'each cell' }, ...PAIRINGS.map((value) => ({ value, says: `pairs, ${value}` }))]}
+          testId="pairs"
+        />
+      )}
       <Check on={pane.list} change={(list) => changeWindow(id, { list })} testId="as-list">
         list
       </Check>
@@ -172,7 +202,7 @@ function Head({ machine, pane, space, editing, only, full }: HeadProps) {
         testId="follow"
       />
       <GoTo {...{ machine, space, editing }} base={pane.base} />
-      <Find {...{ machine, space, editing }} base={pane.base} />
+      <Find {...{ machine, space, editing, order }} base={pane.base} />
       <Button look="link" onClick={() => setCodes(true)} data-testid="codes">
         codes
       </Button>
@@ -232,15 +262,15 @@ function GoTo({ machine, space, editing, base }: SeekProps) {
 }
 
 /** Enter goes on to the next place that holds it. */
-function Find({ machine, space, editing, base }: SeekProps) {
+function Find({ machine, space, editing, base, order }: SeekProps & { order: Pairing | undefined }) {
   const [text, setText] = useState('');
   const find = (event: FormEvent): void => {
     event.preventDefault();
     const memory = useRun.getState().view?.spaces[space];
     if (!memory || text.trim() === '') return;
-    const read = readCells(machine, space, text, baseRead(machine, base));
+    const read = readCells(machine, space, text, baseRead(machine, base), order);
     if ('refused' in read) return editing.tell({ text: read.refused, refused: true });
-    const found = findCells(memory, read.values, editing.chosen.head + 1);
+    const found = findCells(memory, read.values, editing.chosen.head + (order ? 2 : 1));
     if (found === undefined) return editing.tell({ text: `No cell of this memory holds ${text.trim()}.`, refused: true });
     editing.choose(found);
     if (read.values.length > 1) editing.choose(found + read.values.length - 1, true);
@@ -272,10 +302,9 @@ interface ToldProps {
 
 function Told({ machine, view, space, editing, heat }: ToldProps) {
   const { said, chosen } = editing;
-  const { width, addressWidth, cells, banks } = itemAt(machine.spaces, space);
-  const labels = useRun((state) => state.labels[space]);
+  const { width } = itemAt(machine.spaces, space);
+  const labels = useRun((state) => state.labels);
   const routines = useRun((state) => state.routines);
-  const devices = useMemo(() => devicesIn(machine, space), [machine, space]);
   if (said?.refused)
     return (
       <Refusal role="alert" px="10px" py="2px" data-testid="cell-told">
@@ -283,27 +312,22 @@ function Told({ machine, view, space, editing, heat }: ToldProps) {
       </Refusal>
     );
   const { head, anchor } = chosen;
-  const { cells: values, marks } = itemAt(view.spaces, space);
-  const place = `${banks > 1 ? `${Math.floor(head / cells)}:` : ''}${shownNumber(head % cells, addressWidth, machine)}`;
-  const value = values[head] ?? 0;
-  const routine = space === machine.programSpace ? routineOf(routines, head) : undefined;
-  const next = values[head + 1];
-  const joined = (high: number, low: number): string => shownNumber(high * machine.radix ** width + low, 2 * width, machine);
+  const { cells: values } = itemAt(view.spaces, space);
+  const place = placeText(machine, { space, address: head });
+  const [value, next] = [values[head] ?? 0, values[head + 1]];
+  const joined = (order: Pairing): string =>
+    shownNumber(pairValue(value, next ?? 0, { size: machine.radix ** width, order }), 2 * width, machine);
   const pair =
-    next !== undefined && width <= 16 && machine.radix === 2
-      ? `with the next cell ${joined(value, next)}, low first ${joined(next, value)}`
+    next !== undefined && canPair(itemAt(machine.spaces, space), machine.radix)
+      ? `with the next cell ${joined('high first')}, low first ${joined('low first')}`
       : '';
   const words = [
-    labels?.get(head),
-    devices.get(head) && `answers ${devices.get(head)}`,
-    MARK_WORDS[marks[head] ?? 0],
-    routine && `in ${routine}`,
+    ...cellWords(machine, { view, labels, routines }, { space, address: head }),
     heat?.get(head) && heatWords(heat.get(head)!),
-    marks[head] === 0 ? '' : readings(value, width, machine),
     anchor === head ? pair : `${Math.abs(head - anchor) + 1} cells chosen; Ctrl Enter fills them`,
   ];
   return (
-    <Box px="10px" py="2px" fontSize="13px" color="ink2" role="status" truncate flexShrink="0" data-testid="cell-told">
+    <div className="cell-told" role="status" data-testid="cell-told">
       {said ? (
         said.text
       ) : (
@@ -311,6 +335,6 @@ function Told({ machine, view, space, editing, heat }: ToldProps) {
           <b>{place}</b> {words.filter(Boolean).join(', ')}
         </>
       )}
-    </Box>
+    </div>
   );
 }

@@ -1,6 +1,7 @@
 /** What a cell shows: its value in a base, its character, its marks; as plain values. */
 import { BY_HAND, BY_RUN, LOADED, NEVER, OVER_CODE } from '@zettak/core/engine/meaning/state';
 import type { Machine } from '@zettak/core/machine/model/machine';
+import type { Pairing } from '@zettak/core/session/cellText';
 import type { View } from '@zettak/core/session/protocol';
 import { characterOf, hexDigits, shownDigits } from '@zettak/core/text/number';
 import { itemAt } from '@zettak/core/text/itemAt';
@@ -19,6 +20,25 @@ export function inBase(value: number, width: number, radix: 2 | 10, base: ValueB
 /** Characters that a value takes at most. */
 export const lengthIn = (width: number, radix: 2 | 10, base: ValueBase): number =>
   base === 'char' ? 1 : inBase(radix ** width - 1, width, radix, base).length;
+
+/** Cells of up to so many digits have their characters beside them. */
+export const WITH_CHARACTERS = 16;
+
+interface Fit {
+  readonly base: ValueBase;
+  /** Characters of a line that there is room for. */
+  readonly room: number;
+  /** Two cells are one number: whole pairs stand in a row. */
+  readonly order: Pairing | undefined;
+}
+
+/** Cells beside each other: as many as there is room for with their characters. */
+export function cellsBeside({ width, cells }: Machine['spaces'][number], radix: 2 | 10, { base, room, order }: Fit): number {
+  const step = order ? 2 : 1;
+  const each = lengthIn(step * width, radix, base) / step + 1 + (width <= WITH_CHARACTERS ? 1.4 : 0);
+  const most = (radix === 10 ? [10, 5, 2] : [16, 8, 4, 2]).filter((count) => count % step === 0);
+  return Math.min(most.find((count) => count * each <= room) ?? step, cells);
+}
 
 /** ASCII codes below 32, and 127, by the names that the standard gives them. */
 export const CONTROL_NAMES: readonly string[] =
@@ -52,6 +72,8 @@ export interface Surroundings {
   readonly rooms: readonly { readonly space: number; readonly from: number; readonly to: number }[];
   /** Cells that devices answer in, of this space. */
   readonly devices: ReadonlyMap<number, string>;
+  /** Cells of this space that registers or pairs point at, with their names. */
+  readonly pointers: ReadonlyMap<number, readonly string[]>;
   /** Of this memory, where it is asked for. */
   readonly heat: ReadonlyMap<number, HeatCounts> | undefined;
 }
@@ -77,28 +99,31 @@ export function devicesIn({ devices }: Machine, space: number): ReadonlyMap<numb
   return new Map(found);
 }
 
-/** Names of the classes that a cell is drawn with. */
+/** Names of the classes that a cell is drawn with. Asked for every cell in sight at every view. */
 export function classesOf(around: Surroundings, address: number): string {
-  const { machine, view, space, touched, code, labels, rooms, devices, heat } = around;
-  const level = heatLevel(heat?.get(address));
+  const { machine, view, space, touched, code, labels, rooms, devices, pointers, heat } = around;
   const program = space === machine.programSpace;
   const mark = itemAt(itemAt(view.spaces, space).marks, address);
-  const inside = (where: { address: number; length: number } | undefined): boolean =>
-    program && where !== undefined && address >= where.address && address < where.address + where.length;
-  const stack = machine.stacks.some((each) => each.space === space && address >= each.from && address <= each.to);
-  const loaded = mark === LOADED;
-  const list = [
-    loaded && (program && code.has(address) ? 'code' : 'data'),
-    stack && 'stack',
-    devices.has(address) && 'device',
-    mark === NEVER && rooms.some((each) => each.space === space && address >= each.from && address <= each.to) && 'room',
-    mark === OVER_CODE && 'over-code',
-    inside(view.executing) && 'executing',
-    inside(view.next) && view.status !== 'halted' && 'next',
-    touched.get(address),
-    labels?.has(address) && 'named',
-    mark === BY_HAND && 'by-hand',
-    level > 0 && `heat${level}`,
-  ];
-  return list.filter(Boolean).join(' ');
+  let names = '';
+  const add = (name: string): void => {
+    names += names === '' ? name : ` ${name}`;
+  };
+  if (mark === LOADED) add(program && code.has(address) ? 'code' : 'data');
+  if (machine.stacks.some((each) => each.space === space && address >= each.from && address <= each.to)) add('stack');
+  if (devices.has(address)) add('device');
+  if (pointers.has(address)) add('pointed');
+  if (mark === NEVER && rooms.some((each) => each.space === space && address >= each.from && address <= each.to)) add('room');
+  if (mark === OVER_CODE) add('over-code');
+  if (program && covers(view.executing, address)) add('executing');
+  if (program && covers(view.next, address) && view.status !== 'halted') add('next');
+  const how = touched.get(address);
+  if (how) add(how);
+  if (labels?.has(address)) add('named');
+  if (mark === BY_HAND) add('by-hand');
+  const level = heat ? heatLevel(heat.get(address)) : 0;
+  if (level > 0) add(`heat${level}`);
+  return names;
 }
+
+const covers = (where: { readonly address: number; readonly length: number } | undefined, address: number): boolean =>
+  where !== undefined && address >= where.address && address < where.address + where.length;

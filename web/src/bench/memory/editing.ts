@@ -1,8 +1,8 @@
 /** What is chosen in a window on memory, and what is typed, pasted, filled, taken back there. */
-import { useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent } from 'react';
+import { useRef, useState, type ClipboardEvent, type KeyboardEvent } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { entryReading } from '@zettak/core/machine/model/numbers';
-import { readCells } from '@zettak/core/session/cellText';
+import { pairValue, readCells, type Pairing } from '@zettak/core/session/cellText';
 import { BASE_WORDS } from '@zettak/core/text/number';
 import { itemAt } from '@zettak/core/text/itemAt';
 import { engine } from '../../session/engine';
@@ -47,15 +47,18 @@ interface Of {
   readonly machine: Machine;
   readonly space: number;
   readonly base: ValueBase | undefined;
+  /** Two cells are one number, from even cells on. */
+  readonly order: Pairing | undefined;
   readonly id: string;
 }
 
-export function useEditing({ machine, space, base: shownIn, id }: Of): Editing {
+export function useEditing({ machine, space, base: shownIn, order, id }: Of): Editing {
   const [chosen, setChosen] = useState<Chosen>({ anchor: 0, head: 0 });
   const [typed, setTyped] = useState<string>();
   const [said, setSaid] = useState<Said>();
   const { width, cells, banks } = itemAt(machine.spaces, space);
   const size = cells * banks;
+  const step = order ? 2 : 1;
   const base = baseRead(machine, shownIn);
   // Taken at the moment of an event, which may come before the next drawing.
   const now = useRef({ chosen, typed });
@@ -69,8 +72,24 @@ export function useEditing({ machine, space, base: shownIn, id }: Of): Editing {
     now.current = { ...now.current, typed: text };
     setTyped(text);
   };
+  /** A cell or a pair as the window writes it. */
+  const shown = (values: Uint32Array, at: number, how: ValueBase): string => {
+    const value = values[at] ?? 0;
+    return order
+      ? inBase(pairValue(value, values[at + 1] ?? 0, { size: machine.radix ** width, order }), 2 * width, machine.radix, how)
+      : inBase(value, width, machine.radix, how);
+  };
   const refuse = (text: string): void => setSaid({ text, refused: true });
-  const inside = (address: number): number => Math.max(0, Math.min(size - 1, address));
+  /** The cell, or the first of its pair. */
+  const inside = (address: number): number => {
+    const within = Math.max(0, Math.min(size - 1, address));
+    return within - (within % step);
+  };
+  /** The lowest and the highest cell that is chosen. */
+  const ends = (at: Chosen): readonly [number, number] => [
+    Math.min(at.anchor, at.head),
+    Math.min(size - 1, Math.max(at.anchor, at.head) + step - 1),
+  ];
 
   const choose = (address: number, extend = false): void => {
     if (now.current.typed !== undefined) give('leave');
@@ -82,11 +101,12 @@ export function useEditing({ machine, space, base: shownIn, id }: Of): Editing {
   const type = (text: string): void => {
     putTyped(text);
     if (text.trim() === '') return setSaid({ text: `Unmarked numbers are ${BASE_WORDS[base]} here.`, refused: false });
-    const read = readCells(machine, space, text, base);
+    const read = readCells(machine, space, text, base, order);
     if ('refused' in read) return refuse(read.refused);
-    const [value] = read.values;
-    const many = read.values.length > 1 ? `${read.values.length} cells` : undefined;
-    const { reads, remark } = entryReading(machine, width, { text, value: value ?? 0, base });
+    const [first = 0, second = 0] = read.values;
+    const value = order ? pairValue(first, second, { size: machine.radix ** width, order }) : first;
+    const many = read.values.length > step ? `${read.values.length} cells` : undefined;
+    const { reads, remark } = entryReading(machine, step * width, { text, value, base });
     setSaid({ text: many ?? `is ${reads}${remark ? `. ${remark}` : ''}`, refused: false });
   };
 
@@ -94,20 +114,26 @@ export function useEditing({ machine, space, base: shownIn, id }: Of): Editing {
     const { chosen: at, typed: text } = now.current;
     if (text === undefined) return;
     putTyped(undefined);
-    const [low, high] = [Math.min(at.anchor, at.head), Math.max(at.anchor, at.head)];
+    const [low, high] = ends(at);
     if (text.trim() === '') return;
+    const back = (sentence: string): void => {
+      refuse(sentence);
+      if (then === 'leave' || now.current.typed !== undefined) return;
+      put(at);
+      putTyped(text);
+    };
+    const read = readCells(machine, space, text, base, order);
+    if ('refused' in read) return back(read.refused);
+    // The next cell is there at once, so that what is typed next goes into it, however long the engine takes.
+    if (then === 'next' || then === 'before') {
+      const next = inside(then === 'next' ? at.head + read.values.length : at.head - step);
+      put({ anchor: next, head: next });
+      setSaid(undefined);
+    }
     const entry = then === 'fill' ? { from: low, upTo: high } : { from: at.head };
-    void engine.hand.enterCells({ space, text, base, ...entry }).then((answer) => {
-      if ('refused' in answer) {
-        refuse(answer.refused);
-        return then === 'leave' ? undefined : putTyped(text);
-      }
+    void engine.hand.enterCells({ space, text, base, order, ...entry }).then((answer) => {
+      if ('refused' in answer) return back(answer.refused);
       if (then === 'fill') setSaid({ text: `${answer.cells} cells filled.`, refused: false });
-      if (then === 'next' || then === 'before') {
-        const next = inside(then === 'next' ? at.head + answer.cells : at.head - 1);
-        put({ anchor: next, head: next });
-        setSaid(undefined);
-      }
     });
   };
 
@@ -150,54 +176,53 @@ export function useEditing({ machine, space, base: shownIn, id }: Of): Editing {
     }
     if (mod || event.altKey) return;
     const steps: Readonly<Record<string, number>> = {
-      ...{ ArrowLeft: -1, ArrowRight: 1, ArrowUp: -perRow, ArrowDown: perRow, Enter: 1 },
+      ...{ ArrowLeft: -step, ArrowRight: step, ArrowUp: -perRow, ArrowDown: perRow, Enter: step },
       ...{ PageUp: -8 * perRow, PageDown: 8 * perRow, Home: -at.head, End: size - 1 - at.head },
     };
-    const step = steps[event.key];
-    if (step !== undefined) {
+    const way = steps[event.key];
+    if (way !== undefined) {
       taken();
-      return choose(at.head + step, event.shiftKey && event.key !== 'Enter');
+      return choose(at.head + way, event.shiftKey && event.key !== 'Enter');
     }
     if (event.key === 'F2' || event.key === 'Backspace') {
       taken();
-      return type(
-        event.key === 'F2'
-          ? inBase(useRun.getState().view?.spaces[space]?.cells[at.head] ?? 0, width, machine.radix, shownIn ?? 'dec')
-          : '',
-      );
+      return type(event.key === 'F2' ? shown(itemAt(useRun.getState().view!.spaces, space).cells, at.head, shownIn ?? 'dec') : '');
     }
     if (!BEGINS.test(event.key)) return;
     taken();
     type(event.key);
   };
 
-  const copy = (event: ClipboardEvent, { base: shown, perRow }: { base: ValueBase; perRow: number }): void => {
+  const copy = (event: ClipboardEvent, { base: how, perRow }: { base: ValueBase; perRow: number }): void => {
     const view = useRun.getState().view;
     const { chosen: at, typed: text } = now.current;
     if (!view || text !== undefined) return;
-    const [low, high] = [Math.min(at.anchor, at.head), Math.max(at.anchor, at.head)];
-    const values = view.spaces[space]!.cells.slice(low, high + 1);
+    const [low, high] = ends(at);
+    const { cells: values } = itemAt(view.spaces, space);
     const rows: string[] = [];
-    for (let from = 0; from < values.length; from += perRow)
-      rows.push([...values.slice(from, from + perRow)].map((each) => inBase(each, width, machine.radix, shown)).join('\t'));
+    for (let from = low; from <= high; from += perRow) {
+      const row = Math.min(perRow, high + 1 - from);
+      rows.push(Array.from({ length: Math.ceil(row / step) }, (_, each) => shown(values, from + each * step, how)).join('\t'));
+    }
+    const count = high + 1 - low;
     event.clipboardData.setData('text/plain', rows.join('\r\n'));
     event.preventDefault();
-    setSaid({ text: `${values.length} ${values.length === 1 ? 'cell' : 'cells'} copied.`, refused: false });
+    setSaid({ text: `${count} ${count === 1 ? 'cell' : 'cells'} copied.`, refused: false });
   };
 
   const paste = (event: ClipboardEvent): void => {
     if (now.current.typed !== undefined) return;
     event.preventDefault();
     const from = Math.min(now.current.chosen.anchor, now.current.chosen.head);
-    void engine.hand.enterCells({ space, from, text: event.clipboardData.getData('text/plain'), base }).then((answer) => {
+    void engine.hand.enterCells({ space, from, text: event.clipboardData.getData('text/plain'), base, order }).then((answer) => {
       if ('refused' in answer) return refuse(answer.refused);
       put({ anchor: from, head: inside(from + answer.cells - 1) });
       setSaid({ text: `${answer.cells} ${answer.cells === 1 ? 'cell' : 'cells'} pasted, read as ${BASE_WORDS[base]}.`, refused: false });
     });
   };
 
-  const range = useMemo(() => [Math.min(chosen.anchor, chosen.head), Math.max(chosen.anchor, chosen.head)] as const, [chosen]);
-  const holds = (address: number): boolean => address >= range[0] && address <= range[1];
-  const of = `${id} ${machine.name} ${space} ${base} ${shownIn ?? ''}`;
+  const [lowest, highest] = ends(chosen);
+  const holds = (address: number): boolean => address >= lowest && address <= highest;
+  const of = `${id} ${machine.name} ${space} ${base} ${shownIn ?? ''} ${order ?? ''}`;
   return { id, of, chosen, typed, said, holds, choose, type, give, key, copy, paste, tell: setSaid };
 }

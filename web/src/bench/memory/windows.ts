@@ -1,6 +1,7 @@
 /** The windows on memory at the foot of the bench: which memory, how it is read, what it follows; remembered. */
 import { create } from 'zustand';
 import { keep, keptValue } from '../../app/preferences';
+import { PAIRINGS, type Pairing } from '@zettak/core/session/cellText';
 import type { ValueBase } from '../looks';
 
 export const FOLLOWED = ['nothing', 'PC', 'stack', 'writes', 'reads'] as const;
@@ -17,6 +18,8 @@ export interface MemoryWindow {
   readonly follow: Followed;
   /** Cells are tinted by how often the run has executed, read and written them. */
   readonly heat?: boolean | undefined;
+  /** Two cells beside each other are shown and entered as one number; otherwise each by itself. */
+  readonly pairs?: Pairing | undefined;
 }
 
 /** More have no room beside each other. */
@@ -26,7 +29,8 @@ const KEPT = 'memory-windows';
 const FIRST: MemoryWindow = { id: 1, space: 0, list: false, follow: 'nothing' };
 
 function isWindow(found: unknown): found is MemoryWindow {
-  const { id, space, list, follow } = (found ?? {}) as Partial<MemoryWindow>;
+  const { id, space, list, follow, pairs } = (found ?? {}) as Partial<MemoryWindow>;
+  if (pairs !== undefined && !PAIRINGS.includes(pairs)) return false;
   return typeof id === 'number' && typeof space === 'number' && typeof list === 'boolean' && FOLLOWED.includes(follow!);
 }
 

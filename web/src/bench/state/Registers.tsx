@@ -2,9 +2,13 @@
 import { Box, Table } from '@chakra-ui/react';
 import { Fragment, memo, useMemo, useState } from 'react';
 import type { Composite, Machine } from '@zettak/core/machine/model/machine';
+import { pointedCells, type PointedCell } from '@zettak/core/machine/model/pointers';
 import { registersByGroup, servicesWith, type ServiceUse } from '@zettak/core/machine/model/registerUse';
+import { NEVER } from '@zettak/core/engine/meaning/state';
+import { cellText } from '@zettak/core/engine/watch/places';
+import type { View } from '@zettak/core/session/protocol';
 import { packedBits } from '@zettak/core/machine/model/packed';
-import { digitsAt, shownDigits } from '@zettak/core/text/number';
+import { digitsAt, shownDigits, shownNumber } from '@zettak/core/text/number';
 import { readsRegister, writeOf } from '../../datapath/touched';
 import { Button, PlainButton } from '../../ui/Button';
 import { Controls, PanelHead, PanelTitle } from '../../ui/Panel';
@@ -15,7 +19,7 @@ import { useHidden } from '../layout';
 import { PanelNotes } from '../PinnedNotes';
 import { boxOf } from '../PlaceMenu';
 import { readings } from './readings';
-import { useLast, useView } from '../run';
+import { useLast, useRun, useView } from '../run';
 import { itemAt } from '@zettak/core/text/itemAt';
 import { useHeading } from '../document';
 import { ValueEntry } from './ValueEntry';
@@ -176,6 +180,13 @@ function Rows({ machine, columns }: { machine: Machine; columns: readonly Column
   const hidden = useHidden(machine.name);
   const view = useView();
   const last = useLast();
+  const labels = useRun((state) => state.labels);
+  const pointed = pointedCells(machine, view.registers);
+  /** Where a register or a pair points, and what lies there. */
+  const points = (name: string): string => {
+    const cell = pointed.find((each) => each.name === name);
+    return cell ? pointsAt(machine, view, cell, labels[cell.space]?.get(cell.address)) : '';
+  };
   const groups = useMemo(
     () => registersByGroup(machine).map((group) => group.filter((at) => !hidden.includes(itemAt(machine.registers, at).name))),
     [machine, hidden],
@@ -201,6 +212,7 @@ function Rows({ machine, columns }: { machine: Machine; columns: readonly Column
             parts={parts}
             begins={groups.some((group, at) => at > 0 && group[0] === register)}
             register={register}
+            points={points(name)}
           />
         );
       })}
@@ -209,7 +221,7 @@ function Rows({ machine, columns }: { machine: Machine; columns: readonly Column
         const value = itemAt(view.composites, at);
         return (
           <Fragment key={name}>
-            <Row {...{ name, title, width, machine, columns }} value={value} touch="" instruction={false} />
+            <Row {...{ name, title, width, machine, columns }} value={value} touch="" instruction={false} points={points(name)} />
             {composite.packed && <Packed {...{ machine, composite, value }} columns={columns.length + 1} />}
           </Fragment>
         );
@@ -274,6 +286,17 @@ interface RowProps {
   /** The first of its group. */
   readonly begins?: boolean;
   readonly register?: number;
+  /** “points at DATA[2, 0x13], level, which holds 0x5”; empty where it says where no cell is. */
+  readonly points?: string;
+}
+
+function pointsAt(machine: Machine, view: View, { space, address }: PointedCell, label: string | undefined): string {
+  const { cells, marks } = itemAt(view.spaces, space);
+  const holds =
+    marks[address] === NEVER
+      ? 'which was never written'
+      : `which holds ${shownNumber(cells[address] ?? 0, itemAt(machine.spaces, space).width, machine)}`;
+  return `points at ${cellText(machine, space, address)},${label ? ` ${label},` : ''} ${holds}`;
 }
 
 const NO_SERVICES: ServiceUse = { reads: [], brings: [] };
@@ -295,6 +318,7 @@ const Row = memo(function Row({
   parts,
   begins = false,
   register,
+  points = '',
 }: RowProps) {
   const [entering, setEntering] = useState(false);
   const shown = { value, width, before, start, instruction };
@@ -309,7 +333,7 @@ const Row = memo(function Row({
   return (
     <tr
       className={`${touch}${begins ? ' begins' : ''}`}
-      title={[`${title}: ${readings(value, width, machine)}`, ...fields, ...services].join('; ')}
+      title={[`${title}: ${readings(value, width, machine)}`, ...(points ? [points] : []), ...fields, ...services].join('; ')}
     >
       <th scope="row">
         {place === undefined ? (

@@ -6,6 +6,7 @@ import { saveFile } from '../../ui/saveFile';
 import { readNumber } from '@zettak/core/text/number';
 import type { CodeFormat, CodeIn, CodeOrder, CodeRead } from '@zettak/core/session/protocol';
 import { useDocument } from '../document';
+import { setOnPaper } from '../looks';
 import { say, useText } from '../text';
 import { Button } from '../../ui/Button';
 import { Entry, Label, TextEntry } from '../../ui/Field';
@@ -81,6 +82,11 @@ export function CodeTab() {
             <Button onClick={() => void write(format, 'save')} aria-label={`Save: ${says}`}>
               save
             </Button>
+            {format === 'listing' && (
+              <Button onClick={() => setOnPaper('listing')} aria-label="Print: Listing" data-testid="print-listing">
+                print
+              </Button>
+            )}
           </Item>
         ))}
       </List>

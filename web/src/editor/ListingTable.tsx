@@ -1,0 +1,50 @@
+/** A program with the cells that it has come to, a line a row: for paper. */
+import type { Row } from '@zettak/core/image/program';
+import type { Machine } from '@zettak/core/machine/model/machine';
+import { itemAt } from '@zettak/core/text/itemAt';
+import { shownDigits } from '@zettak/core/text/number';
+
+/** Of a line with more cells the first ones stand for all. */
+const MOST_CELLS = 6;
+
+interface ListingTableProps {
+  readonly machine: Machine;
+  readonly source: string;
+  /** Those of parts and of the system program are left out. */
+  readonly rows: readonly Row[];
+}
+
+export function ListingTable({ machine, source, rows }: ListingTableProps) {
+  const own = new Map(rows.filter((each) => each.part === undefined && !each.system).map((each) => [each.line, each]));
+  const cells = ({ space = machine.programSpace, words }: Row): string =>
+    words
+      .slice(0, MOST_CELLS)
+      .map((each) => shownDigits(each, itemAt(machine.spaces, space).width, machine))
+      .join(' ') + (words.length > MOST_CELLS ? ' …' : '');
+  const place = ({ space = machine.programSpace, address }: Row): string => {
+    if (address === undefined) return '';
+    const { cells: size, banks, addressWidth, name } = itemAt(machine.spaces, space);
+    const bank = banks > 1 ? `${Math.floor(address / size)}:` : '';
+    return `${space === machine.programSpace ? '' : `${name} `}${bank}${shownDigits(address % size, addressWidth, machine)}`;
+  };
+  return (
+    <table className="listing">
+      <tbody>
+        {source
+          .replace(/\n$/, '')
+          .split('\n')
+          .map((text, at) => {
+            const row = own.get(at + 1);
+            return (
+              <tr key={at}>
+                <td>{at + 1}</td>
+                <td className="mono address">{row ? place(row) : ''}</td>
+                <td className="mono">{row ? cells(row) : ''}</td>
+                <td className="mono">{text}</td>
+              </tr>
+            );
+          })}
+      </tbody>
+    </table>
+  );
+}
