@@ -58,7 +58,7 @@ const FLAGS = [
   '--disable-sync',
   '--force-device-scale-factor=1',
   // Pages of tests live for seconds: what the last compiler makes of their code comes too late for them.
-  '--js-flags=--no-turbofan',
+  '--js-flags=--no-turbofan --no-maglev',
 ];
 
 export async function startHarness(opened?: Opened): Promise<Harness> {
@@ -83,6 +83,10 @@ export async function startHarness(opened?: Opened): Promise<Harness> {
     args: [...FLAGS, ...mapped, ...trusted],
     userDataDir: join(folder, 'profile'),
   });
+  // One page stays, so that the browser does, and the process that all pages of the server share.
+  const resident = await browser.newPage();
+  await resident.goto(`${server.address}/mark.svg`);
+  const storage = await resident.createCDPSession();
   const errors: string[] = [];
   const stopServer = (): Promise<void> =>
     new Promise((resolve) => {
@@ -95,18 +99,19 @@ export async function startHarness(opened?: Opened): Promise<Harness> {
     errors,
     async forget() {
       const pages = await browser.pages();
-      // One page stays, so that the browser does.
-      const blank = await browser.newPage();
-      await Promise.all(pages.map((each) => each.close()));
-      const client = await blank.createCDPSession();
-      await client.send('Storage.clearDataForOrigin', { origin: server.address, storageTypes: 'local_storage,indexeddb,cookies' });
-      await client.detach();
+      await Promise.all(pages.filter((each) => each !== resident).map((each) => each.close()));
+      await storage.send('Storage.clearDataForOrigin', { origin: server.address, storageTypes: 'local_storage,indexeddb,cookies' });
     },
     async open(path, { motion = false, apart = false } = {}) {
       const page = await (apart ? await browser.createBrowserContext() : browser).newPage();
       await page.setViewport({ width: 1280, height: 800 });
       await page.emulateMediaFeatures([{ name: 'prefers-reduced-motion', value: motion ? 'no-preference' : 'reduce' }]);
       page.on('pageerror', (error) => errors.push(String(error)));
+      const click = page.click.bind(page);
+      page.click = async (selector, options) => {
+        await atRest(page, selector);
+        await click(selector, options);
+      };
       await page.goto(server.address + path);
       return page;
     },
@@ -121,6 +126,24 @@ export async function startHarness(opened?: Opened): Promise<Harness> {
     },
   };
 }
+
+/** Waits until an element stands still and the page has nothing else to do, as whoever aims at it does; not for ever. */
+const atRest = (page: Page, selector: string): Promise<void> =>
+  page.evaluate(
+    (where) =>
+      new Promise<void>((done) => {
+        let before: string | undefined;
+        let looks = 0;
+        const look = (): void => {
+          const now = JSON.stringify(document.querySelector(where)?.getBoundingClientRect());
+          if (now === before || ++looks === 40) return done();
+          before = now;
+          requestIdleCallback(look, { timeout: 200 });
+        };
+        requestIdleCallback(look, { timeout: 200 });
+      }),
+    selector,
+  );
 
 export const textOf = (page: Page, selector: string): Promise<string> =>
   page.$eval(selector, (element) => (element.textContent ?? '').replaceAll('\u2060', ''));

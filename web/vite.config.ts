@@ -5,14 +5,85 @@ import react from '@vitejs/plugin-react';
 import { defineConfig, type Plugin } from 'vite';
 
 /**
- * What several screens share is loaded once: what every page needs, and the code editor. What only one screen needs of
- * the editor, the language of machine documents or the comparison of versions, comes with that.
+ * What several screens share is loaded once: what every page needs, the code editor, and the charts when one is drawn. What
+ * only one screen needs of the editor, the language of machine documents or the comparison of versions, comes with that.
  */
 const SELDOM = '@codemirror/(?:merge|lang-yaml)|@lezer/yaml';
+const CHARTS =
+  'recharts|victory-vendor|d3-|internmap|decimal\\.js-light|es-toolkit|@reduxjs|redux|immer|reselect|react-redux|eventemitter3';
 const groups = [
-  { name: 'editor', test: new RegExp(`node_modules/(?!${SELDOM})(?:@codemirror|@lezer|style-mod|w3c-keyname|crelt)`), priority: 2 },
-  { name: 'parts', test: new RegExp(`node_modules/(?!${SELDOM}|yaml/|zod/|papaparse/)`), priority: 1 },
+  { name: 'editor', test: new RegExp(`node_modules/(?!${SELDOM})(?:@codemirror|@lezer|style-mod|w3c-keyname|crelt)`), priority: 4 },
+  { name: 'charts', test: new RegExp(`node_modules/(?:${CHARTS})`), priority: 2 },
+  { name: 'parts', test: new RegExp(`node_modules/(?!${SELDOM}|${CHARTS}|yaml/|zod/|papaparse/)`), priority: 3 },
+  { name: 'common', test: /\/(?:core|api)\/src\/|\/web\/src\/(?:app|documents|ui)\//, minShareCount: 2, priority: 1 },
 ];
+
+/**
+ * Browsers that know the hint compile these files whole, and beside the page's thread, instead of function by function when
+ * one is called: nearly all of their functions are, before the bench is ready.
+ */
+const AT_ONCE = ['parts', 'common', 'editor', 'BenchPage', 'Datapath', 'index'];
+const compiled = (): Plugin => ({
+  name: 'compiled',
+  apply: 'build',
+  // Behind whatever else is written before a file.
+  generateBundle: {
+    order: 'post',
+    handler: (_options, bundle) => {
+      for (const file of Object.values(bundle))
+        if (file.type === 'chunk' && AT_ONCE.includes(file.name)) file.code = `//# allFunctionsCalledOnLoad\n${file.code}`;
+    },
+  },
+});
+
+/** The screen that an address begins with, by its first part. */
+const SCREENS: Readonly<Record<string, string>> = {
+  bench: 'bench/BenchPage',
+  trials: 'trials/TrialsPage',
+  machines: 'machines/MachinesPage',
+  programs: 'programs/ProgramsPage',
+  class: 'class/ClassPage',
+};
+
+/** Which files a screen is made of, for the server, which tells browsers of them with the page: they come at once and not one after the other. */
+const screens = (): Plugin => ({
+  name: 'screens',
+  apply: 'build',
+  generateBundle(_options, bundle) {
+    const chunks = Object.values(bundle).filter((each) => each.type === 'chunk');
+    const all = (file: string, found = new Set<string>()): Set<string> => {
+      const chunk = chunks.find((each) => each.fileName === file);
+      if (!chunk || found.has(file)) return found;
+      found.add(file);
+      for (const each of chunk.imports) all(each, found);
+      return found;
+    };
+    const filesOf = (screen: string): string[] => {
+      const own = chunks.find((each) => each.facadeModuleId?.endsWith(`/src/${screen}.tsx`));
+      if (!own) throw new Error(`There is no screen ${screen}.`);
+      return [...all(own.fileName)];
+    };
+    const list = Object.fromEntries(Object.entries(SCREENS).map(([part, screen]) => [part, filesOf(screen)]));
+    this.emitFile({ type: 'asset', fileName: '.vite/screens.json', source: JSON.stringify(list) });
+  },
+});
+
+/** Letters come with the page, too, so that nothing is laid out twice. */
+const letters = (): Plugin => ({
+  name: 'letters',
+  apply: 'build',
+  transformIndexHtml: {
+    order: 'post',
+    handler: (_html, { bundle = {} }) =>
+      Object.keys(bundle)
+        .filter((each) => /-latin-wght-normal-[^/]*\.woff2$/.test(each))
+        .map((each) => ({
+          tag: 'link',
+          attrs: { rel: 'preload', as: 'font', type: 'font/woff2', crossorigin: true, href: `./${each}` },
+          injectTo: 'head' as const,
+        })),
+  },
+});
 
 /** The service worker, with the names of all files that make up the pages, and a sum over them that tells one build from another. */
 const shell = (): Plugin => ({
@@ -31,7 +102,7 @@ export default defineConfig({
   root: import.meta.dirname,
   // In any folder: a lesson lies wherever somebody has put it. The server puts its own root before the paths.
   base: './',
-  plugins: [react(), shell()],
+  plugins: [react(), compiled(), screens(), letters(), shell()],
   worker: { format: 'es' },
   build: {
     outDir: 'dist',

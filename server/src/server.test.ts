@@ -1,7 +1,7 @@
 import { connect, type AddressInfo } from 'node:net';
 import { spawn } from 'node:child_process';
 import { request as rawRequest, type Server } from 'node:http';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pino } from 'pino';
@@ -158,6 +158,19 @@ test.each<[string, string, string, unknown, number, RegExp]>([
   const answer = await call(method, path, body);
   expect(answer).toMatchObject({ status, body: { status, detail: expect.stringMatching(words) } });
   expect(answer.type).toContain('application/problem+json');
+});
+
+test('a page tells the browser which files its screen is made of, where the build says so', async () => {
+  const pages = join(folder, 'pages');
+  mkdirSync(join(pages, '.vite'), { recursive: true });
+  writeFileSync(join(pages, 'index.html'), '<head><script src="./assets/index.js"></script></head>');
+  const page = async (path: string): Promise<string> => (await fetch(base + path)).text();
+  expect(await page('/bench/quay-watch')).toBe('<head><script src="/assets/index.js"></script></head>');
+  writeFileSync(join(pages, '.vite/screens.json'), JSON.stringify({ bench: ['assets/a.js', 'assets/b.js'] }));
+  const link = (file: string): string => `<link rel="modulepreload" crossorigin href="/assets/${file}.js">`;
+  expect(await page('/bench/quay-watch')).toContain(`</script>${link('a')}${link('b')}</head>`);
+  for (const path of ['/', '/benches', '/toString', '/class/bench']) expect(await page(path)).not.toContain('modulepreload');
+  rmSync(pages, { recursive: true });
 });
 
 test('a body in an unknown charset is refused as such', async () => {

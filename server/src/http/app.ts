@@ -183,14 +183,23 @@ function servePages(pages: string): RequestHandler {
   const routes = express.Router();
   routes.use('/assets', express.static(join(pages, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
   routes.use(express.static(pages, { index: false }));
-  routes.get('/{*path}', (_request, response) => {
+  routes.get('/{*path}', (request, response) => {
     const page = join(pages, 'index.html');
     if (!existsSync(page)) throw new HttpProblem(404, 'The pages are not built. Start with npm start.');
     // The pages are built to work in any folder; here they lie at the root, whatever path is asked for.
+    const text = readFileSync(page, 'utf8').replace(/(src|href)="\.\//g, '$1="/');
     response
       .set('Cache-Control', 'no-cache')
       .type('html')
-      .send(readFileSync(page, 'utf8').replace(/(src|href)="\.\//g, '$1="/'));
+      .send(text.replace('</head>', `${screenLinks(pages, request.path)}</head>`));
   });
   return routes;
+}
+
+/** So that the files of the screen that a path asks for are fetched with the page, and not once it has begun. */
+function screenLinks(pages: string, path: string): string {
+  const file = join(pages, '.vite', 'screens.json');
+  const screens = existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as Record<string, readonly string[]>) : {};
+  const own = Object.entries(screens).find(([part]) => path.split('/')[1] === part)?.[1] ?? [];
+  return own.map((each) => `<link rel="modulepreload" crossorigin href="/${each}">`).join('');
 }

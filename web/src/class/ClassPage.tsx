@@ -10,7 +10,7 @@ import { ActionMenu } from '../ui/ActionMenu';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { Empty } from '../ui/Empty';
-import { Notice, Panel, PanelHead } from '../ui/Panel';
+import { Notice, Outcome, Panel, PanelHead } from '../ui/Panel';
 import { Split } from '../ui/Split';
 import { bringFiles, callOffChecks, checkAgain, dropAssignment, leaveClass, openClass, removeAllHandIns, saveCourse } from './acts';
 import { AssignmentFacts } from './AssignmentFacts';
@@ -86,12 +86,12 @@ function Messages() {
       )}
       <Hindrance />
       {said !== undefined && said !== '' && (
-        <Notice role="status" data-testid="said">
+        <Outcome role="status" data-testid="said">
           {said}
           <Button look="link" onClick={() => sayHere('')}>
             Done
           </Button>
-        </Notice>
+        </Outcome>
       )}
     </>
   );

@@ -93,7 +93,7 @@ export const Outline = memo(function Outline() {
     if (edit.kind !== 'remove') {
       defining.choose(made);
       // Also where a button of the list was pressed, whose work is done.
-      requestAnimationFrame(focusChosen);
+      backToChosen();
       return;
     }
     // The neighbour is next: whoever removes several goes on.
@@ -122,6 +122,13 @@ export const Outline = memo(function Outline() {
     if (await defining.act({ kind: 'set', path: id === 'entry' ? ['traps', 'enter'] : path, value })) defining.choose([id]);
   };
   const focusChosen = (): void => list.current?.querySelector<HTMLElement>('[aria-current=true]')?.focus();
+  /** To the chosen part, once it is drawn; whoever has gone on elsewhere meanwhile stays there. */
+  const backToChosen = (): void => {
+    requestAnimationFrame(() => {
+      const { activeElement } = document;
+      if (activeElement === document.body || activeElement?.closest('[data-testid=outline]')) focusChosen();
+    });
+  };
   // Focus stays on the part, wherever it stands after an act.
   useEffect(() => {
     const held = list.current;
@@ -137,7 +144,7 @@ export const Outline = memo(function Outline() {
     defining.renames = [...defining.renames, made.programs];
     setRenaming(false);
     defining.choose(made.path);
-    requestAnimationFrame(focusChosen);
+    backToChosen();
   };
   const key = (event: React.KeyboardEvent): void => {
     // What is typed into a name is not an act.
@@ -229,7 +236,7 @@ export const Outline = memo(function Outline() {
           cancel={() => {
             setRenaming(false);
             defining.store.setState({ refused: '' });
-            requestAnimationFrame(focusChosen);
+            backToChosen();
           }}
         />
       )}

@@ -6,15 +6,15 @@ import type { Seen, TrialRow } from '@zettak/core/trials/judge/row';
 import type { SetProblem } from '@zettak/core/trials/sets/read';
 import { entryOf, type TrialSet } from '@zettak/core/trials/sets/table';
 import { Hint } from '../ui/Panel';
-import { addSet, enter, isFresh, paste, redo, renameSet, undo, changeSet, wholeRow } from './acts';
+import { addSet, enter, isFresh, paste, renameSet, changeSet, wholeRow } from './acts';
 import { ColumnHead } from './ColumnHead';
-import { tellReading } from './Reading';
+import { SetField } from './SetField';
 import { columnsOf, useTrials, type KeptRow } from './state';
 import { Verdict } from './Verdict';
 import './trials.css';
 
 const ROW = 46;
-/** Rows above and below those in sight: each has a dozen fields, which take long to paint. */
+/** Rows above and below those in sight. */
 const OVERSCAN = 3;
 
 export function SetGrid() {
@@ -47,9 +47,8 @@ export function SetGrid() {
       if (row < 0 || row >= useTrials.getState().table.sets.length) return;
       scrollToIndex(row);
       requestAnimationFrame(() => {
-        const field = room.current?.querySelector<HTMLInputElement>(`[data-cell="${row}:${column}"]`);
-        field?.focus();
-        field?.select();
+        // It becomes a field, and is selected, when it is entered.
+        room.current?.querySelector<HTMLElement>(`[data-cell="${row}:${column}"]`)?.focus();
       });
     },
     [scrollToIndex],
@@ -186,8 +185,8 @@ const SetRow = memo(function SetRow({ at, one, given, expected, kept, old, probl
       onClick={() => useTrials.setState({ chosen: one.name })}
     >
       <th scope="row" className="name">
-        <Field at={at} column={0} label="Name of the set" value={one.name} take={(text) => renameSet(at, text)} go={go} />
-        <Field
+        <SetField at={at} column={0} label="Name of the set" value={one.name} take={(text) => renameSet(at, text)} go={go} />
+        <SetField
           at={at}
           column={-1}
           label={`What ${one.name} is for`}
@@ -199,7 +198,7 @@ const SetRow = memo(function SetRow({ at, one, given, expected, kept, old, probl
       </th>
       {inputs.map((place, index) => (
         <td key={place} className={wrongAt('given', place) ? 'wrong' : ''}>
-          <Field
+          <SetField
             at={at}
             column={1 + index}
             label={`${place} of ${one.name}`}
@@ -217,7 +216,7 @@ const SetRow = memo(function SetRow({ at, one, given, expected, kept, old, probl
       </td>
       {outputs.map((place, index) => (
         <ExpectedCell key={place} seen={row?.seen.find((each) => each.column === place)} wrong={wrongAt('expected', place)}>
-          <Field
+          <SetField
             at={at}
             column={1 + inputs.length + index}
             label={`${place} expected of ${one.name}`}
@@ -272,95 +271,6 @@ function RowFlags({ row }: { row: TrialRow }) {
       </span>
       {setters.length > 0 && <span className="by">{setters.length === 1 ? setters[0] : `${setters[0]} + ${setters.length - 1}`}</span>}
     </>
-  );
-}
-
-interface FieldProps {
-  readonly at: number;
-  /** −1 of the purpose, which stands under the name. */
-  readonly column: number;
-  readonly label: string;
-  readonly value: string;
-  readonly hint?: string;
-  readonly quiet?: boolean;
-  readonly wrong?: string | undefined;
-  readonly reads?: { readonly of: 'given' | 'expected'; readonly place: string };
-  /** False where it cannot be: what stood there comes back. */
-  readonly take: (text: string) => boolean;
-  readonly go: (row: number, column: number) => void;
-}
-
-/** Which set stands in a row, of which program. */
-function setAt(row: number): string {
-  const { program, table } = useTrials.getState();
-  return `${program?.id ?? ''} ${table.sets[row]?.name ?? ''}`;
-}
-
-/**
- * What is typed is taken when the field is left, by Enter or otherwise, or when its row is scrolled away; Escape brings
- * back what stood there.
- */
-function Field({ at, column, label, value, hint = '', quiet = false, wrong, reads, take, go }: FieldProps) {
-  const [typed, setTyped] = useState<string>();
-  const shown = typed ?? value;
-  const commit = (): void => {
-    if (typed !== undefined && typed !== value) take(typed);
-    setTyped(undefined);
-  };
-  const left = useRef(commit);
-  useEffect(() => {
-    left.current = commit;
-  });
-  useEffect(() => {
-    const stood = setAt(at);
-    // A row that is gone from the table, or a table that is another program's, is not written to.
-    return () => {
-      if (setAt(at) === stood) left.current();
-    };
-    // From the first to the last drawing of the field.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, []);
-  return (
-    <input
-      className={quiet ? 'quiet' : ''}
-      data-cell={`${at}:${column}`}
-      aria-label={label}
-      aria-invalid={wrong !== undefined || undefined}
-      title={wrong ?? (quiet ? value : undefined)}
-      value={shown}
-      placeholder={quiet ? 'what it is for' : hint}
-      maxLength={2000}
-      spellCheck={false}
-      onChange={(event) => {
-        setTyped(event.target.value);
-        if (reads) tellReading(reads, event.target.value);
-      }}
-      onFocus={() => reads && tellReading(reads, value)}
-      onBlur={() => {
-        commit();
-        tellReading(undefined, '');
-      }}
-      onPaste={(event) => {
-        const text = event.clipboardData.getData('text/plain');
-        if (column < 0 || !/[\t\n]/.test(text.replace(/\r?\n$/, ''))) return;
-        event.preventDefault();
-        setTyped(undefined);
-        paste(at, column, text);
-      }}
-      onKeyDown={(event) => {
-        const fresh = typed === undefined || typed === value;
-        if (event.key === 'Escape') setTyped(undefined);
-        else if (event.key === 'Enter' || event.key === 'ArrowDown' || event.key === 'ArrowUp') {
-          event.preventDefault();
-          commit();
-          go(at + (event.key === 'ArrowUp' || event.shiftKey ? -1 : 1), column);
-        } else if ((event.ctrlKey || event.metaKey) && fresh && /^[zy]$/i.test(event.key)) {
-          event.preventDefault();
-          if (event.key.toLowerCase() === 'y' || event.shiftKey) redo();
-          else undo();
-        }
-      }}
-    />
   );
 }
 

@@ -16,7 +16,7 @@ import { Calculator } from '../ui/Calculator';
 import { Check } from '../ui/Check';
 import { Choice } from '../ui/Choice';
 import { FileButton } from '../ui/FileButton';
-import { Hint, Notice, Panel, PanelHead, PanelTitle } from '../ui/Panel';
+import { Hint, Notice, Outcome, Panel, PanelHead, PanelTitle } from '../ui/Panel';
 import { saveFile } from '../ui/saveFile';
 import { Split } from '../ui/Split';
 import { BySize } from './BySize';
@@ -216,7 +216,7 @@ function Said() {
   const past = useTrials((state) => state.past.length);
   if (!said) return null;
   return (
-    <Notice role="status" data-testid="said">
+    <Outcome role="status" data-testid="said">
       {said}
       {past > 0 && (
         <Button look="link" onClick={undo}>
@@ -226,7 +226,7 @@ function Said() {
       <Button look="link" onClick={() => sayHere('')}>
         Done
       </Button>
-    </Notice>
+    </Outcome>
   );
 }
 

@@ -61,6 +61,15 @@ export const Notice = chakra('div', {
   defaultVariants: { tone: 'now' },
 });
 
+/** What an act has come to. It lies over the foot of the screen: whoever removes several things finds the next one under the mouse. */
+export const Outcome = chakra('div', {
+  base: {
+    ...{ position: 'fixed', bottom: '14px', left: '50%', transform: 'translateX(-50%)', zIndex: 20, maxWidth: 'min(820px, 92vw)' },
+    ...{ display: 'flex', gap: '12px', alignItems: 'center', px: '14px', py: '7px' },
+    ...{ bg: 'nowPale', border: '1px solid', borderColor: 'now', borderRadius: '6px', boxShadow: '0 3px 12px #0004' },
+  },
+});
+
 /** A list without marks. */
 export const List = chakra('ul', { base: { listStyle: 'none' } });
 

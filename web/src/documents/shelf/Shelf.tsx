@@ -11,7 +11,7 @@ import { Empty } from '../../ui/Empty';
 import { Entry } from '../../ui/Field';
 import { FileButton } from '../../ui/FileButton';
 import { Fold } from '../../ui/Fold';
-import { Hint, Notice } from '../../ui/Panel';
+import { Hint, Notice, Outcome } from '../../ui/Panel';
 import { Window } from '../../ui/Window';
 import { client } from '../client';
 import type { Taken } from './files';
@@ -159,7 +159,7 @@ export function Shelf({ kind, documents, reload, linkTo, body, actions, rename, 
         </Notice>
       )}
       {gone && (
-        <Notice role="status">
+        <Outcome role="status">
           {`“${gone.name}” was removed.`}
           <Button
             look="tone"
@@ -172,7 +172,7 @@ export function Shelf({ kind, documents, reload, linkTo, body, actions, rename, 
             Undo
           </Button>
           <Hint>It stays below under “Removed” until it is deleted for good.</Hint>
-        </Notice>
+        </Outcome>
       )}
       {(taking || taken.length > 0) && (
         <Notice role="status" flexWrap="wrap">
