@@ -12,7 +12,7 @@ const WORDS = { given: ['input'], expected: ['output', 'end', 'ticks', 'instruct
 export const ColumnHead = memo(function ColumnHead({ of, place }: { of: 'given' | 'expected'; place?: string }) {
   if (place === undefined) return <NewColumn of={of} />;
   return (
-    <th scope="col" className="place" title={place}>
+    <th role="columnheader" className="place" title={place}>
       <span>{place}</span>
       <Button look="bare" aria-label={`Take out ${place} (${of})`} onClick={() => removeColumn(of, place)}>
         <X size={12} aria-hidden />
@@ -37,7 +37,7 @@ function NewColumn({ of }: { of: 'given' | 'expected' }) {
   };
   if (!naming)
     return (
-      <th scope="col" className="add">
+      <th role="columnheader" className="add">
         <Button
           look="bare"
           aria-label={`Another place ${of}`}
@@ -50,7 +50,7 @@ function NewColumn({ of }: { of: 'given' | 'expected' }) {
       </th>
     );
   return (
-    <th scope="col" className="add">
+    <th role="columnheader" className="add">
       <form
         onSubmit={(event) => {
           event.preventDefault();

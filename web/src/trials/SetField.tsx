@@ -23,14 +23,16 @@ interface FieldProps {
 }
 
 export function SetField(props: FieldProps) {
-  const [caret, setCaret] = useState<Caret>();
-  if (caret !== undefined) return <Open {...props} caret={caret} close={() => setCaret(undefined)} />;
   const { at, column, label, value, hint = '', quiet = false, wrong } = props;
+  const [open, setOpen] = useState<{ readonly at: number; readonly caret: Caret }>();
+  const enter = (caret: Caret): void => setOpen({ at, caret });
+  // Another row may have come to stand here.
+  if (open?.at === at) return <Open {...props} caret={open.caret} close={() => setOpen(undefined)} />;
   return (
     <span
       role="textbox"
       tabIndex={0}
-      className={quiet ? 'entry quiet' : 'entry'}
+      className={long(value, 24, quiet ? 'entry quiet' : 'entry')}
       data-cell={`${at}:${column}`}
       data-hint={value !== '' ? undefined : quiet ? 'what it is for' : hint}
       aria-label={label}
@@ -39,14 +41,17 @@ export function SetField(props: FieldProps) {
       onMouseDown={(event) => {
         if (event.button !== 0) return;
         event.preventDefault();
-        setCaret(letterAt(event));
+        enter(letterAt(event));
       }}
-      onFocus={() => setCaret('all')}
+      onFocus={() => enter('all')}
     >
       {value}
     </span>
   );
 }
+
+/** The class of a text that may be too long for its place. Only that one is clipped: a browser paints what it has to clip by itself. */
+export const long = (text: string, letters: number, className: string): string => (text.length > letters ? `${className} long` : className);
 
 /** Where writing begins: before which letter, or over all of them. */
 type Caret = number | 'all';

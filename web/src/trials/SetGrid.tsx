@@ -8,12 +8,13 @@ import { entryOf, type TrialSet } from '@zettak/core/trials/sets/table';
 import { Hint } from '../ui/Panel';
 import { addSet, enter, isFresh, paste, renameSet, changeSet, wholeRow } from './acts';
 import { ColumnHead } from './ColumnHead';
-import { SetField } from './SetField';
+import { long, SetField } from './SetField';
 import { columnsOf, useTrials, type KeptRow } from './state';
 import { Verdict } from './Verdict';
 import './trials.css';
 
-const ROW = 46;
+/** Pixels of a row, as trials.css has them. */
+const ROW = 47;
 /** Rows above and below those in sight. */
 const OVERSCAN = 3;
 
@@ -25,6 +26,7 @@ export function SetGrid() {
   const problems = useTrials((state) => state.problems);
   const chosen = useTrials((state) => state.chosen);
   const flags = useTrials((state) => state.tried?.facts?.machine.flags);
+  const program = useTrials((state) => state.program?.id);
   const room = useRef<HTMLDivElement>(null);
   const given = useMemo(() => columnsOf(table, more, 'given'), [table, more]);
   const expected = useMemo(() => columnsOf(table, more, 'expected'), [table, more]);
@@ -35,7 +37,15 @@ export function SetGrid() {
     overscan: OVERSCAN,
   });
   const widths = useMemo(() => widthsOf(table.sets, given, expected, flags?.length ?? 0), [table, given, expected, flags]);
+  // Each row lays itself out alone; what room is left over goes to all columns alike.
+  const style = {
+    minWidth: widths.reduce((sum, each) => sum + each, 0),
+    '--columns': widths.map((each) => `minmax(${each}px, ${each}fr)`).join(' '),
+  };
   const items = virtual.getVirtualItems();
+  // What is scrolled out of sight becomes what is scrolled into it: nothing is made and thrown away on the way.
+  const slots = useRef(1);
+  slots.current = Math.max(slots.current, items.length);
   const before = items[0]?.start ?? 0;
   const after = virtual.getTotalSize() - (items.at(-1)?.end ?? 0);
   useEffect(() => {
@@ -53,40 +63,36 @@ export function SetGrid() {
     },
     [scrollToIndex],
   );
-  const columns = 1 + given.length + expected.length + 4;
   return (
-    <Box ref={room} className="set-room" tabIndex={-1} data-testid="set-room">
-      <table
-        className="sets"
-        aria-rowcount={table.sets.length + 1}
-        aria-label="Sets"
-        style={{ width: `max(100%, ${widths.reduce((sum, each) => sum + each, 0)}px)` }}
-      >
-        <colgroup>
-          {widths.map((width, at) => (
-            <col key={at} style={{ width }} />
-          ))}
-        </colgroup>
-        <thead>
-          <tr>
-            <th scope="col" rowSpan={2} className="name">
+    <Box
+      ref={room}
+      className="set-room"
+      tabIndex={-1}
+      data-testid="set-room"
+      // Names stay in sight where the table is moved across; each that does costs the browser a layer.
+      onScroll={({ currentTarget }) => currentTarget.toggleAttribute('data-across', currentTarget.scrollLeft > 0)}
+    >
+      <table className="sets" role="table" aria-rowcount={table.sets.length + 1} aria-label="Sets" style={style}>
+        <thead role="rowgroup">
+          <tr role="row">
+            <th role="columnheader" className="name tall">
               set, and what it is for
             </th>
-            <th scope="colgroup" colSpan={given.length + 1}>
+            <th role="columnheader" style={{ gridColumn: `span ${given.length + 1}` }}>
               given
             </th>
-            <th scope="colgroup" colSpan={expected.length + 1}>
+            <th role="columnheader" style={{ gridColumn: `span ${expected.length + 1}` }}>
               expected → seen
             </th>
-            <th scope="col">{(flags ?? []).map((each) => each.name).join(' ')}</th>
-            <th scope="col" rowSpan={2}>
+            <th role="columnheader">{(flags ?? []).map((each) => each.name).join(' ')}</th>
+            <th role="columnheader" className="tall">
               ticks
             </th>
-            <th scope="col" rowSpan={2}>
-              <span>verdict</span>
+            <th role="columnheader" className="tall">
+              verdict
             </th>
           </tr>
-          <tr>
+          <tr role="row">
             {given.map((place) => (
               <ColumnHead key={place} of="given" place={place} />
             ))}
@@ -95,18 +101,18 @@ export function SetGrid() {
               <ColumnHead key={place} of="expected" place={place} />
             ))}
             <ColumnHead of="expected" />
-            <th scope="col">
+            <th role="columnheader">
               <Hint>at the end</Hint>
             </th>
           </tr>
         </thead>
-        <tbody>
+        <tbody role="rowgroup" key={program}>
           {before > 0 && <tr style={{ height: before }} aria-hidden />}
           {items.map(({ index }) => {
             const one = table.sets[index]!;
             return (
               <SetRow
-                key={one.name}
+                key={index % slots.current}
                 at={index}
                 one={one}
                 given={given.join('\n')}
@@ -120,7 +126,7 @@ export function SetGrid() {
             );
           })}
           {after > 0 && <tr style={{ height: after }} aria-hidden />}
-          <NewSet columns={columns} />
+          <NewSet />
         </tbody>
       </table>
     </Box>
@@ -177,6 +183,7 @@ const SetRow = memo(function SetRow({ at, one, given, expected, kept, old, probl
   const script = problems.filter((each) => each.where === 'script');
   return (
     <tr
+      role="row"
       className={`set${chosen ? ' chosen' : ''}${stale ? ' stale' : ''}`}
       aria-rowindex={at + 2}
       aria-selected={chosen}
@@ -184,7 +191,7 @@ const SetRow = memo(function SetRow({ at, one, given, expected, kept, old, probl
       onFocus={() => useTrials.setState({ chosen: one.name })}
       onClick={() => useTrials.setState({ chosen: one.name })}
     >
-      <th scope="row" className="name">
+      <th role="rowheader" className="name">
         <SetField at={at} column={0} label="Name of the set" value={one.name} take={(text) => renameSet(at, text)} go={go} />
         <SetField
           at={at}
@@ -197,7 +204,7 @@ const SetRow = memo(function SetRow({ at, one, given, expected, kept, old, probl
         />
       </th>
       {inputs.map((place, index) => (
-        <td key={place} className={wrongAt('given', place) ? 'wrong' : ''}>
+        <td role="cell" key={place} className={wrongAt('given', place) ? 'wrong' : ''}>
           <SetField
             at={at}
             column={1 + index}
@@ -211,7 +218,7 @@ const SetRow = memo(function SetRow({ at, one, given, expected, kept, old, probl
           />
         </td>
       ))}
-      <td className={script.length > 0 ? 'wrong script' : 'script'}>
+      <td role="cell" className={script.length > 0 ? 'wrong script' : 'script'}>
         {one.script.trim() !== '' && <span title={script[0]?.sentence ?? one.script}>over time</span>}
       </td>
       {outputs.map((place, index) => (
@@ -229,10 +236,16 @@ const SetRow = memo(function SetRow({ at, one, given, expected, kept, old, probl
           />
         </ExpectedCell>
       ))}
-      <td className="hidden-mark">{one.hidden && <span title="Not shown to students">hidden</span>}</td>
-      <td className="flags">{row && <RowFlags row={row} />}</td>
-      <td className="ticks">{row && row.verdict !== 'unread' ? row.ticks.toLocaleString('en-US') : ''}</td>
-      <td className="verdict">
+      <td role="cell" className="hidden-mark">
+        {one.hidden && <span title="Not shown to students">hidden</span>}
+      </td>
+      <td role="cell" className="flags">
+        {row && <RowFlags row={row} />}
+      </td>
+      <td role="cell" className="ticks">
+        {row && row.verdict !== 'unread' ? row.ticks.toLocaleString('en-US') : ''}
+      </td>
+      <td role="cell" className="verdict">
         <Verdict row={row} stale={stale} problems={problems} />
       </td>
     </tr>
@@ -245,10 +258,10 @@ const RANGES = /^any$|\sto\s|^at\s/i;
 function ExpectedCell({ seen, wrong, children }: { seen: Seen | undefined; wrong: string | undefined; children: React.ReactNode }) {
   const differs = seen?.holds === false;
   return (
-    <td className={wrong ? 'wrong' : differs ? 'differs' : ''} data-differs={differs || undefined}>
+    <td role="cell" className={wrong ? 'wrong' : differs ? 'differs' : ''} data-differs={differs || undefined}>
       {children}
       {seen && (differs || seen.expected === undefined || RANGES.test(seen.expected)) && (
-        <span className="seen" title={`${seen.column} is ${seen.seen}`}>
+        <span className={long(seen.seen, 5, 'seen')} title={`${seen.column} is ${seen.seen}`}>
           {differs ? '→ ' : ''}
           <b>{seen.seen === '' ? 'nothing' : seen.seen}</b>
         </span>
@@ -260,25 +273,30 @@ function ExpectedCell({ seen, wrong, children }: { seen: Seen | undefined; wrong
 /** The flags at the end, those that are 1 strong, and which instruction set the chosen ones last. */
 function RowFlags({ row }: { row: TrialRow }) {
   const setters = [...new Set(row.flags.flatMap((each) => each.by ?? []))];
+  const by = setters.length > 1 ? `${setters[0]} + ${setters.length - 1}` : setters[0];
   return (
     <>
-      <span className="bits" aria-label={row.flags.map(({ name, value }) => `${name} ${value}`).join(', ')}>
-        {row.flags.map(({ name, value, by }) => (
-          <b key={name} className={value ? 'one' : ''} title={by ? `${name} ${value}, set by ${by}` : `${name} ${value}`}>
-            {value}
-          </b>
-        ))}
+      <span
+        className="bits"
+        role="img"
+        aria-label={row.flags.map(({ name, value }) => `${name} ${value}`).join(', ')}
+        title={row.flags.map((each) => `${each.name} ${each.value}${each.by ? `, set by ${each.by}` : ''}`).join('\n')}
+      >
+        {strong(row.flags.map((each) => each.value).join(' '))}
       </span>
-      {setters.length > 0 && <span className="by">{setters.length === 1 ? setters[0] : `${setters[0]} + ${setters.length - 1}`}</span>}
+      {by !== undefined && <span className={long(by, 24, 'by')}>{by}</span>}
     </>
   );
 }
 
-const NewSet = memo(function NewSet({ columns }: { columns: number }) {
+/** Bits as one text, with the ones strong: a row has as few elements as it can do with. */
+const strong = (bits: string): React.ReactNode[] => bits.split(/(1)/).map((each, at) => (each === '1' ? <b key={at}>1</b> : each));
+
+const NewSet = memo(function NewSet() {
   const [name, setName] = useState('');
   return (
-    <tr className="new">
-      <td colSpan={columns + 1}>
+    <tr role="row" className="new">
+      <td role="cell">
         <form
           onSubmit={(event) => {
             event.preventDefault();
