@@ -100,8 +100,10 @@ export class Definition {
     // A search would take turns with what somebody is typing.
     if (now !== this.held?.text) this.searches++;
     const look = this.look(now, trying);
-    const patch = patchBetween(has === this.looks ? this.held : undefined, look);
-    this.held = { ...this.held, ...look };
+    // Whoever asks for the first time, of another machine, has nothing of the one before.
+    const before = has === this.looks ? this.held : undefined;
+    const patch = patchBetween(before, look);
+    this.held = { ...before, ...look };
     return { number: ++this.looks, patch };
   }
 
