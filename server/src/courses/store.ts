@@ -3,13 +3,13 @@ import { createHash } from 'node:crypto';
 import { and, asc, countDistinct, eq } from 'drizzle-orm';
 import type { AssignmentChange, NewAssignment } from '@zettak/api/courses';
 import type { AssignmentDetail, AssignmentSummary, CourseSummary, Remark } from '@zettak/api/matrix';
+import { freeId, plainId } from '@zettak/core/text/ids';
 import type { AssignmentTexts } from '@zettak/core/trials/handIns/assignment';
 import type { CourseContent } from '@zettak/core/trials/handIns/course';
 import { readLessonBench } from '@zettak/core/trials/handIns/lessonBench';
 import { markRule, USUAL_RULE } from '@zettak/core/trials/handIns/marks';
 import type { Database } from '../database/database';
 import { assignments, courses, handIns, remarks } from '../database/schema';
-import { freeId, plainId } from '../documents/ids';
 import type { Clock, DocumentStore } from '../documents/store';
 import { StoreProblem } from '../documents/storeProblem';
 import { basesFor } from '../documents/bases';
@@ -83,6 +83,11 @@ export function createCourseStore({ queries, write }: Database, documents: Docum
     };
   };
 
+  const freeFor = (name: string, taken: readonly { readonly id: string }[]): string =>
+    freeId(plainId(name), new Set(taken.map((each) => each.id)));
+  const freeCourse = (name: string): string => freeFor(name, queries.select({ id: courses.id }).from(courses).all());
+  const freeAssignment = (name: string): string => freeFor(name, queries.select({ id: assignments.id }).from(assignments).all());
+
   return {
     list: () => {
       const own = queries
@@ -102,11 +107,7 @@ export function createCourseStore({ queries, write }: Database, documents: Docum
 
     create: (name) =>
       write(() => {
-        const taken = queries.select({ id: courses.id }).from(courses).all();
-        const id = freeId(
-          plainId(name),
-          taken.map((each) => each.id),
-        );
+        const id = freeCourse(name);
         queries.insert(courses).values({ id, name, createdAt: now().toISOString() }).run();
         return { id, name, assignments: [] };
       }),
@@ -139,11 +140,7 @@ export function createCourseStore({ queries, write }: Database, documents: Docum
       write(() => {
         course(of);
         const { texts, ...machine } = textsFrom(program, frame);
-        const taken = queries.select({ id: assignments.id }).from(assignments).all();
-        const id = freeId(
-          plainId(name),
-          taken.map((each) => each.id),
-        );
+        const id = freeAssignment(name);
         const own = {
           ...machine,
           texts: JSON.stringify(texts),
@@ -212,22 +209,11 @@ export function createCourseStore({ queries, write }: Database, documents: Docum
 
     add: ({ name, assignments: brought }) =>
       write(() => {
-        const made = freeId(
-          plainId(name),
-          queries
-            .select({ id: courses.id })
-            .from(courses)
-            .all()
-            .map((each) => each.id),
-        );
+        const made = freeCourse(name);
         const at = now().toISOString();
         queries.insert(courses).values({ id: made, name, createdAt: at }).run();
         for (const { id: wanted, texts, marks, bench, machineName, ...rest } of brought) {
-          const taken = queries.select({ id: assignments.id }).from(assignments).all();
-          const id = freeId(
-            plainId(wanted),
-            taken.map((each) => each.id),
-          );
+          const id = freeAssignment(wanted);
           const kept = {
             texts: JSON.stringify(texts),
             key: keyOf(texts),

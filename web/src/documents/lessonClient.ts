@@ -7,6 +7,7 @@ import type { BackupDocument } from '@zettak/api/backup';
 import type { DocumentDetail, DocumentSummary, VersionDetail } from '@zettak/api/documents';
 import type { Kind } from '@zettak/api/kinds';
 import type { Results } from '@zettak/api/results';
+import { freeId, plainId } from '@zettak/core/text/ids';
 import { Refused, type Client } from './client';
 
 /** A document as it is kept; `given`: what the lesson brought, so that a newer state of it is told from one's own. */
@@ -85,9 +86,7 @@ export async function openLessonDocuments(
     get: async (kind, id) => detailOf(await fresh(kind, id)),
     create: async (kind, { name, text, machine, program }) => {
       const at = now().toISOString();
-      const plain = name.toLowerCase().replace(/[^a-z0-9]+/g, '-') || 'untitled';
-      let id = plain;
-      for (let number = 2; held.has(id); number++) id = `${plain}-${number}`;
+      const id = freeId(plainId(name), held);
       const of = machine ?? (program === undefined ? undefined : find('program', program).machine) ?? null;
       const entry = { id, kind, name, machine: of, program: program ?? null, draft: text, revision: 1 };
       return put({ ...entry, createdAt: at, updatedAt: at, removedAt: null, versions: [] });
