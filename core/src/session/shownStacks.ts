@@ -1,4 +1,5 @@
 /** The stacks of a machine as they stand: each value with what it is, and what was taken off and still lies there. */
+import { placeText } from '../machine/model/describe';
 import { addressText, lineAt, ownLine } from '../engine/tell/names';
 import type { Telling } from '../engine/tell/narrate';
 import { placesUsed } from '../engine/meaning/stacks';
@@ -6,7 +7,7 @@ import { NEVER, type Frame } from '../engine/meaning/state';
 import { indexOf } from '../image/program';
 import type { Stack } from '../machine/model/machine';
 import { itemAt } from '../text/itemAt';
-import { shownDigits, shownNumber } from '../text/number';
+import { shownDigits } from '../text/number';
 import type { ShownStack, StackItem } from './protocol';
 
 /** Values that are shown of one stack, and of what was taken off it. */
@@ -46,15 +47,14 @@ function framesOf({ state }: Telling): Frame[] {
 /** Takes from `frames` the call whose return address it is. */
 function itemOf(telling: Telling, { space, step }: Stack, { at, frames }: { at: number; frames: Frame[] }): StackItem {
   const { machine, program, state } = telling;
-  const { width, addressWidth, cells, banks } = itemAt(machine.spaces, space!);
+  const { width } = itemAt(machine.spaces, space!);
   const own = Array.from({ length: step }, (_, offset) => itemAt(itemAt(state.spaces, space!), at + offset));
   const value = own.reduce((sum, each) => sum * machine.radix ** width + each, 0);
   const turned = own.toReversed().reduce((sum, each) => sum * machine.radix ** width + each, 0);
   const index = frames.findIndex(({ returnTo }) => returnTo === value || (step > 1 && returnTo === turned));
   const [frame] = index === -1 ? [] : frames.splice(0, index + 1).slice(-1);
-  const bank = banks > 1 ? `${Math.floor(at / cells)}:` : '';
   const shown = {
-    place: `${bank}${shownNumber(at % cells, addressWidth, machine)}`,
+    place: placeText(machine, { space: space!, address: at }),
     value: own.map((each) => shownDigits(each, width, machine)).join(' '),
   };
   if (!frame) return { ...shown, what: '' };

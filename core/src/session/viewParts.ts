@@ -5,9 +5,10 @@ import type { FlagChange, TickReport } from '../engine/meaning/report';
 import type { Printed } from '../engine/watch/breakpoints';
 import type { Runner, TickRecord } from '../engine/control/runner';
 import { indexOf } from '../image/program';
+import { placeDigits, type CellPlace } from '../machine/model/describe';
 import { decode } from '../machine/model/encode';
 import { programSpaceOf, type Machine } from '../machine/model/machine';
-import { power, shownDigits, shownNumber } from '../text/number';
+import { power, shownNumber } from '../text/number';
 import type { PhaseTick, View, WakeEntry } from './protocol';
 import { itemAt } from '../text/itemAt';
 
@@ -111,10 +112,9 @@ export function outcomeOfReports(machine: Machine, reports: readonly TickReport[
   return [values, flags.size > 0 ? set.join(' ') || 'no flag' : ''].filter((each) => each).join(' · ');
 }
 
-function cellKey(machine: Machine, { space, address }: { readonly space: number; readonly address: number }): string {
-  const { name, cells, banks, addressWidth } = itemAt(machine.spaces, space);
-  const bank = banks > 1 ? `${Math.floor(address / cells)}:` : '';
-  return `${machine.spaces.length > 1 ? name : ''}[${bank}${shownDigits(address % cells, addressWidth, machine)}]`;
+function cellKey(machine: Machine, place: CellPlace): string {
+  const { name } = itemAt(machine.spaces, place.space);
+  return `${machine.spaces.length > 1 ? name : ''}[${placeDigits(machine, place)}]`;
 }
 
 /** The instructions that lie ahead in memory, as far as they can be read; where the run really goes may differ. */

@@ -1,12 +1,13 @@
 /** What is pointed at, with the mouse or the keyboard: the fields of an instruction, and what the cell of an address holds, wherever it stands. */
 import { Box } from '@chakra-ui/react';
 import { useEffect, useState } from 'react';
+import { placeText, type CellPlace } from '@zettak/core/machine/model/describe';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { InHand } from '@zettak/core/session/inHand';
 import { itemAt } from '@zettak/core/text/itemAt';
 import { engine } from '../session/engine';
 import { useDocument } from './document';
-import { cellNamed, cellWords, placeText, type CellPlace } from './memory/holds';
+import { cellNamed, cellWords } from './memory/holds';
 import { useRun } from './run';
 import { FieldRuler } from './state/InHand';
 

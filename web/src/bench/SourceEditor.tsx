@@ -3,6 +3,7 @@ import { setDiagnostics } from '@codemirror/lint';
 import { EditorView, keymap } from '@codemirror/view';
 import { Compartment, Prec, type Extension } from '@codemirror/state';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { placeDigits } from '@zettak/core/machine/model/describe';
 import type { Row } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { entryReading, numberReader } from '@zettak/core/machine/model/numbers';
@@ -171,12 +172,8 @@ function useListing(view: EditorView | undefined, machine: Machine): void {
   useLayoutEffect(() => {
     if (!view || view.state.doc.toString() !== listed) return;
     const { radix, spaces, programSpace } = machine;
-    const address = (row: Row): string => {
-      const space = itemAt(spaces, row.space ?? programSpace);
-      const digits = shownDigits(row.address! % space.cells, space.addressWidth, machine);
-      if (space === itemAt(spaces, programSpace)) return digits;
-      return `${space.name} ${space.banks > 1 ? `${Math.floor(row.address! / space.cells)}:` : ''}${digits}`;
-    };
+    const address = ({ space = programSpace, address: at }: Row): string =>
+      `${space === programSpace ? '' : `${itemAt(spaces, space).name} `}${placeDigits(machine, { space, address: at! })}`;
     const words = (row: Row): string => {
       if (row.kind === 'room') return '··';
       const { width } = itemAt(spaces, row.space ?? programSpace);

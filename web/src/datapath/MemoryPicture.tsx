@@ -1,5 +1,6 @@
 /** A memory: the instruction under way, the next one, the data around what was touched, the top of a stack, the vectors of traps. */
 import type { TickReport } from '@zettak/core/engine/meaning/report';
+import { placeDigits } from '@zettak/core/machine/model/describe';
 import type { Machine, Stack } from '@zettak/core/machine/model/machine';
 import { pointedCells, type PointedCell } from '@zettak/core/machine/model/pointers';
 import type { View } from '@zettak/core/session/protocol';
@@ -92,14 +93,13 @@ const Pill = ({ right, y, text }: { right: number; y: number; text: string }) =>
 );
 
 function digitsFor({ machine, box: { space }, view }: MemoryParts) {
-  const { width, addressWidth, cells: size, banks } = itemAt(machine.spaces, space);
+  const { width } = itemAt(machine.spaces, space);
   const { marks, cells } = itemAt(view.spaces, space);
   const never = '·'.repeat(shownLength(width, machine));
   return {
     never,
     cell: (address: number): string => (marks[address] === 0 ? never : shownDigits(cells[address] ?? 0, width, machine)),
-    place: (address: number): string =>
-      `${banks > 1 ? `${Math.floor(address / size)}:` : ''}${shownDigits(address % size, addressWidth, machine)}`,
+    place: (address: number): string => placeDigits(machine, { space, address }),
   };
 }
 

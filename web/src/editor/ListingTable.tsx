@@ -1,4 +1,5 @@
 /** A program with the cells that it has come to, a line a row: for paper. */
+import { placeDigits } from '@zettak/core/machine/model/describe';
 import type { Row } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { itemAt } from '@zettak/core/text/itemAt';
@@ -23,9 +24,7 @@ export function ListingTable({ machine, source, rows }: ListingTableProps) {
       .join(' ') + (words.length > MOST_CELLS ? ' …' : '');
   const place = ({ space = machine.programSpace, address }: Row): string => {
     if (address === undefined) return '';
-    const { cells: size, banks, addressWidth, name } = itemAt(machine.spaces, space);
-    const bank = banks > 1 ? `${Math.floor(address / size)}:` : '';
-    return `${space === machine.programSpace ? '' : `${name} `}${bank}${shownDigits(address % size, addressWidth, machine)}`;
+    return `${space === machine.programSpace ? '' : `${itemAt(machine.spaces, space).name} `}${placeDigits(machine, { space, address })}`;
   };
   return (
     <table className="listing">

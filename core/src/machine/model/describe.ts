@@ -1,6 +1,30 @@
 /** Parts of a machine in words, for people who learn it. */
-import { power, shownNumber } from '../../text/number';
+import { itemAt } from '../../text/itemAt';
+import { power, shownDigits, shownNumber } from '../../text/number';
 import type { Flag, Machine, Register, Space, Trap } from './machine';
+
+/** A cell of any memory; `address` counts over all its banks. */
+export interface CellPlace {
+  readonly space: number;
+  readonly address: number;
+}
+
+/** Its address as sentences and panels write it: `0x40`, with its bank `2:0x13`. */
+export function placeText(machine: Machine, place: CellPlace): string {
+  const { cells, addressWidth } = itemAt(machine.spaces, place.space);
+  return bankText(machine, place) + shownNumber(place.address % cells, addressWidth, machine);
+}
+
+/** The same in bare digits, as rows of a memory and listings have it: `40`, `2:13`. */
+export function placeDigits(machine: Machine, place: CellPlace): string {
+  const { cells, addressWidth } = itemAt(machine.spaces, place.space);
+  return bankText(machine, place) + shownDigits(place.address % cells, addressWidth, machine);
+}
+
+function bankText(machine: Machine, { space, address }: CellPlace): string {
+  const { cells, banks } = itemAt(machine.spaces, space);
+  return banks > 1 ? `${Math.floor(address / cells)}:` : '';
+}
 
 /** When a flag is 1, as its rule says. */
 export function ruleWords({ rule, noBorrow, into, odd, line }: Flag): string {

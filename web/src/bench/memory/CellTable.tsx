@@ -3,11 +3,12 @@ import './memory.css';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useEffect, useMemo, useRef } from 'react';
 import { NEVER } from '@zettak/core/engine/meaning/state';
+import { placeDigits } from '@zettak/core/machine/model/describe';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { pairValue, type Pairing } from '@zettak/core/session/cellText';
 import type { View } from '@zettak/core/session/protocol';
 import { itemAt } from '@zettak/core/text/itemAt';
-import { binaryDigits, shownDigits, signedReading } from '@zettak/core/text/number';
+import { binaryDigits, signedReading } from '@zettak/core/text/number';
 import { withNextPaint } from '../../ui/follow';
 import type { ValueBase } from '../looks';
 import { useRun } from '../run';
@@ -35,7 +36,7 @@ interface TableProps {
 }
 
 export function CellTable({ machine, view, space, base, order, list, touched, editing, follows, room, name, heat }: TableProps) {
-  const { cells, banks, addressWidth, width } = itemAt(machine.spaces, space);
+  const { cells, banks, width } = itemAt(machine.spaces, space);
   const step = order ? 2 : 1;
   const perRow = list ? step : cellsBeside(itemAt(machine.spaces, space), machine.radix, { base, room, order });
   const perBank = Math.ceil(cells / perRow);
@@ -123,7 +124,7 @@ export function CellTable({ machine, view, space, base, order, list, touched, ed
           {items.map(({ index }) => {
             const from = Math.floor(index / perBank) * cells + (index % perBank) * perRow;
             const count = Math.min(perRow, cells - (from % cells));
-            const address = `${banks > 1 ? `${Math.floor(from / cells)}:` : ''}${shownDigits(from % cells, addressWidth, machine)}`;
+            const address = placeDigits(machine, { space, address: from });
             return (
               <tr key={from} style={{ height: ROW }} aria-rowindex={index + 1}>
                 <th scope="row">{address}</th>

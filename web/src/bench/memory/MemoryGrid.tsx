@@ -4,9 +4,10 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import { NEVER } from '@zettak/core/engine/meaning/state';
 import { cellText } from '@zettak/core/engine/watch/places';
+import { placeDigits } from '@zettak/core/machine/model/describe';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { View } from '@zettak/core/session/protocol';
-import { shownDigits, shownNumber } from '@zettak/core/text/number';
+import { shownNumber } from '@zettak/core/text/number';
 import { useEditor, type EditorHandle } from '../../editor/handle';
 import { withNextPaint } from '../../ui/follow';
 import { askAbout, type ValueBase } from '../looks';
@@ -42,7 +43,7 @@ function cellsPerRow(width: number, radix: 2 | 10, base: ValueBase): number {
 
 /** Goes to the cell that the last tick touched, else to the instruction under way. */
 export function MemoryGrid({ machine, view, space, base, touched, cursor }: GridProps) {
-  const { width, cells, banks, addressWidth } = itemAt(machine.spaces, space);
+  const { width, cells, banks } = itemAt(machine.spaces, space);
   const { radix } = machine;
   const perRow = cellsPerRow(width, radix, base);
   const rooms = useRun((state) => state.rooms);
@@ -123,10 +124,7 @@ export function MemoryGrid({ machine, view, space, base, touched, cursor }: Grid
             const { from } = row;
             return (
               <tr key={from} data-row={from}>
-                <th scope="row">
-                  {banks > 1 ? `${Math.floor(from / cells)}:` : ''}
-                  {shownDigits(from % cells, addressWidth, machine)}
-                </th>
+                <th scope="row">{placeDigits(machine, { space, address: from })}</th>
                 {Array.from({ length: Math.min(perRow, cells - (from % cells)) }, (_, column) => (
                   <Cell key={column} {...{ machine, space, base }} {...cellMarks(marks, from + column)} />
                 ))}

@@ -2,6 +2,7 @@
 import { Flex } from '@chakra-ui/react';
 import { Plus, X } from 'lucide-react';
 import { useEffect, useId, useMemo, useRef, useState, type FormEvent } from 'react';
+import { placeText } from '@zettak/core/machine/model/describe';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { withRole } from '@zettak/core/machine/model/machine';
 import { canPair, findCells, PAIRINGS, pairValue, readCells, type Pairing } from '@zettak/core/session/cellText';
@@ -24,7 +25,7 @@ import { CellTable } from './CellTable';
 import { heatWords, type HeatCounts } from './cells';
 import { CodeChart } from './CodeChart';
 import { useEditing, type Editing } from './editing';
-import { cellWords, placeText } from './holds';
+import { cellWords } from './holds';
 import { addWindow, changeWindow, closeWindow, FOLLOWED, MOST_WINDOWS, useWindows, type Followed, type MemoryWindow } from './windows';
 
 const FOLLOW_WORDS: Readonly<Record<Followed, string>> = {

@@ -1,7 +1,8 @@
 import { machineNamed } from '@zettak/core/testing/demo';
 import { BY_RUN, LOADED } from '@zettak/core/engine/meaning/state';
 import { itemAt } from '@zettak/core/text/itemAt';
-import { cellNamed, cellWords, placeText, pointersInto, pointersWords } from './holds';
+import { placeText } from '@zettak/core/machine/model/describe';
+import { cellNamed, cellWords, pointersInto, pointersWords } from './holds';
 
 const curlew = machineNamed('Curlew');
 const dunlin = machineNamed('Dunlin');

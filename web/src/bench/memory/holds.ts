@@ -1,4 +1,5 @@
 /** What a cell holds and what is known of it, in words: for pointing at its address, wherever that stands. */
+import type { CellPlace } from '@zettak/core/machine/model/describe';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { pointedCells } from '@zettak/core/machine/model/pointers';
 import type { View } from '@zettak/core/session/protocol';
@@ -7,18 +8,6 @@ import { readNumber, shownDigits, shownNumber } from '@zettak/core/text/number';
 import { routineOf, type RoutineBorder } from '@zettak/core/image/program';
 import { readings } from '../state/readings';
 import { devicesIn, MARK_WORDS } from './cells';
-
-/** A cell of any memory; `address` counts over all banks. */
-export interface CellPlace {
-  readonly space: number;
-  readonly address: number;
-}
-
-/** As the memory panels write it: `0x40`, with its bank `2:0x13`. */
-export function placeText(machine: Machine, { space, address }: CellPlace): string {
-  const { cells, banks, addressWidth } = itemAt(machine.spaces, space);
-  return `${banks > 1 ? `${Math.floor(address / cells)}:` : ''}${shownNumber(address % cells, addressWidth, machine)}`;
-}
 
 /** “P0 and MAR point here”; empty where none does. */
 export function pointersWords(names: readonly string[]): string {

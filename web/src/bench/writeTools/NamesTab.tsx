@@ -1,6 +1,7 @@
 /** Names of the program: what they stand for, where they are defined and used, and renaming them everywhere. */
 import { useState } from 'react';
-import type { DeclaredPlace, ProgramSymbol } from '@zettak/core/image/program';
+import { placeText, type CellPlace } from '@zettak/core/machine/model/describe';
+import type { ProgramSymbol } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { shownNumber } from '@zettak/core/text/number';
 import { engine } from '../../session/engine';
@@ -16,9 +17,9 @@ import { itemAt } from '@zettak/core/text/itemAt';
 /** What a name stands for: a number, or a place with its memory where there are several. */
 export function valueText(machine: Machine, { kind, value, space, at }: ProgramSymbol): string {
   if (kind === 'constant') return String(value);
-  const { name, addressWidth, cells, banks } = itemAt(machine.spaces, space ?? machine.programSpace);
-  const bank = banks > 1 && at !== undefined ? `${Math.floor(at / cells)}:` : '';
-  return `${machine.spaces.length > 1 ? `${name} ` : ''}${bank}${shownNumber(value, addressWidth, machine)}`;
+  const own = space ?? machine.programSpace;
+  if (at !== undefined) return placeIn(machine, { space: own, address: at });
+  return `${nameOf(machine, own)}${shownNumber(value, itemAt(machine.spaces, own).addressWidth, machine)}`;
 }
 
 /** Where a name is defined in a text: the first whole word on its line. */
@@ -56,7 +57,7 @@ export function NamesTab() {
           <List>
             {declared.map((each) => (
               <li key={`${each.way} ${each.name}`}>
-                <b>{each.name}</b>, {each.way} at {placeText(machine, each)}, {each.base}
+                <b>{each.name}</b>, {each.way} at {placeIn(machine, each)}, {each.base}
                 {each.unit && `, in ${each.unit}`} <LineButton line={each.line} />
               </li>
             ))}
@@ -67,11 +68,10 @@ export function NamesTab() {
   );
 }
 
-function placeText(machine: Machine, { space, address }: DeclaredPlace): string {
-  const { name, cells, banks, addressWidth } = itemAt(machine.spaces, space);
-  const bank = banks > 1 ? `${Math.floor(address / cells)}:` : '';
-  return `${machine.spaces.length > 1 ? `${name} ` : ''}${bank}${shownNumber(address % cells, addressWidth, machine)}`;
-}
+/** A place with its memory, where there are several. */
+const placeIn = (machine: Machine, place: CellPlace): string => nameOf(machine, place.space) + placeText(machine, place);
+
+const nameOf = ({ spaces }: Machine, space: number): string => (spaces.length > 1 ? `${itemAt(spaces, space).name} ` : '');
 
 interface Table {
   readonly machine: Machine;
