@@ -115,6 +115,8 @@ test('rows of a spreadsheet are pasted over cells and past the end, and undone a
   await page.click(byId('undo-sets'));
   await page.waitForFunction((where) => !document.querySelector(where), {}, cell(3, 1));
   expect(await valueOf(page, cell(1, 1))).toBe('10');
+  // The next one begins with these sets.
+  await saved(page);
 });
 
 test('sets come from a file, and what cannot be taken is told with its line', async () => {
