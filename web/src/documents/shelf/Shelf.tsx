@@ -172,6 +172,9 @@ export function Shelf({ kind, documents, reload, linkTo, body, actions, rename, 
             Undo
           </Button>
           <Hint>It stays below under “Removed” until it is deleted for good.</Hint>
+          <Button look="link" onClick={() => setGone(undefined)}>
+            Done
+          </Button>
         </Outcome>
       )}
       {(taking || taken.length > 0) && (
