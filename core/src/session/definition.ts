@@ -97,11 +97,12 @@ export class Definition {
    */
   lookAgain(text: string | undefined, trying: Trying | undefined, has: number): LookChange {
     const now = text ?? this.edited;
+    // Whoever asks for the first time, of another machine, has nothing of the one before.
+    const before = has === this.looks ? this.held : undefined;
+    if (has !== this.looks) this.sound = undefined;
     // A search would take turns with what somebody is typing.
     if (now !== this.held?.text) this.searches++;
     const look = this.look(now, trying);
-    // Whoever asks for the first time, of another machine, has nothing of the one before.
-    const before = has === this.looks ? this.held : undefined;
     const patch = patchBetween(before, look);
     this.held = { ...before, ...look };
     return { number: ++this.looks, patch };

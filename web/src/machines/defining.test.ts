@@ -201,10 +201,16 @@ test('a machine with a mistake, opened after a sound one, has nothing of that; m
   const { defining, type } = await settled(broken);
   expect(said(defining)).not.toEqual([]);
   expect(defining.state.sound).toBeUndefined();
+  // What its instructions do is told once it is sound, and never by the other machine's.
+  defining.choose(['instructions', 'ADD']);
+  await defining.settled();
+  await new Promise((resolve) => setTimeout(resolve, 50));
+  expect(defining.state.look?.tried).toBeUndefined();
   await defining.act({ kind: 'set', path: ['instructions', 'ADD', 'forms', 0, 'execute'], value: 'ACC <- ACC + value ; flags Z N' });
   await defining.settled();
   expect(said(defining)).toEqual([]);
   expect(defining.state.sound?.machine?.name).toBe('Other');
+  expect(defining.state.look?.tried?.length).toBeGreaterThan(0);
   type(0, '# more\n');
   await defining.settled();
   expect(defining.state.sound?.machine?.name).toBe('Other');
