@@ -11,6 +11,8 @@ export async function loadCourse(machine = useDocument.getState().program?.machi
   const lists = await Promise.all(courseKinds.map((kind) => client.list(kind)));
   const own = lists.flat().filter((each) => each.machine === machine);
   const course = await Promise.all(own.map((each) => client.get(each.kind, each.id)));
+  // A program of another machine has been opened meanwhile.
+  if (useDocument.getState().program?.machine !== machine) return;
   await engine.texts.setParts(Object.fromEntries(course.flatMap((each) => (each.kind === 'part' ? [[each.name, each.draft]] : []))));
   useDocument.setState({ course });
 }

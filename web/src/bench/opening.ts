@@ -30,7 +30,8 @@ class Opener {
   /** Without an id the program opened last, or the first. */
   async open(id: string | undefined): Promise<void> {
     const turn = ++this.turn;
-    const fails = (failure: string): void => useDocument.setState({ failure });
+    const isWanted = (): boolean => turn === this.turn;
+    const fails = (failure: string): void => void (isWanted() && useDocument.setState({ failure }));
     try {
       await (this.subscribed ??= this.subscribe());
       const programs = await client.list('program');
@@ -44,13 +45,14 @@ class Opener {
         return await followLink();
       }
       const [program, machine] = await Promise.all([client.get('program', found.id), client.get('machine', found.machine!)]);
-      if (turn !== this.turn) return;
+      if (!isWanted()) return;
       const draft = await Draft.open('program', program, (saveState) => useDocument.setState({ saveState }));
-      if (turn !== this.turn) return draft.close();
+      if (!isWanted()) return draft.close();
       this.put(program, draft);
       // The fresh run that comes first is no reason to forget it.
       const before = this.keptRun?.text;
-      await takeMachineVersion(machine.id, machine.versions.at(-1)?.number ?? 0);
+      await takeMachineVersion(machine.id, machine.versions.at(-1)?.number ?? 0, isWanted);
+      if (!isWanted()) return;
       if (before !== undefined && useRun.getState().view) await putRunBack(before, useText.getState().source);
       await takeHandedOver(found.id);
       await followLink();
@@ -112,15 +114,21 @@ export async function startAnew(): Promise<void> {
   await load({ clear: true, inputs: [] });
 }
 
-/** Puts a version of the machine on the bench, and loads the program into it where it has no errors. */
-export async function takeMachineVersion(id: string, number: number): Promise<void> {
-  const fails = (failure: string): void => useDocument.setState({ failure });
+/**
+ * Puts a version of the machine on the bench, and loads the program into it where it has no errors. It ends as it stands
+ * once it is not wanted any more: another program has been opened meanwhile.
+ */
+export async function takeMachineVersion(id: string, number: number, isWanted = (): boolean => true): Promise<void> {
+  const fails = (failure: string): void => void (isWanted() && useDocument.setState({ failure }));
   if (number === 0)
     return fails(`The machine ${(await client.get('machine', id)).name} has no version yet. Open it under Machines and save one.`);
   const version = await client.version('machine', id, number);
   const inputs = useRun.getState().view?.inputs ?? [];
-  await engine.texts.setBases(await baseTexts(version.text));
+  const bases = await baseTexts(version.text);
+  if (!isWanted()) return;
+  await engine.texts.setBases(bases);
   const { machine, problems } = await engine.useMachine(version.text, version.language);
+  if (!isWanted()) return;
   if (!machine) return fails(`Version ${number} of ${id} has problems: ${problems[0]?.sentence ?? ''}`);
   forgetMotion();
   useRun.setState({ view: undefined, still: undefined, motion: undefined });
@@ -135,9 +143,12 @@ export async function takeMachineVersion(id: string, number: number): Promise<vo
   await engine.run.setSpeed(speed);
   await engine.run.setBudget(ticksIn(budget));
   await engine.texts.setChecksOff([...useText.getState().checksOff]);
-  useDocument.setState({ help: await engine.texts.help(), systemRows: await engine.texts.systemRows() });
+  const [help, systemRows] = [await engine.texts.help(), await engine.texts.systemRows()];
+  if (!isWanted()) return;
+  useDocument.setState({ help, systemRows });
   await engine.show();
   await loadCourse(id);
   await relist();
+  if (!isWanted()) return;
   if (useText.getState().listing.problems.every((each) => each.grade !== 'error')) await load({ clear: false, inputs });
 }
