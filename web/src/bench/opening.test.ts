@@ -47,7 +47,10 @@ function memory(): Storage {
 }
 Object.assign(globalThis, {
   ...{ localStorage: memory(), sessionStorage: memory(), addEventListener: () => undefined },
-  ...{ location: { pathname: '/bench', hash: '', href: 'http://localhost/bench' }, history: { state: null, replaceState: () => undefined } },
+  ...{
+    location: { pathname: '/bench', hash: '', href: 'http://localhost/bench' },
+    history: { state: null, replaceState: () => undefined },
+  },
   document: { hidden: true },
   matchMedia: () => ({ matches: true }),
 });
