@@ -82,7 +82,7 @@ export async function refresh(): Promise<void> {
     const { chosen } = get();
     if (chosen === undefined || !matrix.rows.some((each) => each.id === chosen)) choose(matrix.groups[0]?.members[0] ?? matrix.rows[0]?.id);
   } catch (error) {
-    set({ failure: textOf(error) });
+    if (get().matrix?.assignment.id === id) set({ failure: textOf(error) });
   } finally {
     following.fetching = false;
     if (following.again) {
@@ -107,10 +107,11 @@ async function asked<T>(act: () => Promise<T>): Promise<T | undefined> {
 export function choose(id: number | undefined): void {
   set({ chosen: id, ...(get().detail?.id !== id && { detail: undefined }) });
   if (id === undefined) return;
-  void asked(async () => {
-    const detail = await courseClient.handIn(id);
-    if (get().chosen === id) set({ detail });
-  });
+  const isChosen = (): boolean => get().chosen === id;
+  courseClient.handIn(id).then(
+    (detail) => isChosen() && set({ detail, failure: undefined }),
+    (error: unknown) => isChosen() && set({ failure: textOf(error) }),
+  );
 }
 
 /** Reads files; where every label is clear they are sent, else they are asked for first. */
