@@ -1,4 +1,8 @@
 /** Keys of the bench: one table, changed by whoever presses them. */
+import type * as KeyTable from './keys';
+import type * as LooksOf from './looks';
+import type * as Run from './run';
+
 const store = new Map<string, string>();
 Object.assign(globalThis, {
   localStorage: { getItem: (key: string) => store.get(key) ?? null, setItem: (key: string, text: string) => void store.set(key, text) },
@@ -8,10 +12,24 @@ Object.assign(globalThis, { window: globalThis });
 
 const asked: unknown[][] = [];
 jest.mock('../session/engine', () => ({
-  engine: new Proxy({}, { get: (_, part) => new Proxy({}, { get: (__, name) => (...all: unknown[]) => void asked.push([part, name, ...all]) }) }),
+  engine: new Proxy(
+    {},
+    {
+      get: (_, part) =>
+        new Proxy(
+          {},
+          {
+            get:
+              (__, name) =>
+              (...all: unknown[]) =>
+                void asked.push([part, name, ...all]),
+          },
+        ),
+    },
+  ),
 }));
 
-type Keys = typeof import('./keys') & typeof import('./run') & typeof import('./looks');
+type Keys = typeof KeyTable & typeof Run & typeof LooksOf;
 async function loaded(): Promise<Keys> {
   jest.resetModules();
   return { ...(await import('./keys')), ...(await import('./run')), ...(await import('./looks')) };
@@ -74,12 +92,15 @@ test('a key that is taken, or keeps its own meaning, is refused with what it doe
   expect(actFor(pressed('f'))?.does).toBe('to the end of the phase');
 });
 
-test.each(['{"a":', '7', '[1]', JSON.stringify({ '.': '', f: 3 })])('rubbish that was kept, %s, leaves the keys as they come', async (text) => {
-  store.set('zettak.keys', text);
-  const { actFor } = await loaded();
-  expect(actFor(pressed('.'))?.does).toBe('one tick');
-  expect(actFor(pressed('f'))?.does).toBe('to the end of the phase');
-});
+test.each(['{"a":', '7', '[1]', JSON.stringify({ '.': '', f: 3 })])(
+  'rubbish that was kept, %s, leaves the keys as they come',
+  async (text) => {
+    store.set('zettak.keys', text);
+    const { actFor } = await loaded();
+    expect(actFor(pressed('.'))?.does).toBe('one tick');
+    expect(actFor(pressed('f'))?.does).toBe('to the end of the phase');
+  },
+);
 
 test('speeds go up and down one by one, and stay where there is no other', async () => {
   const { actFor, useRun } = await loaded();

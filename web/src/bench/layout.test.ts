@@ -1,9 +1,12 @@
+import type * as LayoutOf from './layout';
+import type * as LooksOf from './looks';
+
 const store = new Map<string, string>();
 Object.assign(globalThis, {
   localStorage: { getItem: (key: string) => store.get(key) ?? null, setItem: (key: string, text: string) => void store.set(key, text) },
 });
-type Layout = typeof import('./layout');
-type Looks = typeof import('./looks');
+type Layout = typeof LayoutOf;
+type Looks = typeof LooksOf;
 /** As a page that is loaded anew with what the browser remembers. */
 async function loaded(): Promise<Layout & Looks> {
   jest.resetModules();
@@ -22,7 +25,14 @@ test('columns, heights and folds are remembered over a reload', async () => {
   before.setFolded(true);
   before.setWraps(true);
   const after = (await loaded()).useLayout.getState();
-  expect(after).toMatchObject({ watching: [20, 50, 30], writing: [25, 25, 25, 25], program: [60, 40], tool: 44, folded: true, wraps: true });
+  expect(after).toMatchObject({
+    watching: [20, 50, 30],
+    writing: [25, 25, 25, 25],
+    program: [60, 40],
+    tool: 44,
+    folded: true,
+    wraps: true,
+  });
   expect(after.wake).toBe(before.PLAIN.wake);
 });
 
