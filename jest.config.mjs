@@ -15,6 +15,8 @@ const shared = {
 /** Tests of the server and of the pages begin with a copy of one database. */
 const filled = { globalSetup: '<rootDir>/server/src/testing/filled.mjs' };
 export default {
+  // A computer that others use is slow at times: what hangs is told from what takes long, and not the other way round.
+  testTimeout: 60_000,
   projects: [
     { ...shared, displayName: 'unit', testMatch: ['<rootDir>/{core,api,cli,web,scripts}/**/*.test.ts'] },
     { ...shared, ...filled, displayName: 'server', testMatch: ['<rootDir>/server/**/*.test.ts'] },

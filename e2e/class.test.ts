@@ -52,7 +52,7 @@ test('rows are chosen by keys, sorted, searched; Enter opens the run on the benc
   await page.waitForFunction(() => document.querySelectorAll('[data-hand-in]').length === 1);
   await page.focus(byId('matrix'));
   await page.keyboard.press('Enter');
-  await page.waitForFunction(() => location.pathname.startsWith('/bench/'), { timeout: 20_000 });
+  await page.waitForFunction(() => location.pathname.startsWith('/bench/'));
   await until(page, byId('ticks'), /^34$/);
   await until(page, '.program .cm-executing', /CMPX/);
 });

@@ -107,6 +107,7 @@ export async function startHarness(opened?: Opened): Promise<Harness> {
       await page.setViewport({ width: 1280, height: 800 });
       await page.emulateMediaFeatures([{ name: 'prefers-reduced-motion', value: motion ? 'no-preference' : 'reduce' }]);
       page.on('pageerror', (error) => errors.push(String(error)));
+      page.setDefaultTimeout(PATIENCE);
       const click = page.click.bind(page);
       page.click = async (selector, options) => {
         await atRest(page, selector);
@@ -148,6 +149,9 @@ const atRest = (page: Page, selector: string): Promise<void> =>
 export const textOf = (page: Page, selector: string): Promise<string> =>
   page.$eval(selector, (element) => (element.textContent ?? '').replaceAll('\u2060', ''));
 
+/** ms that anything may take: a computer that others use is slow at times, and a test is no clock. */
+const PATIENCE = 60_000;
+
 export const byId = (id: string): string => `[data-testid="${id}"]`;
 
 /** Waits until the text of an element matches. */
@@ -155,7 +159,7 @@ export async function until(page: Page, selector: string, pattern: RegExp): Prom
   await page
     .waitForFunction(
       (where, source, flags) => new RegExp(source, flags).test((document.querySelector(where)?.textContent ?? '').replaceAll('\u2060', '')),
-      { timeout: 20_000, polling: 30 },
+      { timeout: PATIENCE, polling: 30 },
       selector,
       pattern.source,
       pattern.flags,
@@ -256,12 +260,12 @@ export async function programAction(page: Page, action: 'new' | 'keep' | 'clear'
 export const loadProgram = async (page: Page, text: string): Promise<void> => {
   await rewrite(page, text);
   await page.click(byId('load'));
-  await page.waitForFunction(() => !document.querySelector('[data-testid=older]'), { timeout: 20_000 });
+  await page.waitForFunction(() => !document.querySelector('[data-testid=older]'), { timeout: PATIENCE });
 };
 
 /** One server and one browser for all tests of a file; at the end no page may have thrown. */
 export function sharedHarness(opened?: Opened): Pick<Harness, 'open' | 'address' | 'stopServer' | 'startServer'> {
-  jest.setTimeout(120_000);
+  jest.setTimeout(240_000);
   let harness: Harness;
   beforeAll(async () => {
     harness = await startHarness(opened);

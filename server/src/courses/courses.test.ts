@@ -6,7 +6,6 @@ import { startJobs } from '../checking/jobs';
 import { testServer, type TestServer } from '../testing/server';
 
 const ID = 'quay-count';
-jest.setTimeout(60_000);
 let server: TestServer;
 beforeAll(async () => {
   server = await testServer({ first: true });

@@ -4,7 +4,6 @@ import { setPassphrase } from '../access/passphrase';
 import { testServer, type TestServer } from '../testing/server';
 
 const ID = 'quay-count';
-jest.setTimeout(60_000);
 const PASSPHRASE = 'seven herring gulls';
 const OPENS = '2026-11-26T08:00:00Z';
 const CLOSES = '2026-11-26T18:00:00Z';
