@@ -9,6 +9,7 @@ import {
   ready,
   registers,
   rewrite,
+  saved,
   sharedHarness,
   textOf,
   until,
@@ -113,6 +114,7 @@ test('a broken line shows its error in place, the machine keeps the older progra
   await page.waitForFunction(() => !document.querySelector('[data-testid=older]'));
   await press(page, 'ArrowRight', 'ArrowRight');
   await until(page, byId('registers'), /ACC.*3F/);
+  await saved(page);
 });
 
 test('addresses and object words stand beside the source as one types', async () => {
@@ -127,13 +129,13 @@ test('after a reload text, breakpoints and undo are there again', async () => {
   const page = await harness.open('/bench/over-the-sill');
   await ready(page);
   await rewrite(page, 'start LOAD #1\n      STORE 0x80\n      HALT\n');
-  await until(page, byId('save-state'), /^saved$/);
+  await saved(page);
   await new Promise((resolve) => setTimeout(resolve, 600));
   await page.keyboard.type('; a remark');
   await page.waitForSelector('.breakpoint');
   const second = (await page.$$('.cm-break .breakpoint'))[1]!;
   await second.click();
-  await until(page, byId('save-state'), /^saved$/);
+  await saved(page);
   await page.reload();
   await ready(page);
   expect(await editorText(page)).toBe('start LOAD #1\n      STORE 0x80\n      HALT\n; a remark');
@@ -202,7 +204,7 @@ test('a program of random characters is a list of problems, nothing more', async
   await rewrite(page, 'HALT\n');
   await until(page, byId('facts'), /last cell 0x00/);
   // The tests behind this one open the same program.
-  await until(page, byId('save-state'), /^saved$/);
+  await saved(page);
 });
 
 test('a click in the wake travels, and the future stays to be seen', async () => {
@@ -277,7 +279,7 @@ test('a killed server loses nothing: what was typed is kept, marked, and saved w
   await press(page, '.');
   await until(page, byId('ticks'), /^1$/);
   await harness.startServer();
-  await until(page, byId('save-state'), /^saved$/);
+  await saved(page);
   const answer = await page.evaluate(() => fetch('/api/programs/quay-watch').then((each) => each.json() as Promise<{ draft: string }>));
   expect(answer.draft).toBe('HALT ; typed without a server\n');
 });

@@ -83,10 +83,6 @@ export async function startHarness(opened?: Opened): Promise<Harness> {
     args: [...FLAGS, ...mapped, ...trusted],
     userDataDir: join(folder, 'profile'),
   });
-  // One page stays, so that the browser does, and the process that all pages of the server share.
-  const resident = await browser.newPage();
-  await resident.goto(`${server.address}/mark.svg`);
-  const storage = await resident.createCDPSession();
   const errors: string[] = [];
   const stopServer = (): Promise<void> =>
     new Promise((resolve) => {
@@ -99,8 +95,12 @@ export async function startHarness(opened?: Opened): Promise<Harness> {
     errors,
     async forget() {
       const pages = await browser.pages();
-      await Promise.all(pages.filter((each) => each !== resident).map((each) => each.close()));
-      await storage.send('Storage.clearDataForOrigin', { origin: server.address, storageTypes: 'local_storage,indexeddb,cookies' });
+      // One page stays, so that the browser does.
+      const blank = await browser.newPage();
+      await Promise.all(pages.map((each) => each.close()));
+      const client = await blank.createCDPSession();
+      await client.send('Storage.clearDataForOrigin', { origin: server.address, storageTypes: 'local_storage,indexeddb,cookies' });
+      await client.detach();
     },
     async open(path, { motion = false, apart = false } = {}) {
       const page = await (apart ? await browser.createBrowserContext() : browser).newPage();
@@ -172,6 +172,9 @@ export async function until(page: Page, selector: string, pattern: RegExp): Prom
 }
 
 export const ready = (page: Page): Promise<string> => until(page, byId('status'), /Ready to run/);
+
+/** What was typed is on the server: the next test begins with it. */
+export const saved = (page: Page): Promise<string> => until(page, byId('save-state'), /^saved$/);
 
 /** The registers as the panel shows them, in hex. */
 export const registers = (page: Page): Promise<Record<string, string>> =>

@@ -3,7 +3,7 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
-import { byId, chooseFile, press, registers, sharedHarness, textOf, until } from './support';
+import { byId, chooseFile, press, registers, saved, sharedHarness, textOf, until } from './support';
 
 const harness = sharedHarness();
 
@@ -37,9 +37,6 @@ const runAll = async (page: Page, pattern: RegExp): Promise<void> => {
   await page.click(byId('run-all'));
   await until(page, byId('summary'), pattern);
 };
-
-/** What was typed is on the server, so that another page sees it. */
-const saved = (page: Page): Promise<string> => until(page, byId('save-state'), /^saved$/);
 
 const verdict = (page: Page, name: string): Promise<string> => textOf(page, `[data-set="${name}"] .verdict`);
 
