@@ -61,8 +61,12 @@ test('the run is counted up to now: instructions, phases, memory, branches, and 
   await until(page, byId('counts'), /^12 instructions/);
   await page.waitForSelector(`${byId('counts')} .recharts-bar-rectangle`);
   await until(page, byId('branches'), /JUMP/);
-  const lines = await page.$$eval('.cm-counts .count', (all) => all.map((each) => parseInt(each.textContent ?? '', 10)));
-  expect(lines.reduce((sum, each) => sum + each, 0)).toBe(12);
+  await page.waitForFunction(
+    (all) =>
+      [...document.querySelectorAll('.cm-counts .count')].reduce((sum, each) => sum + parseInt(each.textContent ?? '', 10), 0) === all,
+    {},
+    12,
+  );
   // Back in the run the counts follow.
   await press(page, 'ArrowLeft');
   await until(page, byId('counts'), /^11 instructions/);
