@@ -36,13 +36,18 @@ const compiled = (): Plugin => ({
   },
 });
 
-/** The screen that an address begins with, by its first part. */
+/** The screens that pages begin with most, by their addresses; a star stands for whatever is behind. */
 const SCREENS: Readonly<Record<string, string>> = {
   bench: 'bench/BenchPage',
+  'bench/*': 'bench/BenchPage',
   trials: 'trials/TrialsPage',
-  machines: 'machines/MachinesPage',
+  'trials/*': 'trials/TrialsPage',
+  machines: 'machines/MachinesShelf',
+  'machines/new': 'machines/StartPage',
+  'machines/*': 'machines/MachinesPage',
   programs: 'programs/ProgramsPage',
   class: 'class/ClassPage',
+  'class/*': 'class/ClassPage',
 };
 
 /** Which files a screen is made of, for the server, which tells browsers of them with the page: they come at once and not one after the other. */
@@ -63,7 +68,7 @@ const screens = (): Plugin => ({
       if (!own) throw new Error(`There is no screen ${screen}.`);
       return [...all(own.fileName)];
     };
-    const list = Object.fromEntries(Object.entries(SCREENS).map(([part, screen]) => [part, filesOf(screen)]));
+    const list = Object.fromEntries(Object.entries(SCREENS).map(([address, screen]) => [address, filesOf(screen)]));
     this.emitFile({ type: 'asset', fileName: '.vite/screens.json', source: JSON.stringify(list) });
   },
 });

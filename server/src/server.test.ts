@@ -166,10 +166,11 @@ test('a page tells the browser which files its screen is made of, where the buil
   writeFileSync(join(pages, 'index.html'), '<head><script src="./assets/index.js"></script></head>');
   const page = async (path: string): Promise<string> => (await fetch(base + path)).text();
   expect(await page('/bench/quay-watch')).toBe('<head><script src="/assets/index.js"></script></head>');
-  writeFileSync(join(pages, '.vite/screens.json'), JSON.stringify({ bench: ['assets/a.js', 'assets/b.js'] }));
+  writeFileSync(join(pages, '.vite/screens.json'), JSON.stringify({ bench: ['assets/c.js'], 'bench/*': ['assets/a.js', 'assets/b.js'] }));
   const link = (file: string): string => `<link rel="modulepreload" crossorigin href="/assets/${file}.js">`;
   expect(await page('/bench/quay-watch')).toContain(`</script>${link('a')}${link('b')}</head>`);
-  for (const path of ['/', '/benches', '/toString', '/class/bench']) expect(await page(path)).not.toContain('modulepreload');
+  expect(await page('/bench')).toContain(`</script>${link('c')}</head>`);
+  for (const path of ['/', '/*', '/benches', '/toString', '/class/bench']) expect(await page(path)).not.toContain('modulepreload');
   rmSync(pages, { recursive: true });
 });
 

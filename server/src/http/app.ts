@@ -200,6 +200,8 @@ function servePages(pages: string): RequestHandler {
 function screenLinks(pages: string, path: string): string {
   const file = join(pages, '.vite', 'screens.json');
   const screens = existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as Record<string, readonly string[]>) : {};
-  const own = Object.entries(screens).find(([part]) => path.split('/')[1] === part)?.[1] ?? [];
+  const [first, ...rest] = path.split('/').filter((each) => each !== '');
+  const known = new Map(Object.entries(screens));
+  const own = known.get([first, ...rest].join('/')) ?? known.get(rest.length > 0 ? `${first}/*` : '') ?? [];
   return own.map((each) => `<link rel="modulepreload" crossorigin href="/${each}">`).join('');
 }

@@ -6,45 +6,20 @@ import type { BackupDocument } from '@zettak/api/backup';
 import type { View } from '@zettak/core/session/protocol';
 import { keepIn, type Client } from '../documents/client';
 import { openLessonDocuments } from '../documents/lessonClient';
+import { memory, until } from '../testing/page';
 
 jest.mock('../app/tab', () => ({ startTab: () => ({ id: 'this', before: undefined, isAlive: () => true }) }));
 jest.mock('../session/engine', () => {
   const { Session } = jest.requireActual<typeof import('@zettak/core/session/session')>('@zettak/core/session/session');
-  const scheduler = {
-    now: () => performance.now(),
-    later: (_: number, act: () => void) => {
-      const timer = setImmediate(act);
-      return () => clearImmediate(timer);
-    },
-  };
+  const { far, scheduler } = jest.requireActual<typeof import('../testing/page')>('../testing/page');
   const session = new Session(scheduler);
-  const parts = ['texts', 'run', 'hand', 'past', 'counting', 'files', 'definition', 'soFar'];
-  // As over a channel: what is asked is answered later, in its order.
-  const far = <T extends object>(part: T): T =>
-    new Proxy(part, {
-      get: (of, name) => {
-        const own = of[name as keyof T];
-        if (parts.includes(String(name))) return far(own as object);
-        return async (...given: readonly unknown[]) => {
-          await new Promise((resolve) => setImmediate(resolve));
-          return structuredClone((own as (...all: readonly unknown[]) => unknown).apply(of, [...given]));
-        };
-      },
-    });
   return {
-    engine: far(session),
+    engine: far(session, ['texts', 'run', 'hand', 'past', 'counting', 'files', 'definition', 'soFar']),
     onView: (listener: (view: View) => void) => Promise.resolve(session.subscribe((view) => listener(structuredClone(view)))),
     onFailure: () => Promise.resolve(),
   };
 });
 
-function memory(): Storage {
-  const held = new Map<string, string>();
-  return {
-    ...{ getItem: (key: string) => held.get(key) ?? null, setItem: (key: string, text: string) => void held.set(key, text) },
-    removeItem: (key: string) => void held.delete(key),
-  } as Storage;
-}
 Object.assign(globalThis, {
   ...{ localStorage: memory(), sessionStorage: memory(), addEventListener: () => undefined },
   ...{
@@ -98,9 +73,6 @@ beforeAll(async () => {
 beforeEach(() => Object.keys(slow).forEach((each) => delete slow[each]));
 afterAll(() => bench.useDocument.getState().draft?.close());
 
-async function until(there: () => boolean): Promise<void> {
-  while (!there()) await new Promise((resolve) => setTimeout(resolve, 5));
-}
 const view = (): View | undefined => bench.useRun.getState().view;
 const lies = () => ({ program: bench.useDocument.getState().program?.id, machine: bench.useDocument.getState().machineName });
 

@@ -10,24 +10,8 @@ import { Defining, plainAt, problemsIn, textAt } from './defining';
 
 jest.mock('../session/engine', () => {
   const { Session } = jest.requireActual<typeof import('@zettak/core/session/session')>('@zettak/core/session/session');
-  const scheduler = {
-    now: () => performance.now(),
-    later: (_: number, act: () => void) => {
-      const timer = setImmediate(act);
-      return () => clearImmediate(timer);
-    },
-  };
+  const { far, scheduler } = jest.requireActual<typeof import('../testing/page')>('../testing/page');
   const session = new Session(scheduler);
-  // As over a channel: answers come later, and nothing of them is shared.
-  const far = <T extends object>(part: T): T =>
-    new Proxy(part, {
-      get:
-        (of, name) =>
-        async (...given: readonly unknown[]) => {
-          await new Promise((resolve) => setImmediate(resolve));
-          return structuredClone((of[name as keyof T] as (...all: readonly unknown[]) => unknown).apply(of, [...given]));
-        },
-    });
   return { engine: { definition: far(session.definition), texts: far(session.texts) } };
 });
 

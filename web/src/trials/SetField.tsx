@@ -88,15 +88,16 @@ function Open(props: FieldProps & { readonly caret: Caret; readonly close: () =>
   };
   const left = useRef(commit);
   left.current = commit;
+  // A row that is gone from the table, or a table that is another program's, is not written to.
+  const stood = useRef('');
+  stood.current = setAt(at);
   const field = useRef<HTMLInputElement>(null);
   useLayoutEffect(() => {
     field.current?.focus();
     if (caret === 'all') field.current?.select();
     else field.current?.setSelectionRange(caret, caret);
-    const stood = setAt(at);
-    // A row that is gone from the table, or a table that is another program's, is not written to.
     return () => {
-      if (setAt(at) === stood) left.current();
+      if (setAt(at) === stood.current) left.current();
     };
     // From the first to the last drawing of the field.
     // eslint-disable-next-line react-hooks/exhaustive-deps

@@ -6,6 +6,7 @@ import type { BackupDocument } from '@zettak/api/backup';
 import type { Untried } from '@zettak/core/trials/reach/coverage';
 import { keepIn } from '../documents/client';
 import { openLessonDocuments } from '../documents/lessonClient';
+import { memory, until } from '../testing/page';
 import {
   addColumn,
   addSet,
@@ -38,13 +39,7 @@ import { columnsOf, useTrials } from './state';
 jest.mock('../app/tab', () => ({ startTab: () => ({ id: 'this', before: undefined, isAlive: () => true }) }));
 jest.mock('../session/trialEngine', () => {
   const { TrialBench } = jest.requireActual<typeof import('@zettak/core/session/trialBench')>('@zettak/core/session/trialBench');
-  const scheduler = {
-    now: () => performance.now(),
-    later: (_: number, act: () => void) => {
-      const timer = setImmediate(act);
-      return () => clearImmediate(timer);
-    },
-  };
+  const { scheduler } = jest.requireActual<typeof import('../testing/page')>('../testing/page');
   return { trialEngine: new TrialBench(scheduler), told: (act: unknown) => act };
 });
 
@@ -64,14 +59,6 @@ const documents = (): BackupDocument[] => [
   { ...plain, id: 'adrift', kind: 'program', name: 'adrift', machine: 'bare', draft: '' },
 ];
 
-function memory(): Storage {
-  const held = new Map<string, string>();
-  return {
-    ...{ getItem: (key: string) => held.get(key) ?? null, setItem: (key: string, text: string) => void held.set(key, text) },
-    removeItem: (key: string) => void held.delete(key),
-  } as Storage;
-}
-
 const world = { lesson: 0 };
 const state = useTrials.getState;
 const names = (): string[] => state().table.sets.map((each) => each.name);
@@ -81,11 +68,6 @@ const given = (name: string, place: string): string | undefined =>
     ?.given.find((each) => each.place === place)?.text;
 const verdicts = (): (string | undefined)[] => names().map((each) => state().rows.get(each)?.row.verdict);
 const file = (name: string, text: string): File => new File([text], name);
-
-/** Waits for what comes of itself; a test that waits in vain ends at its own limit. */
-async function until(there: () => boolean): Promise<void> {
-  while (!there()) await new Promise((resolve) => setTimeout(resolve, 5));
-}
 
 let client: Awaited<ReturnType<typeof openLessonDocuments>>['client'];
 beforeEach(async () => {

@@ -52,9 +52,11 @@ export const Hidden = chakra('span', {
   base: { position: 'absolute', width: '1px', height: '1px', overflow: 'hidden', clipPath: 'inset(50%)', whiteSpace: 'nowrap' },
 });
 
+const SAID = { display: 'flex', gap: '12px', alignItems: 'center', px: '14px', py: '7px' } as const;
+
 /** Across a screen: something to know, or to do, about all of it. */
 export const Notice = chakra('div', {
-  base: { display: 'flex', gap: '12px', alignItems: 'center', px: '14px', py: '7px', borderBottom: '1px solid' },
+  base: { ...SAID, borderBottom: '1px solid' },
   variants: {
     tone: { now: { bg: 'nowPale', borderColor: 'now' }, problem: { bg: 'problemPale', borderColor: 'problem' } },
   },
@@ -65,7 +67,7 @@ export const Notice = chakra('div', {
 export const Outcome = chakra('div', {
   base: {
     ...{ position: 'fixed', bottom: '14px', left: '50%', transform: 'translateX(-50%)', zIndex: 20, maxWidth: 'min(820px, 92vw)' },
-    ...{ display: 'flex', gap: '12px', alignItems: 'center', px: '14px', py: '7px' },
+    ...SAID,
     ...{ bg: 'nowPale', border: '1px solid', borderColor: 'now', borderRadius: '6px', boxShadow: '0 3px 12px #0004' },
   },
 });
