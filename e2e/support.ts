@@ -57,9 +57,10 @@ const FLAGS = [
   '--disable-component-update',
   '--disable-sync',
   '--force-device-scale-factor=1',
-  // Pages of tests live for seconds: what the last compiler makes of their code comes too late for them.
-  '--js-flags=--no-turbofan --no-maglev',
 ];
+const tested = process.env.JEST_WORKER_ID !== undefined;
+/** Pages of tests live for seconds: what the last compilers make of their code comes too late for them, not for benchmarks. */
+const HASTY = tested ? ['--js-flags=--no-turbofan --no-maglev'] : [];
 
 export async function startHarness(opened?: Opened): Promise<Harness> {
   const executablePath = process.env.ZETTAK_CHROMIUM ?? '/usr/bin/chromium';
@@ -67,7 +68,7 @@ export async function startHarness(opened?: Opened): Promise<Harness> {
   const folder = mkdtempSync(join(tmpdir(), 'zettak-e2e-'));
   const database = join(folder, 'test.sqlite');
   // Benchmarks and pictures run without what Jest prepares, and fill a database of their own.
-  if (process.env.JEST_WORKER_ID !== undefined) copyFileSync(join(root, '.cache', 'filled.sqlite'), database);
+  if (tested) copyFileSync(join(root, '.cache', 'filled.sqlite'), database);
   if (opened)
     spawnSync(process.execPath, [join(root, 'server/dist/passphrase.js')], {
       env: { ...process.env, ZETTAK_ROOT: root, ZETTAK_DATABASE: database },
@@ -80,7 +81,7 @@ export async function startHarness(opened?: Opened): Promise<Harness> {
   const browser = await puppeteer.launch({
     executablePath,
     headless: true,
-    args: [...FLAGS, ...mapped, ...trusted],
+    args: [...FLAGS, ...HASTY, ...mapped, ...trusted],
     userDataDir: join(folder, 'profile'),
   });
   const errors: string[] = [];
@@ -95,6 +96,7 @@ export async function startHarness(opened?: Opened): Promise<Harness> {
     errors,
     async forget() {
       const pages = await browser.pages();
+      await Promise.all(pages.map(leave));
       // One page stays, so that the browser does.
       const blank = await browser.newPage();
       await Promise.all(pages.map((each) => each.close()));
@@ -108,6 +110,7 @@ export async function startHarness(opened?: Opened): Promise<Harness> {
       await page.emulateMediaFeatures([{ name: 'prefers-reduced-motion', value: motion ? 'no-preference' : 'reduce' }]);
       page.on('pageerror', (error) => errors.push(String(error)));
       page.setDefaultTimeout(PATIENCE);
+      await page.evaluateOnNewDocument(countAsked);
       const click = page.click.bind(page);
       page.click = async (selector, options) => {
         await atRest(page, selector);
@@ -127,6 +130,50 @@ export async function startHarness(opened?: Opened): Promise<Harness> {
     },
   };
 }
+
+/** Counts, in a page, what its workers have been asked and have not answered yet. */
+function countAsked(): void {
+  const asked = new Set<unknown>();
+  Object.assign(globalThis, { asked });
+  const idOf = (data: unknown): unknown => (data as { id?: unknown } | null)?.id;
+  globalThis.Worker = class extends Worker {
+    constructor(...all: ConstructorParameters<typeof Worker>) {
+      super(...all);
+      this.addEventListener('message', ({ data }) => asked.delete(idOf(data)));
+    }
+    override postMessage(data: unknown, ...others: unknown[]): void {
+      if (idOf(data) !== undefined) asked.add(idOf(data));
+      super.postMessage(data, ...(others as [Transferable[]]));
+    }
+  };
+}
+
+/** Waits until what was done has been answered by the workers and is drawn; for what goes on, a run or a search, not for ever. */
+const answered = (page: Page): Promise<void> =>
+  page
+    .evaluate(
+      (most) =>
+        new Promise<void>((done) => {
+          const { asked } = globalThis as unknown as { asked?: Set<unknown> };
+          const end = performance.now() + most;
+          let quiet = 0;
+          const look = (): void => {
+            quiet = asked?.size ? 0 : quiet + 1;
+            if (quiet === 3 || performance.now() > end) return done();
+            requestIdleCallback(look, { timeout: 200 });
+          };
+          requestIdleCallback(look, { timeout: 200 });
+        }),
+      2000,
+    )
+    // The key has led to another page.
+    .catch(() => undefined);
+
+/** Before a page is closed: what was typed there is on its way no more, or the next test would begin with half of it. */
+const leave = (page: Page): Promise<unknown> =>
+  page
+    .waitForFunction(() => !/^saving/.test(document.querySelector('[data-testid=save-state]')?.textContent ?? ''), { timeout: 3000, polling: 30 })
+    .catch(() => undefined);
 
 /** Waits until an element stands still and the page has nothing else to do, as whoever aims at it does; not for ever. */
 const atRest = (page: Page, selector: string): Promise<void> =>
@@ -187,10 +234,11 @@ export const flags = (page: Page): Promise<string> =>
     list.map((each) => `${each.dataset.flag}${each.querySelector('b')!.textContent}`).join(' '),
   );
 
-/** Presses keys on the bench, not in the editor. */
+/** Presses keys on the bench, not in the editor, and waits until what they did is shown. */
 export async function press(page: Page, ...keys: Parameters<Page['keyboard']['press']>[0][]): Promise<void> {
   await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
   for (const key of keys) await page.keyboard.press(key);
+  await answered(page);
 }
 
 const LONG = 400;
