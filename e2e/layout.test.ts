@@ -1,6 +1,6 @@
 /** How the bench is laid out: its foot, its edges, layouts for lessons, the view for a room; and what stands there to be looked at. */
 import type { Page } from 'puppeteer-core';
-import { byId, chooseSpeed, press, ready, rewrite, sharedHarness, textOf, until } from './support';
+import { answered, byId, chooseSpeed, press, ready, rewrite, sharedHarness, textOf, until } from './support';
 
 const harness = sharedHarness();
 
@@ -22,6 +22,7 @@ async function moveEdge(page: Page, edge: string, key: 'ArrowUp' | 'ArrowRight')
   await page.focus(byId(edge));
   await page.waitForSelector(`${byId(edge)}[data-focus]`);
   for (let times = 0; times < 4; times++) await page.keyboard.press(key);
+  await answered(page);
 }
 
 const click = (page: Page, label: string): Promise<void> =>

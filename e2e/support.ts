@@ -149,7 +149,7 @@ function countAsked(): void {
 }
 
 /** Waits until what was done has been answered by the workers and is drawn; for what goes on, a run or a search, not for ever. */
-const answered = (page: Page): Promise<void> =>
+export const answered = (page: Page): Promise<void> =>
   page
     .evaluate(
       (most) =>
@@ -172,7 +172,10 @@ const answered = (page: Page): Promise<void> =>
 /** Before a page is closed: what was typed there is on its way no more, or the next test would begin with half of it. */
 const leave = (page: Page): Promise<unknown> =>
   page
-    .waitForFunction(() => !/^saving/.test(document.querySelector('[data-testid=save-state]')?.textContent ?? ''), { timeout: 3000, polling: 30 })
+    .waitForFunction(() => !/^saving/.test(document.querySelector('[data-testid=save-state]')?.textContent ?? ''), {
+      timeout: 3000,
+      polling: 30,
+    })
     .catch(() => undefined);
 
 /** Waits until an element stands still and the page has nothing else to do, as whoever aims at it does; not for ever. */

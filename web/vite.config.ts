@@ -12,6 +12,7 @@ const SELDOM = '@codemirror/(?:merge|lang-yaml)|@lezer/yaml';
 const CHARTS =
   'recharts|victory-vendor|d3-|internmap|decimal\\.js-light|es-toolkit|@reduxjs|redux|immer|reselect|react-redux|eventemitter3';
 const groups = [
+  { name: 'engineWorker', test: /\/session\/engineWorker\.ts$/, priority: 5 },
   { name: 'editor', test: new RegExp(`node_modules/(?!${SELDOM})(?:@codemirror|@lezer|style-mod|w3c-keyname|crelt)`), priority: 4 },
   { name: 'charts', test: new RegExp(`node_modules/(?:${CHARTS})`), priority: 2 },
   { name: 'parts', test: new RegExp(`node_modules/(?!${SELDOM}|${CHARTS}|yaml/|zod/|papaparse/)`), priority: 3 },
@@ -36,21 +37,36 @@ const compiled = (): Plugin => ({
   },
 });
 
+/** Where a screen lies, and what it asks the server for when it begins; a star stands for what is behind in its own address. */
+interface Beginning {
+  readonly screen: string;
+  readonly asks?: readonly string[];
+}
+const COURSE = ['/api/parts', '/api/frames', '/api/snippets'];
 /** The screens that pages begin with most, by their addresses; a star stands for whatever is behind. */
-const SCREENS: Readonly<Record<string, string>> = {
-  bench: 'bench/BenchPage',
-  'bench/*': 'bench/BenchPage',
-  trials: 'trials/TrialsPage',
-  'trials/*': 'trials/TrialsPage',
-  machines: 'machines/MachinesShelf',
-  'machines/new': 'machines/StartPage',
-  'machines/*': 'machines/MachinesPage',
-  programs: 'programs/ProgramsPage',
-  class: 'class/ClassPage',
-  'class/*': 'class/ClassPage',
+const SCREENS: Readonly<Record<string, Beginning>> = {
+  bench: { screen: 'bench/BenchPage', asks: ['/api/programs', ...COURSE] },
+  'bench/*': { screen: 'bench/BenchPage', asks: ['/api/programs', '/api/programs/*', ...COURSE] },
+  trials: { screen: 'trials/TrialsPage' },
+  'trials/*': { screen: 'trials/TrialsPage' },
+  machines: { screen: 'machines/MachinesShelf' },
+  'machines/new': { screen: 'machines/StartPage' },
+  'machines/*': { screen: 'machines/MachinesPage' },
+  programs: { screen: 'programs/ProgramsPage' },
+  class: { screen: 'class/ClassPage' },
+  'class/*': { screen: 'class/ClassPage' },
 };
 
-/** Which files a screen is made of, for the server, which tells browsers of them with the page: they come at once and not one after the other. */
+/** What the server tells browsers with the page. */
+interface ScreenFiles {
+  /** Read before all others. */
+  readonly begins: readonly string[];
+  readonly files: readonly string[];
+  readonly styles: readonly string[];
+  readonly asks: readonly string[];
+}
+
+/** What each screen is made of and asks for, for the server, which tells browsers of it with the page: all comes at once and not one after the other. */
 const screens = (): Plugin => ({
   name: 'screens',
   apply: 'build',
@@ -63,12 +79,19 @@ const screens = (): Plugin => ({
       for (const each of chunk.imports) all(each, found);
       return found;
     };
-    const filesOf = (screen: string): string[] => {
+    const begins = chunks.filter(({ name }) => name === 'engineWorker').map((each) => each.fileName);
+    const filesOf = ({ screen, asks = [] }: Beginning): ScreenFiles => {
       const own = chunks.find((each) => each.facadeModuleId?.endsWith(`/src/${screen}.tsx`));
       if (!own) throw new Error(`There is no screen ${screen}.`);
-      return [...all(own.fileName)];
+      const files = [...all(own.fileName)];
+      const styles = files.flatMap((file) => [...(chunks.find((each) => each.fileName === file)?.viteMetadata?.importedCss ?? [])]);
+      return {
+        begins: files.filter((each) => begins.includes(each)),
+        files: files.filter((each) => !begins.includes(each)),
+        ...{ styles, asks: ['/api/session', ...asks] },
+      };
     };
-    const list = Object.fromEntries(Object.entries(SCREENS).map(([address, screen]) => [address, filesOf(screen)]));
+    const list = Object.fromEntries(Object.entries(SCREENS).map(([address, beginning]) => [address, filesOf(beginning)]));
     this.emitFile({ type: 'asset', fileName: '.vite/screens.json', source: JSON.stringify(list) });
   },
 });

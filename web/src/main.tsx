@@ -19,7 +19,13 @@ interface Screen {
   readonly title: string;
   /** As the subject of a sentence. */
   readonly what: string;
-  readonly load: () => Promise<{ readonly default: ComponentType }>;
+  readonly load: () => Promise<Loaded>;
+}
+
+interface Loaded {
+  readonly default: ComponentType;
+  /** Asks for what the screen will show, before it is drawn. */
+  readonly begin?: (from: Readonly<Record<string, string | undefined>>) => void;
 }
 
 const SCREENS: readonly Screen[] = [
@@ -27,7 +33,7 @@ const SCREENS: readonly Screen[] = [
     path: '/bench/:program?',
     title: 'Bench',
     what: 'The bench',
-    load: () => import('./bench/BenchPage').then(({ BenchPage }) => ({ default: BenchPage })),
+    load: () => import('./bench/BenchPage').then(({ BenchPage, begin }) => ({ default: BenchPage, begin })),
   },
   {
     path: '/machines/:machine/card',
@@ -107,9 +113,8 @@ startNight();
 followRoom();
 // What will be shown is fetched while it is asked who is there: it comes in one go, and is not laid out twice.
 for (const font of ['Next', 'Mono']) void document.fonts.load(`16px "Atkinson Hyperlegible ${font} Variable"`);
-void SCREENS.find(({ path }) => matchPath(path, location.pathname))
-  ?.load()
-  .catch(() => undefined);
+const first = SCREENS.map((each) => ({ ...each, found: matchPath(each.path, location.pathname) })).find(({ found }) => found);
+const loaded = first?.load().catch(() => undefined);
 const folder = document.querySelector<HTMLMetaElement>('meta[name=zettak-lesson]')?.content;
 const work = folder !== undefined ? undefined : /^\/w\/[a-z0-9-]{1,80}(?=\/|$)/.exec(location.pathname)?.[0];
 if (work !== undefined) {
@@ -128,6 +133,8 @@ if (follows) {
 const student = follows || work !== undefined || folder !== undefined;
 const closed = !student && (await sessionClient.state().catch(() => undefined))?.open === false;
 const screens = (closed ? [SIGN_IN] : student ? WORK : SCREENS).map((each) => ({ ...each, Page: lazy(each.load) }));
+
+if (!student && !closed) void loaded?.then((screen) => screen?.begin?.(first?.found?.params ?? {}));
 
 keepShell((takeOver) => useNewer.setState({ takeOver }));
 

@@ -24,11 +24,24 @@ import { useRun } from './run';
 import { FollowBar, ShareBar } from './sharing/Bars';
 import { StartOver } from './StartOver';
 
+/** What the screen will show is asked for before it is drawn. */
+export function begin({ program }: Readonly<Record<string, string | undefined>>): void {
+  begun = { program };
+  void openProgram(program);
+}
+let begun: { readonly program: string | undefined } | undefined;
+
+function open(program: string | undefined): void {
+  const early = begun;
+  begun = undefined;
+  if (!early || early.program !== program) void openProgram(program);
+}
+
 export function BenchPage() {
   const { program } = useParams();
   const [editor] = useState(() => new EditorHandle());
   const [help, setHelp] = useState(false);
-  useEffect(() => void openProgram(program), [program]);
+  useEffect(() => open(program), [program]);
   // A link to this very page changes only what stands behind the mark.
   useEffect(() => {
     const follow = (): void => void followLink();
@@ -54,7 +67,7 @@ export function BenchPage() {
           <ShareBar />
           <FollowBar />
           <Failure />
-          <Panels />
+          <Filled />
         </Flex>
         <PlaceMenu />
         <PointedAt />
@@ -65,6 +78,15 @@ export function BenchPage() {
       </Shell>
     </EditorContext>
   );
+}
+
+/** Panels are drawn when there is something to show in them, in one go; they stay, whatever is opened next. */
+function Filled() {
+  const [begun, setBegun] = useState(false);
+  const filled = useRun((state) => state.view !== undefined || state.crash !== undefined);
+  const failed = useDocument((state) => state.failure !== undefined);
+  if (!begun && (filled || failed)) setBegun(true);
+  return begun ? <Panels /> : null;
 }
 
 /** After a click on one of the bench's own buttons the keys belong to the bench again. */

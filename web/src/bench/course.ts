@@ -6,15 +6,26 @@ import { engine } from '../session/engine';
 import { useDocument } from './document';
 import { relist } from './text';
 
-/** Looks up what there is; parts go to the assembler. `machine`: its id. */
-export async function loadCourse(machine = useDocument.getState().program?.machine): Promise<void> {
+/** Looks up what there is for a machine, by its id. */
+export async function fetchCourse(machine: string | null | undefined): Promise<DocumentDetail[]> {
   const lists = await Promise.all(courseKinds.map((kind) => client.list(kind)));
   const own = lists.flat().filter((each) => each.machine === machine);
-  const course = await Promise.all(own.map((each) => client.get(each.kind, each.id)));
+  return Promise.all(own.map((each) => client.get(each.kind, each.id)));
+}
+
+/** Parts go to the assembler. */
+export const sendParts = (course: readonly DocumentDetail[]): Promise<void> =>
+  engine.texts.setParts(Object.fromEntries(course.flatMap((each) => (each.kind === 'part' ? [[each.name, each.draft]] : []))));
+
+/** After something was kept or taken out. */
+async function lookAgain(): Promise<void> {
+  const machine = useDocument.getState().program?.machine;
+  const course = await fetchCourse(machine);
   // A program of another machine has been opened meanwhile.
   if (useDocument.getState().program?.machine !== machine) return;
-  await engine.texts.setParts(Object.fromEntries(course.flatMap((each) => (each.kind === 'part' ? [[each.name, each.draft]] : []))));
+  await sendParts(course);
   useDocument.setState({ course });
+  await relist();
 }
 
 /** Keeps a text with the course; a text of that kind and name is replaced. */
@@ -24,14 +35,12 @@ export async function keepForCourse(kind: CourseKind, name: string, text: string
   const known = course.find((each) => each.kind === kind && each.name.toLowerCase() === name.toLowerCase());
   if (known) await client.saveDraft(kind, known.id, { text, revision: known.revision });
   else await client.create(kind, { name, text, machine: program.machine });
-  await loadCourse();
-  await relist();
+  await lookAgain();
   return known ? `The ${kind} “${known.name}” was replaced.` : `Kept as the ${kind} “${name}”.`;
 }
 
 /** Takes a text out of the course for good. */
 export async function dropFromCourse({ kind, id }: DocumentDetail): Promise<void> {
   await client.remove(kind as CourseKind, id);
-  await loadCourse();
-  await relist();
+  await lookAgain();
 }

@@ -1,12 +1,12 @@
 /** From the text to the machine: loading it, the finished part of it, and the ways of starting over. */
 import type { ProgramSymbol } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/model/machine';
-import type { Listing, StartingOver } from '@zettak/core/session/protocol';
+import type { Listing, Loaded, StartingOver } from '@zettak/core/session/protocol';
 import { showsNothingHidden } from './sharing/share';
 import { note } from '../documents/journal';
 import { engine } from '../session/engine';
 import { useDocument } from './document';
-import { command, forgetMotion, useRun, type RunState } from './run';
+import { command, forgetMotion, useRun, withItsView, type RunState } from './run';
 import { useText } from './text';
 
 interface Loading {
@@ -14,26 +14,36 @@ interface Loading {
   readonly inputs?: readonly number[];
   /** Load the finished part of a text with errors. */
   readonly unfinished?: boolean;
+  /** Nobody has asked for it: that nothing was loaded is no news. */
+  readonly unasked?: boolean;
 }
 
 /** The one press: assembles and loads. With errors nothing is loaded, and the message says so. */
-export async function load({ clear, inputs = useRun.getState().view?.inputs ?? [], unfinished = false }: Loading): Promise<boolean> {
-  const { source } = useText.getState();
-  const { loaded, partial, ...listing } = await engine.load(source, { clear, inputs: [...inputs], unfinished });
+export const load = (how: Loading): Promise<boolean> =>
+  withItsView(async () => {
+    const { source } = useText.getState();
+    const { clear, inputs = useRun.getState().view?.inputs ?? [], unfinished = false } = how;
+    const found = await engine.load(source, { clear, inputs: [...inputs], unfinished });
+    take(source, found, how);
+    return found.loaded;
+  });
+
+function take(source: string, { loaded, partial, ...listing }: Loaded, { unasked = false }: Loading): void {
   const [first, ...more] = listing.problems.filter((each) => each.grade === 'error');
-  useText.setState({ listing, listed: source, offersPart: partial });
+  useText.setState({ listing, listed: source, ...(listing.symbols && { symbols: listing.symbols }) });
+  if (!loaded && unasked) return;
+  useText.setState({ offersPart: partial });
   note('assembled', first ? `${more.length + 1} ${more.length === 0 ? 'error' : 'errors'}` : '');
   if (!loaded) {
     const count = more.length > 0 ? ` There are ${more.length + 1} errors.` : '';
     useText.setState({ message: first ? `Nothing was loaded. Line ${first.line}: ${first.sentence}${count}` : 'Nothing was loaded.' });
-    return false;
+    return;
   }
   showsNothingHidden();
   const message = first && `The part before line ${first.line} is loaded. The run stops where something is missing.`;
   useText.setState({ message });
   const { machine } = useDocument.getState();
   if (machine) useRun.setState(shapeOf(machine, listing));
-  return true;
 }
 
 /** Where the parts of a loaded program lie. */

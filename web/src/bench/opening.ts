@@ -5,18 +5,18 @@ import { baseTexts } from '../documents/baseTexts';
 import { client } from '../documents/client';
 import { Draft } from '../documents/drafts';
 import { engine, onFailure, onView } from '../session/engine';
-import { loadCourse } from './course';
+import { fetchCourse, sendParts } from './course';
 import { lookForNewerMachine, useDocument } from './document';
 import { KeptRun, putRunBack } from './keptRun';
 import { followLink } from './link';
 import { load } from './loading';
 import { useLooks } from './looks';
 import { openNotes } from './notes';
-import { forgetMotion, keptWatches, takeCrash, takeView, ticksIn, useRun } from './run';
+import { forgetMotion, keptWatches, takeCrash, takeView, ticksIn, useRun, withItsView } from './run';
 import { forgetPredictions } from './predictions';
 import { readBreakpoints } from './breakpoints';
 import { sendTelling } from './telling';
-import { relist, say, useText } from './text';
+import { say, useText } from './text';
 
 /** What the browser remembers: the program that was opened last. */
 export const LAST_PROGRAM = 'program';
@@ -26,16 +26,29 @@ class Opener {
   private subscribed: Promise<void> | undefined;
   private turn = 0;
   private keptRun: KeptRun | undefined;
+  private under: { readonly id: string | undefined; readonly done: Promise<void> } | undefined;
 
-  /** Without an id the program opened last, or the first. */
-  async open(id: string | undefined): Promise<void> {
+  /** Without an id the program opened last, or the first. What is being opened already is waited for. */
+  open(id: string | undefined): Promise<void> {
+    if (this.under && this.under.id === id) return this.under.done;
+    const under = { id, done: this.openAnew(id) };
+    this.under = under;
+    return under.done.finally(() => {
+      if (this.under === under) this.under = undefined;
+    });
+  }
+
+  private async openAnew(id: string | undefined): Promise<void> {
     const turn = ++this.turn;
     const isWanted = (): boolean => turn === this.turn;
     const fails = (failure: string): void => void (isWanted() && useDocument.setState({ failure }));
     try {
-      await (this.subscribed ??= this.subscribe());
-      const programs = await client.list('program');
       const wanted = id ?? kept(LAST_PROGRAM);
+      const lies = useDocument.getState();
+      const early = wanted === undefined || (lies.program?.id === wanted && lies.machine) ? undefined : client.get('program', wanted);
+      // Whether there is such a program, the list tells.
+      early?.catch(() => undefined);
+      const [programs] = await Promise.all([client.list('program'), (this.subscribed ??= this.subscribe())]);
       const found = programs.find((each) => each.id === wanted) ?? (id ? undefined : programs[0]);
       useDocument.setState({ programs });
       if (!found) return fails(id ? `There is no program “${id}”. Choose another above.` : 'There is no program yet. Create one above.');
@@ -44,7 +57,10 @@ class Opener {
         await takeHandedOver(found.id);
         return await followLink();
       }
-      const [program, machine] = await Promise.all([client.get('program', found.id), client.get('machine', found.machine!)]);
+      const [program, machine] = await Promise.all([
+        early && found.id === wanted ? early : client.get('program', found.id),
+        client.get('machine', found.machine!),
+      ]);
       if (!isWanted()) return;
       const draft = await Draft.open('program', program, (saveState) => useDocument.setState({ saveState }));
       if (!isWanted()) return draft.close();
@@ -118,15 +134,18 @@ export async function startAnew(): Promise<void> {
  * Puts a version of the machine on the bench, and loads the program into it where it has no errors. It ends as it stands
  * once it is not wanted any more: another program has been opened meanwhile.
  */
-export async function takeMachineVersion(id: string, number: number, isWanted = (): boolean => true): Promise<void> {
+export const takeMachineVersion = (id: string, number: number, isWanted = (): boolean => true): Promise<void> =>
+  withItsView(() => takeVersion(id, number, isWanted));
+
+async function takeVersion(id: string, number: number, isWanted: () => boolean): Promise<void> {
   const fails = (failure: string): void => void (isWanted() && useDocument.setState({ failure }));
   if (number === 0)
     return fails(`The machine ${(await client.get('machine', id)).name} has no version yet. Open it under Machines and save one.`);
-  const version = await client.version('machine', id, number);
+  const [version, course] = await Promise.all([client.version('machine', id, number), fetchCourse(id)]);
   const inputs = useRun.getState().view?.inputs ?? [];
   const bases = await baseTexts(version.text);
   if (!isWanted()) return;
-  await engine.texts.setBases(bases);
+  void engine.texts.setBases(bases);
   const { machine, problems } = await engine.useMachine(version.text, version.language);
   if (!isWanted()) return;
   if (!machine) return fails(`Version ${number} of ${id} has problems: ${problems[0]?.sentence ?? ''}`);
@@ -137,18 +156,19 @@ export async function takeMachineVersion(id: string, number: number, isWanted = 
     ...{ newerVersion: undefined, failure: undefined },
   });
   const { breakpoints: stops, speed, budget, watched } = useRun.getState();
-  await sendTelling();
-  await engine.run.setWatches([...watched]);
-  await engine.run.setBreakpoints([...stops]);
-  await engine.run.setSpeed(speed);
-  await engine.run.setBudget(ticksIn(budget));
-  await engine.texts.setChecksOff([...useText.getState().checksOff]);
-  const [help, systemRows] = [await engine.texts.help(), await engine.texts.systemRows()];
+  // The engine takes them in this order; nothing waits for each by itself.
+  const [help, systemRows] = await Promise.all([
+    engine.texts.help(),
+    engine.texts.systemRows(),
+    sendTelling(),
+    engine.run.setWatches([...watched]),
+    engine.run.setBreakpoints([...stops]),
+    engine.run.setSpeed(speed),
+    engine.run.setBudget(ticksIn(budget)),
+    engine.texts.setChecksOff([...useText.getState().checksOff]),
+    sendParts(course),
+  ]);
   if (!isWanted()) return;
-  useDocument.setState({ help, systemRows });
-  await engine.show();
-  await loadCourse(id);
-  await relist();
-  if (!isWanted()) return;
-  if (useText.getState().listing.problems.every((each) => each.grade !== 'error')) await load({ clear: false, inputs });
+  useDocument.setState({ help, systemRows, course });
+  if (!(await load({ clear: false, inputs, unasked: true }))) await engine.show();
 }

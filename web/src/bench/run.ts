@@ -75,8 +75,29 @@ const motion = new Motion<View>((view) => {
   afterPaint(() => void engine.shown());
 });
 
+/** While something else is on its way that belongs to the next view. */
+const waiting: { for: number; view?: View | undefined } = { for: 0 };
+
+/** Views that come while `act` goes on are shown in one go with what it has brought: the newest of them, when it is done. */
+export async function withItsView<T>(act: () => Promise<T>): Promise<T> {
+  waiting.for++;
+  try {
+    return await act();
+  } finally {
+    const { view } = waiting;
+    if (--waiting.for === 0) waiting.view = undefined;
+    if (waiting.for === 0 && view) takeView(view);
+  }
+}
+
 /** A view of the engine, which is told when it is shown. */
 export function takeView(view: View): void {
+  if (waiting.for > 0) {
+    // One is told of for each that came.
+    if (waiting.view) void engine.shown();
+    waiting.view = view;
+    return;
+  }
   motion.land();
   const duration = travelTime(view);
   motion.travel(view, duration ?? 0);

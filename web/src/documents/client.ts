@@ -34,8 +34,8 @@ export async function call<T>(method: string, path: string, body?: unknown, more
   let response: Response;
   try {
     const type: Record<string, string> = body === undefined ? {} : { 'content-type': 'application/json' };
-    // No page of another origin can set this header.
-    const headers = { 'x-zettak': '1', ...type, ...more };
+    // No page of another origin can set this header; what is only asked for may come with the page already, which has none.
+    const headers = { ...(method !== 'GET' && { 'x-zettak': '1' }), ...type, ...more };
     response = await fetch(path, { method, headers, ...(body !== undefined && { body: JSON.stringify(body) }) });
   } catch {
     throw new Unreachable('The server cannot be reached.');
