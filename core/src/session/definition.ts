@@ -44,8 +44,8 @@ export interface Consequences {
 /** An edit, or a part written once more. */
 export type DocumentAct = DocumentEdit | { readonly kind: 'duplicate'; readonly path: Path };
 
-/** Milliseconds that a search takes before others have a turn. */
-const SLICE = 12;
+/** Milliseconds that a search takes before others have a turn: a key that is pressed meanwhile waits no longer than that. */
+const SLICE = 5;
 /** Documents that are based on each other, at most so deep. */
 const DEEPEST = 8;
 

@@ -131,10 +131,14 @@ export const Outline = memo(function Outline() {
   };
   // Focus stays on the part, wherever it stands after an act.
   useEffect(() => {
-    const held = list.current;
-    if (!renaming && (held?.contains(document.activeElement) || document.activeElement === document.body)) focusChosen();
-    if (!held?.contains(document.activeElement)) held?.querySelector('[aria-current=true]')?.scrollIntoView({ block: 'nearest' });
+    if (!renaming && (list.current?.contains(document.activeElement) || document.activeElement === document.body)) focusChosen();
   }, [chosen, sections, renaming]);
+  // So does sight; while its own fields are written into it stands where it stood, and nothing has to be laid out for that.
+  const place = row ? all.indexOf(row) : -1;
+  useEffect(() => {
+    const held = list.current;
+    if (!held?.contains(document.activeElement)) held?.querySelector('[aria-current=true]')?.scrollIntoView({ block: 'nearest' });
+  }, [chosen, place, renaming]);
   const rename = async (name: string): Promise<void> => {
     if (!part) return;
     const now = defining.state.text;

@@ -92,6 +92,8 @@ export function TicksEditor({ path, said, label, form }: Parts) {
   });
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(undefined);
+  /** The marks that the editor was told of last. */
+  const marked = useRef('[]');
   const acts = useRef({ type, leave });
   acts.current = { type, leave };
   const fields = useRef(form);
@@ -128,6 +130,7 @@ export function TicksEditor({ path, said, label, form }: Parts) {
     ];
     const made = new EditorView({ state: EditorState.create({ extensions: own }), parent: place.current! });
     view.current = made;
+    marked.current = '[]';
     return () => made.destroy();
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [JSON.stringify(path), label]);
@@ -146,6 +149,10 @@ export function TicksEditor({ path, said, label, form }: Parts) {
       const to = Math.min(length, from + Math.max(1, each.end - each.start));
       return { from, to, severity: each.grade === 'error' ? ('error' as const) : ('warning' as const), message: each.sentence };
     });
+    // An editor that is told anything measures itself: it is told of marks that are others than before.
+    const said = JSON.stringify(marks);
+    if (said === marked.current) return;
+    marked.current = said;
     held.dispatch(setDiagnostics(held.state, marks));
   }, [problems, value]);
   return (

@@ -3,6 +3,7 @@ import { Box, Flex, Grid } from '@chakra-ui/react';
 import { Redo2, Undo2 } from 'lucide-react';
 import { memo, useCallback, useEffect, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
+import { createStore, useStore, type StoreApi } from 'zustand';
 import type { DocumentDetail } from '@zettak/api/documents';
 import { firstProgram } from '@zettak/core/assembler/assist/firstProgram';
 import { documentName } from '@zettak/core/machine/document/name';
@@ -35,11 +36,13 @@ interface WorkshopProps {
 /** What was typed and is not saved comes first. */
 export function Workshop({ document, duplicate, saved }: WorkshopProps) {
   const [opened, setOpened] = useState<{ defining: Defining; draft: Draft }>();
-  const [saveState, setSaveState] = useState<SaveState>({ kind: 'saved' });
+  const [saving] = useState(() => createStore<SaveState>(() => ({ kind: 'saved' })));
   useEffect(() => {
     let live = true;
     // The same is told at every key press.
-    const told = (state: SaveState): void => setSaveState((last) => (state.kind === 'saving' && last.kind === 'saving' ? last : state));
+    const told = (state: SaveState): void => {
+      if (state.kind !== 'saving' || saving.getState().kind !== 'saving') saving.setState(state, true);
+    };
     const opening = Draft.open('machine', document, (state) => live && told(state));
     const made = opening.then((draft) => {
       const defining = new Defining(new EditorHandle(), draft.text);
@@ -55,21 +58,21 @@ export function Workshop({ document, duplicate, saved }: WorkshopProps) {
         draft.close();
       });
     };
-  }, [document]);
+  }, [document, saving]);
   if (!opened) return null;
   return (
     <DefiningContext value={opened.defining}>
-      <Bench {...{ document, duplicate, saved, saveState }} draft={opened.draft} />
+      <Bench {...{ document, duplicate, saved, saving }} draft={opened.draft} />
     </DefiningContext>
   );
 }
 
 interface BenchProps extends WorkshopProps {
   readonly draft: Draft;
-  readonly saveState: SaveState;
+  readonly saving: StoreApi<SaveState>;
 }
 
-function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
+function Bench({ document, duplicate, saved, saving, draft }: BenchProps) {
   const defining = useDefining();
   const navigate = useNavigate();
   const face = useDefined((state) => state.face);
@@ -77,7 +80,6 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
   const [version, setVersion] = useState(document.versions.at(-1)?.number ?? 0);
   const [said, setSaid] = useState('');
   const name = useDefined((state) => documentName(state.text));
-  const errors = useDefined((state) => state.look?.problems.filter((each) => each.grade === 'error').length ?? 0);
   // What was said is of the text as it was.
   useEffect(() => defining.store.subscribe((now, before) => now.text !== before.text && setSaid('')), [defining]);
 
@@ -173,44 +175,32 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
           <PanelHead minHeight="40px" gap="6px" flexWrap="wrap" py="3px">
             <PanelTitle data-testid="machine-name">{name ?? document.name}</PanelTitle>
             <Hint data-testid="version">{version > 0 ? `version ${version}` : 'no version yet'}</Hint>
-            <SaveMark state={saveState} />
+            <Saving store={saving}>{(state) => <SaveMark state={state} />}</Saving>
             <Segments label="Face" value={face} choose={(to) => defining.show(to)} options={['parts', 'text']} testId="face" />
             <Turning help={openHelp} />
             <Flex ms="auto" gap="6px" align="center">
-              <Button
-                onClick={() => void navigate(`/machines/${document.id}/card`)}
-                disabled={version === 0 && errors > 0}
-                data-testid="open-card"
-              >
-                Card
-              </Button>
-              <Button onClick={() => void duplicate(defining.state.text)}>Duplicate</Button>
-              <Button
-                look="strong"
-                onClick={() => void save()}
-                disabled={errors > 0}
-                title={errors > 0 ? 'A version needs a document without errors; the draft is kept.' : 'Save a version (Ctrl S)'}
-                data-testid="save-version"
-              >
-                Save a version
-              </Button>
-              <Button onClick={() => void openBench()} title="To a program of this machine" data-testid="open-bench">
-                Bench
-              </Button>
+              <Acts
+                {...{ hasVersion: version > 0, save, openBench }}
+                openCard={() => void navigate(`/machines/${document.id}/card`)}
+                duplicate={() => void duplicate(defining.state.text)}
+              />
             </Flex>
             <Box as="span" width="100%" fontWeight="600" fontSize="13px" role="status" data-testid="said" _empty={{ display: 'none' }}>
               {said}
             </Box>
           </PanelHead>
-          <ConflictBar
-            state={saveState}
-            draft={draft}
-            compare={(mine, theirs) => setDiffering({ mine, theirs })}
-            take={(theirs) => {
-              defining.changed(theirs);
-              setTaken((each) => each + 1);
-            }}
-          />
+          <Saving store={saving}>
+            {(state) => (
+              <ConflictBar
+                {...{ state, draft }}
+                compare={(mine, theirs) => setDiffering({ mine, theirs })}
+                take={(theirs) => {
+                  defining.changed(theirs);
+                  setTaken((each) => each + 1);
+                }}
+              />
+            )}
+          </Saving>
           <Box flex="1" minHeight="0" display={face === 'text' ? 'flex' : 'none'} flexDirection="column" className="document">
             <Boundary what="The document">
               <DocumentEditor key={taken} save={save} name={`machine.${document.id}`} />
@@ -232,6 +222,44 @@ function Bench({ document, duplicate, saved, saveState, draft }: BenchProps) {
         </Boundary>
       </Grid>
     </MachineContext>
+  );
+}
+
+/** What tells of saving is drawn anew when that changes; the rest of the workshop is not. */
+function Saving({ store, children }: { store: StoreApi<SaveState>; children: (state: SaveState) => React.ReactNode }) {
+  return children(useStore(store));
+}
+
+interface ActsProps {
+  readonly hasVersion: boolean;
+  readonly openCard: () => void;
+  readonly duplicate: () => void;
+  readonly save: () => Promise<void>;
+  readonly openBench: () => Promise<void>;
+}
+
+/** What can be done with the machine as it stands. */
+function Acts({ hasVersion, openCard, duplicate, save, openBench }: ActsProps) {
+  const broken = useDefined((state) => state.look?.problems.some((each) => each.grade === 'error') ?? false);
+  return (
+    <>
+      <Button onClick={openCard} disabled={!hasVersion && broken} data-testid="open-card">
+        Card
+      </Button>
+      <Button onClick={duplicate}>Duplicate</Button>
+      <Button
+        look="strong"
+        onClick={() => void save()}
+        disabled={broken}
+        title={broken ? 'A version needs a document without errors; the draft is kept.' : 'Save a version (Ctrl S)'}
+        data-testid="save-version"
+      >
+        Save a version
+      </Button>
+      <Button onClick={() => void openBench()} title="To a program of this machine" data-testid="open-bench">
+        Bench
+      </Button>
+    </>
   );
 }
 

@@ -23,6 +23,9 @@ const TOP: ReadonlySet<string> = new Set(Object.keys(machineSchema.shape));
 
 /** What makes the text no machine document at all, or two of them; YAML itself may be content with it, and then `data` is what it reads. */
 export function slipOfTheWhole(source: Source, data: unknown): DocumentProblem | undefined {
+  const hasNames = typeof data === 'object' && data !== null && !Array.isArray(data);
+  // Most documents have names and nothing that could begin another one, and need not be looked at line by line.
+  if (hasNames && !/^(---|\.\.\.|%)/m.test(source.text) && (source.text.match(/^machine:/gm)?.length ?? 0) < 2) return undefined;
   const lines = linesOf(source.text);
   // A line with % speaks to YAML, before the document begins.
   const written = lines.filter((each) => each.bare !== '' && !(each.text.startsWith('%') && !each.inside));
@@ -47,7 +50,6 @@ export function slipOfTheWhole(source: Source, data: unknown): DocumentProblem |
       `the document begins a second time here: it stands in the text twice, first from line ${itemAt(names, 0).at + 1} on. Take out this line and all behind it`,
       cut(source, itemAt(names, 1).at, 'Take out the second one'),
     );
-  const hasNames = typeof data === 'object' && data !== null && !Array.isArray(data);
   if (!hasNames && !written.some((each) => /^[A-Za-z][\w -]*:(\s|$)/.test(each.text)))
     return told(source, begun.at, 'this is no machine document: it has no names with colons, as “machine: Tern” and “word: {bits: 8}”');
   return undefined;

@@ -44,23 +44,37 @@ function firstDigits(demands: readonly Demand[], width: number, radix: number): 
   return digits;
 }
 
+/** Whether some cell is both: no digit is fixed to one value here and to another there. */
 const compatible = (a: Int8Array, b: Int8Array): boolean => {
   for (let at = 0; at < a.length; at++) if (a[at] !== FREE && b[at] !== FREE && a[at] !== b[at]) return false;
   return true;
 };
 
-/** Two forms overlap where some cells have the fixed digits of both. There is no priority. */
+/** The first 30 bits in which digits are fixed, and how: most pairs of forms differ in those already. Every digit of another base counts as free. */
+function fixedBits(digits: Int8Array, radix: number): { readonly mask: number; readonly value: number } {
+  let mask = 0;
+  let value = 0;
+  for (let at = 0; radix === 2 && at < Math.min(30, digits.length); at++) {
+    if (digits[at] === FREE) continue;
+    mask |= 1 << at;
+    value |= digits[at]! << at;
+  }
+  return { mask, value };
+}
+
 function checkOverlaps(reading: DocumentReading, machine: Machine): void {
   const { radix } = machine;
   const { width } = programSpaceOf(machine);
   const known = machine.forms.map((form) => {
     const claims = claimsOf(form, width, radix);
-    return { form, claims, first: firstDigits(claims.demands, width, radix) };
+    const first = firstDigits(claims.demands, width, radix);
+    return { form, claims, first, ...fixedBits(first, radix) };
   });
   let found = 0;
   known.forEach((a, index) => {
-    for (const b of known.slice(0, index)) {
-      if (found >= MOST_OVERLAPS || !compatible(a.first, b.first)) continue;
+    for (let before = 0; before < index && found < MOST_OVERLAPS; before++) {
+      const b = itemAt(known, before);
+      if (((a.value ^ b.value) & a.mask & b.mask) !== 0 || !compatible(a.first, b.first)) continue;
       const cells = commonCells(a.claims, b.claims, Math.max(a.form.format.cells, b.form.format.cells), radix);
       const path = [...formPath(reading, a.form), 'code'];
       const words = { one: b.form.written, other: a.form.written };
