@@ -1,7 +1,7 @@
 /** A set as a run can use it: its script, and what is expected, or what is wrong with it and where. */
 import type { Program } from '../../image/program';
 import type { Machine } from '../../machine/model/machine';
-import { explainEntry } from '../../engine/meaning/entryProblems';
+import { explainEntry, type EntryProblem } from '../../engine/meaning/entryProblems';
 import { readScript, readValues, type Script } from '../../engine/timeline/script';
 import { editReader } from '../../engine/watch/places';
 import type { DatedEdit } from '../../engine/timeline/interventions';
@@ -31,9 +31,11 @@ export interface Trial {
   readonly expected: readonly Expected[];
 }
 
-/** Reads sets of one program again and again; names of columns are looked up once. */
+/** Reads sets of one program again and again; what stands in many of them, names of columns and entries in one, is read once. */
 export class SetReader {
   private readonly aspects = new Map<string, Aspect | { readonly wrong: string }>();
+  private readonly edits = new Entries((place, text) => this.freshEdit(place, text));
+  private readonly expectations = new Entries((column, text) => this.freshExpectation(column, text));
   private readonly readEdit: ReturnType<typeof editReader>;
 
   constructor(
@@ -66,6 +68,10 @@ export class SetReader {
 
   /** What is meant by one expectation. */
   expectation(column: string, text: string): Expected | { readonly wrong: string } {
+    return this.expectations.of(column, text);
+  }
+
+  private freshExpectation(column: string, text: string): Expected | { readonly wrong: string } {
     const aspect = this.aspect(column);
     if ('wrong' in aspect) return aspect;
     const expectation = readExpectation(this.machine, aspect, text, this.base);
@@ -77,10 +83,10 @@ export class SetReader {
     const edits: DatedEdit[] = [];
     const inputs: number[] = [];
     for (const { place, text } of given) {
-      const read = place.toLowerCase() === INPUT ? readValues(machine, text, base) : this.edit(place, text);
+      const read = place.toLowerCase() === INPUT ? readValues(machine, text, base) : this.edits.of(place, text);
       if ('refused' in read) problems.push({ where: 'given', place, sentence: explainEntry(read.refused) });
       else if ('values' in read) inputs.push(...read.values);
-      else edits.push({ ...read, tick: 0, scripted: true });
+      else edits.push(read);
     }
     const own = script.trim() === '' ? EMPTY : readScript(machine, program, script);
     for (const { line, sentence } of own.problems) problems.push({ where: 'script', place: String(line), sentence });
@@ -89,9 +95,32 @@ export class SetReader {
     return { ...own.script, inputs: [...inputs, ...own.script.inputs], edits: [...edits, ...queued] };
   }
 
-  private edit(place: string, text: string) {
-    if (text.includes('=')) return { refused: { code: 'no-number', text, radix: this.machine.radix, base: this.base ?? 10 } } as const;
-    return this.readEdit(place, text);
+  private freshEdit(place: string, text: string): DatedEdit | { readonly refused: EntryProblem } {
+    if (text.includes('=')) return { refused: { code: 'no-number', text, radix: this.machine.radix, base: this.base ?? 10 } };
+    const read = this.readEdit(place, text);
+    return 'refused' in read ? read : { ...read, tick: 0, scripted: true };
+  }
+}
+
+/** Texts of a column that are remembered. */
+const MOST_KNOWN = 2000;
+
+/** What entries mean, by their columns and texts. */
+class Entries<T extends object> {
+  private readonly known = new Map<string, Map<string, T>>();
+
+  constructor(private readonly read: (column: string, text: string) => T) {}
+
+  of(column: string, text: string): T {
+    let own = this.known.get(column);
+    if (!own) this.known.set(column, (own = new Map()));
+    const known = own.get(text);
+    if (known !== undefined) return known;
+    // A search tries any number of texts.
+    if (own.size >= MOST_KNOWN) own.clear();
+    const found = this.read(column, text);
+    own.set(text, found);
+    return found;
   }
 }
 

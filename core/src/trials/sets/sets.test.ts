@@ -203,3 +203,20 @@ it('every demo machine can be given a set', () => {
         'trial',
       );
 });
+
+test('a reader that has read thousands of entries reads each as a fresh one does, right or wrong', () => {
+  const reader = new SetReader(curlew, quayWatch, undefined);
+  const setOf = (at: number): TrialSet => ({
+    ...emptySet(`set ${at}`),
+    given: [
+      { place: 'level', text: String(at % 300) },
+      { place: at % 7 === 0 ? 'nowhere' : 'rise', text: String(at) },
+    ],
+    expected: [{ place: 'later', text: at % 5 === 0 ? `${at}..` : `${at % 256}` }],
+  });
+  const asked = [...Array.from({ length: 2500 }, (_, at) => at), 0, 1, 7, 35, 2499];
+  const read = asked.map((at) => reader.read(setOf(at)));
+  expect(read.some((each) => 'problems' in each) && read.some((each) => 'trial' in each)).toBe(true);
+  for (const at of [0, 1, 7, 35, 255, 256, 2499, 2500, 2501, 2502, 2503, 2504])
+    expect(read[at]).toEqual(new SetReader(curlew, quayWatch, undefined).read(setOf(asked[at]!)));
+});
