@@ -293,6 +293,18 @@ test('the record sheet: its parts in the chosen order, printed', async () => {
   expect(pdf).toMatch(/MediaBox\s*\[\s*0 0 59[45]/);
   await page.reload();
   await until(page, byId('sheet'), /bench 07/);
+  // What nobody has written is asked for, and not printed.
+  const other = await opened('/trials/flood-sum');
+  await runAll(other, /2 of 2 hold/);
+  await other.click(byId('record-sheet'));
+  await other.waitForSelector('[data-sheet-part=problem]');
+  const problem = () => other.$eval('[data-sheet-part=problem]', (each) => each.checkVisibility());
+  expect(await problem()).toBe(true);
+  await other.emulateMediaType('print');
+  expect(await problem()).toBe(false);
+  expect(await other.$$eval('[data-testid=sheet-results] thead th', (all) => all.map((each) => each.textContent))).toEqual([
+    ...['set', 'output', 'sum', 'instructions', 'ticks', 'verdict'],
+  ]);
 });
 
 test('without the server what is typed is kept, and goes there when it is back', async () => {

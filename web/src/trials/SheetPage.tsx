@@ -205,7 +205,7 @@ function Sheet() {
         <span>{new Date().toISOString().slice(0, 10)}</span>
       </div>
       {sheet.parts.map((each) => (
-        <section key={each} data-sheet-part={each}>
+        <section key={each} data-sheet-part={each} className={isUnwritten(each, sheet) ? 'unwritten' : undefined}>
           <h3>{TITLES[each]}</h3>
           {old && (each === 'results' || each === 'flags') ? (
             <p>These results are of an earlier text: run the sets again.</p>
@@ -217,6 +217,10 @@ function Sheet() {
     </article>
   );
 }
+
+/** What nobody has written is asked for on the screen, and not printed. */
+const isUnwritten = (part: SheetPart, { problem, method }: SheetTexts): boolean =>
+  (part === 'problem' && problem.trim() === '') || (part === 'method' && method.length === 0);
 
 function Part({ part }: { part: SheetPart }) {
   switch (part) {
@@ -387,6 +391,8 @@ function ResultsPart() {
   const table = useTrials((state) => state.table);
   const rows = useTrials((state) => state.rows);
   const columns = columnsOf(table, { given: [], expected: [] }, 'expected');
+  // Of what is expected there is a column already.
+  const counts = (['instructions', 'ticks'] as const).filter((each) => !columns.some((column) => column.toLowerCase() === each));
   return (
     <table data-testid="sheet-results">
       <thead>
@@ -397,8 +403,9 @@ function ResultsPart() {
               {each}
             </th>
           ))}
-          <th>instructions</th>
-          <th>ticks</th>
+          {counts.map((each) => (
+            <th key={each}>{each}</th>
+          ))}
           <th>verdict</th>
         </tr>
       </thead>
@@ -417,8 +424,9 @@ function ResultsPart() {
                   </td>
                 );
               })}
-              <td>{row?.instructions ?? ''}</td>
-              <td>{row?.ticks ?? ''}</td>
+              {counts.map((each) => (
+                <td key={each}>{row?.[each] ?? ''}</td>
+              ))}
               <td className={row?.verdict === 'differs' ? 'differs' : ''}>
                 {row ? VERDICTS[row.verdict] : 'not run'}
                 {row && (row.shouldHalt || row.verdict === 'unread') ? ` ${sentencesOf(row)[0] ?? ''}` : ''}
