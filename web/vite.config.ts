@@ -11,8 +11,10 @@ import { defineConfig, type Plugin } from 'vite';
 const SELDOM = '@codemirror/(?:merge|lang-yaml)|@lezer/yaml';
 const CHARTS =
   'recharts|victory-vendor|d3-|internmap|decimal\\.js-light|es-toolkit|@reduxjs|redux|immer|reselect|react-redux|eventemitter3';
+/** Files that make a worker, and nothing else. */
+const WORKERS = ['engineWorker', 'trialEngineWorker'];
 const groups = [
-  { name: 'engineWorker', test: /\/session\/engineWorker\.ts$/, priority: 5 },
+  ...WORKERS.map((name) => ({ name, test: new RegExp(`/session/${name}\\.ts$`), priority: 5 })),
   { name: 'editor', test: new RegExp(`node_modules/(?!${SELDOM})(?:@codemirror|@lezer|style-mod|w3c-keyname|crelt)`), priority: 4 },
   { name: 'charts', test: new RegExp(`node_modules/(?:${CHARTS})`), priority: 2 },
   { name: 'parts', test: new RegExp(`node_modules/(?!${SELDOM}|${CHARTS}|yaml/|zod/|papaparse/)`), priority: 3 },
@@ -47,8 +49,11 @@ const COURSE = ['/api/parts', '/api/frames', '/api/snippets'];
 const SCREENS: Readonly<Record<string, Beginning>> = {
   bench: { screen: 'bench/BenchPage', asks: ['/api/programs', ...COURSE] },
   'bench/*': { screen: 'bench/BenchPage', asks: ['/api/programs', '/api/programs/*', ...COURSE] },
-  trials: { screen: 'trials/TrialsPage' },
-  'trials/*': { screen: 'trials/TrialsPage' },
+  trials: { screen: 'trials/TrialsPage', asks: ['/api/programs', '/api/trials', '/api/parts'] },
+  'trials/*': {
+    screen: 'trials/TrialsPage',
+    asks: ['/api/programs', '/api/trials', '/api/programs/*', '/api/results/*', '/api/parts'],
+  },
   machines: { screen: 'machines/MachinesShelf' },
   'machines/new': { screen: 'machines/StartPage' },
   'machines/*': { screen: 'machines/MachinesPage' },
@@ -79,7 +84,7 @@ const screens = (): Plugin => ({
       for (const each of chunk.imports) all(each, found);
       return found;
     };
-    const begins = chunks.filter(({ name }) => name === 'engineWorker').map((each) => each.fileName);
+    const begins = chunks.filter(({ name }) => WORKERS.includes(name)).map((each) => each.fileName);
     const filesOf = ({ screen, asks = [] }: Beginning): ScreenFiles => {
       const own = chunks.find((each) => each.facadeModuleId?.endsWith(`/src/${screen}.tsx`));
       if (!own) throw new Error(`There is no screen ${screen}.`);

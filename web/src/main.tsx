@@ -63,7 +63,7 @@ const SCREENS: readonly Screen[] = [
     path: '/trials/:program?',
     title: 'Trials',
     what: 'The trials',
-    load: () => import('./trials/TrialsPage').then(({ TrialsPage }) => ({ default: TrialsPage })),
+    load: () => import('./trials/TrialsPage').then(({ TrialsPage, begin }) => ({ default: TrialsPage, begin })),
   },
   {
     path: '/trials/:program/sheet',

@@ -2,6 +2,7 @@
 import { Flex } from '@chakra-ui/react';
 import { useEffect, useState } from 'react';
 import { useParams } from 'react-router';
+import { openedEarly } from '../app/early';
 import { Shell } from '../app/Shell';
 import { EditorContext, EditorHandle } from '../editor/handle';
 import { Fault } from '../ui/Boundary';
@@ -24,18 +25,8 @@ import { useRun } from './run';
 import { FollowBar, ShareBar } from './sharing/Bars';
 import { StartOver } from './StartOver';
 
-/** What the screen will show is asked for before it is drawn. */
-export function begin({ program }: Readonly<Record<string, string | undefined>>): void {
-  begun = { program };
-  void openProgram(program);
-}
-let begun: { readonly program: string | undefined } | undefined;
-
-function open(program: string | undefined): void {
-  const early = begun;
-  begun = undefined;
-  if (!early || early.program !== program) void openProgram(program);
-}
+const { begin, open } = openedEarly((program) => void openProgram(program));
+export { begin };
 
 export function BenchPage() {
   const { program } = useParams();

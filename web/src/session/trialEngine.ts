@@ -1,8 +1,7 @@
 /** The page's end of the worker that runs trials; made when the first screen asks for it. */
 import { proxy, wrap, type Remote } from 'comlink';
 import type { TrialBench } from '@zettak/core/session/trialBench';
-
-const worker = new Worker(new URL('./trialWorker.ts', import.meta.url), { type: 'module' });
+import { worker } from './trialEngineWorker';
 
 export const trialEngine: Remote<TrialBench> = wrap<TrialBench>(worker);
 

@@ -6,6 +6,7 @@ import { useNavigate, useParams } from 'react-router';
 import { BASE_WORDS, type Base } from '@zettak/core/text/number';
 import { writeSetsCsv, writeRowsCsv, writeJunit } from '@zettak/core/trials/sets/csv';
 import { writeTable } from '@zettak/core/trials/sets/table';
+import { openedEarly } from '../app/early';
 import { Shell } from '../app/Shell';
 import { kept, keep } from '../app/preferences';
 import { ConflictBar, SaveMark } from '../documents/SaveMark';
@@ -29,9 +30,12 @@ import { columnsOf, sayHere, useTrials } from './state';
 
 const Difference = lazy(() => import('../editor/Difference').then((each) => ({ default: each.Difference })));
 
+const { begin, open } = openedEarly((program) => void openTrials(program));
+export { begin };
+
 export function TrialsPage() {
   const { program } = useParams();
-  useEffect(() => void openTrials(program), [program]);
+  useEffect(() => open(program), [program]);
   useEffect(() => {
     const look = (): void => void lookAgain();
     window.addEventListener('focus', look);

@@ -43,27 +43,32 @@ const opening = { turn: 0 };
 export async function openTrials(id: string | undefined): Promise<void> {
   const turn = ++opening.turn;
   try {
-    const programs = await client.list('program');
     const wanted = id ?? kept(LAST);
+    const early = wanted === undefined ? undefined : { program: client.get('program', wanted), results: client.results(wanted) };
+    // Whether there is such a program, the list tells.
+    for (const each of Object.values(early ?? {})) each.catch(() => undefined);
+    const [programs, trials] = await Promise.all([client.list('program'), client.list('trial')]);
     const found = programs.find((each) => each.id === wanted) ?? (id === undefined ? programs[0] : undefined);
     set({ programs });
     if (!found)
       return fails(
         id === undefined ? 'There is no program yet. Write one on the bench first.' : `There is no program “${id}”. Choose another above.`,
       );
-    const [program, machine] = await Promise.all([client.get('program', found.id), client.get('machine', found.machine!)]);
+    const asked = found.id === wanted ? early : undefined;
+    const [program, machine] = await Promise.all([asked?.program ?? client.get('program', found.id), client.get('machine', found.machine!)]);
     const number = machine.versions.at(-1)?.number;
     if (number === undefined) return fails(`The machine ${machine.name} has no version yet. Open it under Machines and save one.`);
-    const version = await client.version('machine', machine.id, number);
-    const trial = (await client.list('trial')).find((each) => each.program === program.id);
-    const [document, results] = await Promise.all([trial && client.get('trial', trial.id), client.results(program.id)]);
+    const trial = trials.find((each) => each.program === program.id);
+    const [version, parts, document, results] = await Promise.all([
+      client.version('machine', machine.id, number),
+      partTexts(machine.id),
+      trial && client.get('trial', trial.id),
+      asked?.results ?? client.results(program.id),
+    ]);
+    const { text, language } = version;
+    const bases = await baseTexts(text);
     if (turn !== opening.turn) return;
-    await trialEngine.use({
-      text: version.text,
-      language: version.language,
-      bases: await baseTexts(version.text),
-      parts: await partTexts(machine.id),
-    });
+    await trialEngine.use({ text, language, bases, parts });
     const draft = document && (await Draft.open('trial', document, (saveState) => set({ saveState })));
     if (turn !== opening.turn) return draft?.close();
     get().draft?.close();
