@@ -6,7 +6,10 @@ type From = Readonly<Record<string, string | undefined>>;
  * `begin` opens what stands in an address while the screen is still being read; `open` is for the screen, which then does
  * not ask once more for the same when it is drawn first.
  */
-export function openedEarly(act: (program: string | undefined) => void): { begin(from: From): void; open(program: string | undefined): void } {
+export function openedEarly(act: (program: string | undefined) => void): {
+  begin(from: From): void;
+  open(program: string | undefined): void;
+} {
   let begun: { readonly program: string | undefined } | undefined;
   return {
     begin({ program }) {

@@ -55,7 +55,10 @@ export async function openTrials(id: string | undefined): Promise<void> {
         id === undefined ? 'There is no program yet. Write one on the bench first.' : `There is no program “${id}”. Choose another above.`,
       );
     const asked = found.id === wanted ? early : undefined;
-    const [program, machine] = await Promise.all([asked?.program ?? client.get('program', found.id), client.get('machine', found.machine!)]);
+    const [program, machine] = await Promise.all([
+      asked?.program ?? client.get('program', found.id),
+      client.get('machine', found.machine!),
+    ]);
     const number = machine.versions.at(-1)?.number;
     if (number === undefined) return fails(`The machine ${machine.name} has no version yet. Open it under Machines and save one.`);
     const trial = trials.find((each) => each.program === program.id);
