@@ -1,54 +1,23 @@
 /** Programs put on the bench, one after the other, over the engine's side of it and a keeper of documents without a page. */
 import 'fake-indexeddb/auto';
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
-import type { BackupDocument } from '@zettak/api/backup';
 import type { View } from '@zettak/core/session/protocol';
 import { keepIn, type Client } from '../documents/client';
 import { openLessonDocuments } from '../documents/lessonClient';
-import { memory, until } from '../testing/page';
+import { becomePage, demoText, draftDocument, machineDocument } from '../testing/bench';
+import { until } from '../testing/page';
 
 jest.mock('../app/tab', () => ({ startTab: () => ({ id: 'this', before: undefined, isAlive: () => true }) }));
-jest.mock('../session/engine', () => {
-  const { Session } = jest.requireActual<typeof import('@zettak/core/session/session')>('@zettak/core/session/session');
-  const { far, scheduler } = jest.requireActual<typeof import('../testing/page')>('../testing/page');
-  const session = new Session(scheduler);
-  return {
-    engine: far(session, ['texts', 'run', 'hand', 'past', 'counting', 'files', 'definition', 'soFar']),
-    onView: (listener: (view: View) => void) => Promise.resolve(session.subscribe((view) => listener(structuredClone(view)))),
-    onFailure: () => Promise.resolve(),
-  };
-});
+jest.mock('../session/engine', () => jest.requireActual<typeof import('../testing/bench')>('../testing/bench').benchEngine());
+becomePage();
 
-Object.assign(globalThis, {
-  ...{ localStorage: memory(), sessionStorage: memory(), addEventListener: () => undefined },
-  ...{
-    location: { pathname: '/bench', hash: '', href: 'http://localhost/bench' },
-    history: { state: null, replaceState: () => undefined },
-  },
-  document: { hidden: true },
-  matchMedia: () => ({ matches: true }),
-});
-Object.assign(globalThis, { window: globalThis });
-
-const demo = (path: string): string => readFileSync(join(__dirname, '../../../demo', path), 'utf8');
-const at = '2026-11-02T08:00:00.000Z';
-const plain = { machine: null, program: null, revision: 1, createdAt: at, updatedAt: at, removedAt: null, versions: [] };
-const machine = (id: string, name: string): BackupDocument => {
-  const text = demo(`machines/${id}.yaml`);
-  const version = { number: 1, text, machineVersion: null, language: 1, createdAt: at };
-  return { ...plain, id, kind: 'machine', name, draft: text, versions: [version] };
-};
-const program = (id: string, of: string, text = demo(`programs/${id}.asm`)): BackupDocument => ({
-  ...{ ...plain, id, kind: 'program', name: id.replace('-', ' '), machine: of, draft: text },
-});
+const program = (id: string, of: string) => draftDocument('program', id, demoText(`programs/${id}.asm`), of);
 const documents = [
-  machine('curlew', 'Curlew'),
-  machine('plover', 'Plover'),
-  { ...plain, id: 'bare', kind: 'machine' as const, name: 'Bare', draft: '' },
+  machineDocument('curlew', 'Curlew'),
+  machineDocument('plover', 'Plover'),
+  draftDocument('machine', 'bare', ''),
   program('quay-watch', 'curlew'),
   program('flood-sum', 'plover'),
-  program('adrift', 'bare', ''),
+  draftDocument('program', 'adrift', '', 'bare'),
 ];
 
 // Loaded once there is as much of a page as they look at when they begin.
@@ -122,7 +91,7 @@ test('of two that are opened one after the other the later lies on the bench, on
     expect(lies()).toEqual({ program: 'flood-sum', machine: 'Plover' });
     await until(() => view()?.status === 'ready');
     expect(view()?.registers.length).toBe(bench.useDocument.getState().machine?.registers.length);
-    expect(bench.useText.getState().source).toBe(demo('programs/flood-sum.asm'));
+    expect(bench.useText.getState().source).toBe(demoText('programs/flood-sum.asm'));
   }
 });
 
@@ -147,7 +116,7 @@ test('a program that is gone, and one whose machine has no version, end in a sen
   await bench.openProgram('nowhere');
   expect(bench.useDocument.getState().failure).toBe('There is no program “nowhere”. Choose another above.');
   await bench.openProgram('adrift');
-  expect(bench.useDocument.getState().failure).toBe('The machine Bare has no version yet. Open it under Machines and save one.');
+  expect(bench.useDocument.getState().failure).toBe('The machine bare has no version yet. Open it under Machines and save one.');
   await bench.openProgram('flood-sum');
   expect(bench.useDocument.getState().failure).toBeUndefined();
   await until(() => view()?.status === 'ready');
