@@ -42,7 +42,9 @@ export function fillLines(placement: Placement, units: readonly Unit[]): Filled 
 const NO_WORDS: readonly number[] = [];
 
 const emptyRows = ({ source, part }: Unit): Row[] =>
-  source.lineStarts.map((_, index): Row => ({ line: index + 1, kind: 'none', words: NO_WORDS, ...(part !== undefined && { part }) }));
+  part === undefined
+    ? source.lineStarts.map((_, index): Row => ({ line: index + 1, kind: 'none', words: NO_WORDS }))
+    : source.lineStarts.map((_, index): Row => ({ line: index + 1, kind: 'none', words: NO_WORDS, part }));
 
 function putRow(placement: Placement, rows: Row[], placed: Placed, words: readonly number[]): void {
   const { statement, kind, address, space, size, expanded, routine } = placed;

@@ -108,8 +108,10 @@ function tokenEnd(text: string, from: number, kind: number): number {
   return from + (code > 0xffff ? 2 : 1);
 }
 
+/** Without letters whose marks could be put together in another way. */
+const PLAIN = /^[\x20-\x7e]*$/;
 /** Names are alike however their marks are put together. */
-export const nameKey = (text: string): string => text.normalize('NFC').toUpperCase();
+export const nameKey = (text: string): string => (PLAIN.test(text) ? text : text.normalize('NFC')).toUpperCase();
 
 function tokenOf(text: string, start: number, kind: number, rules: NumberRules, problems: AssemblyProblem[]): Token {
   const end = start + text.length;
