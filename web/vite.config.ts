@@ -11,10 +11,7 @@ import { defineConfig, type Plugin } from 'vite';
 const SELDOM = '@codemirror/(?:merge|lang-yaml)|@lezer/yaml';
 const CHARTS =
   'recharts|victory-vendor|d3-|internmap|decimal\\.js-light|es-toolkit|@reduxjs|redux|immer|reselect|react-redux|eventemitter3';
-/** Files that make a worker, and nothing else. */
-const WORKERS = ['engineWorker', 'trialEngineWorker'];
 const groups = [
-  ...WORKERS.map((name) => ({ name, test: new RegExp(`/session/${name}\\.ts$`), priority: 5 })),
   { name: 'editor', test: new RegExp(`node_modules/(?!${SELDOM})(?:@codemirror|@lezer|style-mod|w3c-keyname|crelt)`), priority: 4 },
   { name: 'charts', test: new RegExp(`node_modules/(?:${CHARTS})`), priority: 2 },
   { name: 'parts', test: new RegExp(`node_modules/(?!${SELDOM}|${CHARTS}|yaml/|zod/|papaparse/)`), priority: 3 },
@@ -62,19 +59,24 @@ const SCREENS: Readonly<Record<string, Beginning>> = {
   'class/*': { screen: 'class/ClassPage' },
 };
 
-/** What the server tells browsers with the page. */
+/** What a screen begins with: addresses of files are those in the build. */
 interface ScreenFiles {
-  /** Read before all others. */
-  readonly begins: readonly string[];
+  readonly workers: Readonly<Record<string, string>>;
   readonly files: readonly string[];
   readonly styles: readonly string[];
   readonly asks: readonly string[];
 }
 
-/** What each screen is made of and asks for, for the server, which tells browsers of it with the page: all comes at once and not one after the other. */
-const screens = (): Plugin => ({
-  name: 'screens',
+/** Workers, by the module that speaks with them and the file that they run. */
+const WORKERS = { engine: 'worker', trialEngine: 'trialWorker' };
+
+const FIRST = '<meta charset="utf-8" />';
+/** The first script of a page, with what each screen is made of and asks for: all comes at once, and not one after the other. */
+const beginning = (): Plugin => ({
+  name: 'beginning',
   apply: 'build',
+  // Before all that waits for a connection, and behind what a lesson says of itself.
+  transformIndexHtml: { order: 'post', handler: (html) => html.replace(FIRST, `${FIRST}\n    <script src="./begin.js"></script>`) },
   generateBundle(_options, bundle) {
     const chunks = Object.values(bundle).filter((each) => each.type === 'chunk');
     const all = (file: string, found = new Set<string>()): Set<string> => {
@@ -84,20 +86,26 @@ const screens = (): Plugin => ({
       for (const each of chunk.imports) all(each, found);
       return found;
     };
-    const begins = chunks.filter(({ name }) => WORKERS.includes(name)).map((each) => each.fileName);
     const filesOf = ({ screen, asks = [] }: Beginning): ScreenFiles => {
       const own = chunks.find((each) => each.facadeModuleId?.endsWith(`/src/${screen}.tsx`));
       if (!own) throw new Error(`There is no screen ${screen}.`);
-      const files = [...all(own.fileName)];
-      const styles = files.flatMap((file) => [...(chunks.find((each) => each.fileName === file)?.viteMetadata?.importedCss ?? [])]);
+      const parts = chunks.filter((each) => all(own.fileName).has(each.fileName));
+      const speaksWith = Object.entries(WORKERS).filter(([module]) =>
+        parts.some((each) => each.moduleIds.some((id) => id.endsWith(`/session/${module}.ts`))),
+      );
+      const workers = speaksWith.map(([module, file]) => {
+        const found = Object.keys(bundle).find((each) => new RegExp(`^assets/${file}-[^/]*\\.js$`).test(each));
+        if (found === undefined) throw new Error(`There is no worker ${file}.`);
+        return [module, found] as const;
+      });
       return {
-        begins: files.filter((each) => begins.includes(each)),
-        files: files.filter((each) => !begins.includes(each)),
-        ...{ styles, asks: ['/api/session', ...asks] },
+        ...{ workers: Object.fromEntries(workers), files: parts.map((each) => each.fileName) },
+        ...{ styles: parts.flatMap((each) => [...(each.viteMetadata?.importedCss ?? [])]), asks: ['/api/session', ...asks] },
       };
     };
-    const list = Object.fromEntries(Object.entries(SCREENS).map(([address, beginning]) => [address, filesOf(beginning)]));
-    this.emitFile({ type: 'asset', fileName: '.vite/screens.json', source: JSON.stringify(list) });
+    const list = Object.fromEntries(Object.entries(SCREENS).map(([address, each]) => [address, filesOf(each)]));
+    const source = readFileSync(join(import.meta.dirname, 'src/shell/begin.js'), 'utf8').replace('/* screens */', JSON.stringify(list));
+    this.emitFile({ type: 'asset', fileName: 'begin.js', source });
   },
 });
 
@@ -135,7 +143,7 @@ export default defineConfig({
   root: import.meta.dirname,
   // In any folder: a lesson lies wherever somebody has put it. The server puts its own root before the paths.
   base: './',
-  plugins: [react(), compiled(), screens(), letters(), shell()],
+  plugins: [react(), compiled(), beginning(), letters(), shell()],
   worker: { format: 'es' },
   build: {
     outDir: 'dist',

@@ -8,6 +8,7 @@ import { BrowserRouter, HashRouter, matchPath, Navigate, Route, Routes } from 'r
 import { keepShell } from './app/keepShell';
 import { useNewer } from './app/newer';
 import { chooseMode, FOLLOWER, mode, STUDENT } from './app/mode';
+import { forget, keep } from './app/preferences';
 import { followRoom } from './app/room';
 import { Shell, startNight } from './app/Shell';
 import { sessionClient } from './documents/workClient';
@@ -134,6 +135,8 @@ const student = follows || work !== undefined || folder !== undefined;
 const closed = !student && (await sessionClient.state().catch(() => undefined))?.open === false;
 const screens = (closed ? [SIGN_IN] : student ? WORK : SCREENS).map((each) => ({ ...each, Page: lazy(each.load) }));
 
+if (closed) keep('closed', 'yes');
+else forget('closed');
 if (!student && !closed) void loaded?.then((screen) => screen?.begin?.(first?.found?.params ?? {}));
 
 keepShell((takeOver) => useNewer.setState({ takeOver }));

@@ -6,7 +6,6 @@ import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
-import { z } from 'zod';
 import { kinds } from '@zettak/api/kinds';
 import { resultRoutes, type ResultStore } from '../trials/results';
 import type { Checker } from '../checking/checker';
@@ -184,39 +183,12 @@ function servePages(pages: string): RequestHandler {
   const routes = express.Router();
   routes.use('/assets', express.static(join(pages, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
   routes.use(express.static(pages, { index: false }));
-  routes.get('/{*path}', (request, response) => {
+  routes.get('/{*path}', (_request, response) => {
     const page = join(pages, 'index.html');
     if (!existsSync(page)) throw new HttpProblem(404, 'The pages are not built. Start with npm start.');
     // The pages are built to work in any folder; here they lie at the root, whatever path is asked for.
     const text = readFileSync(page, 'utf8').replace(/(src|href)="\.\//g, '$1="/');
-    response
-      .set('Cache-Control', 'no-cache')
-      .type('html')
-      .send(text.replace('</head>', `${screenLinks(pages, request.path)}</head>`));
+    response.set('Cache-Control', 'no-cache').type('html').send(text);
   });
   return routes;
 }
-
-const names = z.array(z.string());
-/** Of what a screen is made and for what it asks, as the build has written it down. What `begins` does not wait for the others. */
-const screenFiles = z.record(z.string(), z.object({ begins: names, files: names, styles: names, asks: names }));
-
-/** So that all that the screen of a path needs comes with the page, and not piece by piece once it has begun. */
-function screenLinks(pages: string, path: string): string {
-  const file = join(pages, '.vite', 'screens.json');
-  const screens = new Map(existsSync(file) ? Object.entries(screenFiles.parse(JSON.parse(readFileSync(file, 'utf8')))) : []);
-  const [first, ...rest] = path.split('/').filter((each) => each !== '');
-  const own = screens.get([first, ...rest].join('/')) ?? screens.get(rest.length > 0 ? `${first}/*` : '');
-  if (!own) return '';
-  // What stands in the address goes into the page only where it can be a name.
-  const [named = ''] = rest;
-  const asks = own.asks.flatMap((each) => (each.includes('*') && !isId(named) ? [] : [each.replace('*', named)]));
-  return [
-    ...own.begins.map((each) => `<script type="module" async crossorigin src="/${each}"></script>`),
-    ...own.styles.map((each) => `<link rel="stylesheet" crossorigin href="/${each}">`),
-    ...own.files.map((each) => `<link rel="modulepreload" crossorigin href="/${each}">`),
-    ...asks.map((each) => `<link rel="preload" as="fetch" crossorigin href="${each}">`),
-  ].join('');
-}
-
-const isId = (text: string): boolean => /^[a-z0-9-]{1,80}$/.test(text);

@@ -3,7 +3,9 @@ import { proxy, wrap, type Remote } from 'comlink';
 import type { Session } from '@zettak/core/session/session';
 import type { View } from '@zettak/core/session/protocol';
 import { ViewUnpacker } from '@zettak/core/session/viewPack';
-import { worker } from './engineWorker';
+import { begunWorker } from './begun';
+
+const worker = begunWorker('engine') ?? new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
 
 /** Parts of a session are reached through it, as in the worker. */
 type Reached<T, Parts extends keyof T> = Remote<Omit<T, Parts>> & { readonly [part in Parts]: Remote<T[part]> };
