@@ -17,12 +17,14 @@ const sizeOf = (page: Page, selector: string): Promise<{ width: number; height: 
     return { width: Math.round(width), height: Math.round(height) };
   });
 
-/** Some steps by keys, once the edge has noticed that it has the focus. */
+/** Some steps by keys, once the edge has noticed that it has the focus; each from where the last one has led. */
 async function moveEdge(page: Page, edge: string, key: 'ArrowUp' | 'ArrowRight'): Promise<void> {
   await page.focus(byId(edge));
   await page.waitForSelector(`${byId(edge)}[data-focus]`);
-  for (let times = 0; times < 4; times++) await page.keyboard.press(key);
-  await answered(page);
+  for (let times = 0; times < 4; times++) {
+    await page.keyboard.press(key);
+    await answered(page);
+  }
 }
 
 const click = (page: Page, label: string): Promise<void> =>

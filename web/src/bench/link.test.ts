@@ -1,38 +1,23 @@
 /** Links to a tick: what one bench gives away, another opens. */
 import 'fake-indexeddb/auto';
 import type { View } from '@zettak/core/session/protocol';
-import { keepIn } from '../documents/client';
-import { openLessonDocuments } from '../documents/lessonClient';
-import { becomePage, demoText, draftDocument, machineDocument } from '../testing/bench';
+import { becomePage, benchOn, demoText, draftDocument, machineDocument, type OnBench } from '../testing/bench';
 import { until } from '../testing/page';
 
 jest.mock('../app/tab', () => ({ startTab: () => ({ id: 'this', before: undefined, isAlive: () => true }) }));
 jest.mock('../session/engine', () => jest.requireActual<typeof import('../testing/bench')>('../testing/bench').benchEngine());
 becomePage();
 
-type Bench = typeof import('./opening') &
-  typeof import('./run') &
-  typeof import('./link') &
-  typeof import('./text') &
-  typeof import('./document');
-const bench = {} as Bench;
+const bench = {} as OnBench;
 const replaced: string[] = [];
 
 beforeAll(async () => {
-  const { client } = await openLessonDocuments('link', [
+  const documents = [
     machineDocument('curlew', 'Curlew'),
     draftDocument('program', 'quay-watch', demoText('programs/quay-watch.asm'), 'curlew'),
     draftDocument('program', 'other', 'start LOAD #1\n HALT\n', 'curlew'),
-  ]);
-  keepIn(client);
-  const parts = [
-    await import('./opening'),
-    await import('./run'),
-    await import('./link'),
-    await import('./text'),
-    await import('./document'),
   ];
-  Object.assign(bench, ...parts);
+  Object.assign(bench, await benchOn('link', documents));
   history.replaceState = (_state, _title, to) => void replaced.push(String(to));
 });
 beforeEach(async () => {

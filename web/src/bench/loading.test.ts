@@ -1,37 +1,22 @@
 /** What is typed, loaded on the bench: what is told of it, and that it is shown in one go with the run that it makes. */
 import 'fake-indexeddb/auto';
 import type { View } from '@zettak/core/session/protocol';
-import { keepIn } from '../documents/client';
-import { openLessonDocuments } from '../documents/lessonClient';
-import { becomePage, demoText, draftDocument, machineDocument } from '../testing/bench';
+import { becomePage, benchOn, demoText, draftDocument, machineDocument, type OnBench } from '../testing/bench';
 import { until } from '../testing/page';
 
 jest.mock('../app/tab', () => ({ startTab: () => ({ id: 'this', before: undefined, isAlive: () => true }) }));
 jest.mock('../session/engine', () => jest.requireActual<typeof import('../testing/bench')>('../testing/bench').benchEngine());
 becomePage();
 
-type Bench = typeof import('./opening') &
-  typeof import('./run') &
-  typeof import('./text') &
-  typeof import('./loading') &
-  typeof import('./document');
-const bench = {} as Bench;
+const bench = {} as OnBench;
 
 beforeAll(async () => {
-  const { client } = await openLessonDocuments('loading', [
+  const documents = [
     machineDocument('curlew', 'Curlew'),
     draftDocument('program', 'quay-watch', demoText('programs/quay-watch.asm'), 'curlew'),
     draftDocument('program', 'half-done', 'start LOAD #7\n STORE kept\n STOER kept\n HALT\nkept .room 1\n', 'curlew'),
-  ]);
-  keepIn(client);
-  const parts = [
-    await import('./opening'),
-    await import('./run'),
-    await import('./text'),
-    await import('./loading'),
-    await import('./document'),
   ];
-  Object.assign(bench, ...parts);
+  Object.assign(bench, await benchOn('loading', documents));
 });
 beforeEach(async () => {
   await bench.openProgram('quay-watch');

@@ -1,27 +1,23 @@
 /** What a class says before a step, judged against a real run. */
 import 'fake-indexeddb/auto';
 import type { View } from '@zettak/core/session/protocol';
-import { keepIn } from '../documents/client';
-import { openLessonDocuments } from '../documents/lessonClient';
-import { becomePage, demoText, draftDocument, machineDocument } from '../testing/bench';
+import { becomePage, benchOn, demoText, draftDocument, machineDocument, type OnBench } from '../testing/bench';
 import { until } from '../testing/page';
 
 jest.mock('../app/tab', () => ({ startTab: () => ({ id: 'this', before: undefined, isAlive: () => true }) }));
 jest.mock('../session/engine', () => jest.requireActual<typeof import('../testing/bench')>('../testing/bench').benchEngine());
 becomePage();
 
-type Bench = typeof import('./opening') & typeof import('./run') & typeof import('./predictions') & typeof import('./document');
-const bench = {} as Bench;
+const bench = {} as OnBench;
 let stopWatching: () => void = () => undefined;
 
 beforeAll(async () => {
-  const { client } = await openLessonDocuments('predictions', [
+  const documents = [
     machineDocument('curlew', 'Curlew'),
     draftDocument('program', 'quay-watch', demoText('programs/quay-watch.asm'), 'curlew'),
     draftDocument('program', 'short', 'start LOAD #7\n HALT\n', 'curlew'),
-  ]);
-  keepIn(client);
-  Object.assign(bench, await import('./opening'), await import('./run'), await import('./predictions'), await import('./document'));
+  ];
+  Object.assign(bench, await benchOn('predictions', documents));
   stopWatching = bench.watchPredictions();
 });
 beforeEach(async () => {

@@ -4,6 +4,8 @@ import { join } from 'node:path';
 import type { BackupDocument } from '@zettak/api/backup';
 import { Session } from '@zettak/core/session/session';
 import type { View } from '@zettak/core/session/protocol';
+import { keepIn } from '../documents/client';
+import { openLessonDocuments } from '../documents/lessonClient';
 import { far, memory, scheduler } from './page';
 
 const PARTS = ['texts', 'run', 'hand', 'past', 'counting', 'files', 'definition', 'soFar'];
@@ -49,3 +51,14 @@ export function machineDocument(id: string, name: string): BackupDocument {
 export const draftDocument = (kind: BackupDocument['kind'], id: string, draft: string, machine: string | null = null): BackupDocument => ({
   ...{ ...plain, id, kind, name: id.replace('-', ' '), machine, draft },
 });
+
+/** The bench's own side on documents of a test's own; read once the page is there. */
+export async function benchOn(name: string, documents: readonly BackupDocument[]) {
+  keepIn((await openLessonDocuments(name, documents)).client);
+  return {
+    ...{ ...(await import('../bench/opening')), ...(await import('../bench/run')), ...(await import('../bench/document')) },
+    ...{ ...(await import('../bench/text')), ...(await import('../bench/loading')), ...(await import('../bench/link')) },
+    ...(await import('../bench/predictions')),
+  };
+}
+export type OnBench = Awaited<ReturnType<typeof benchOn>>;

@@ -186,7 +186,7 @@ export function writeTable({ base, mostTicks, sets, sheet }: SetTable, before = 
     version: '1',
     ...(base !== undefined && { base: baseName(base) }),
     ...(mostTicks !== USUAL_MOST_TICKS && { 'most ticks': String(mostTicks) }),
-    ...(sheet !== NO_SHEET && JSON.stringify(sheet) !== JSON.stringify(NO_SHEET) && { sheet }),
+    ...written(sheet),
     sets: sets.map(({ name, purpose, given, script, expected, hidden }) => ({
       name,
       ...(purpose !== '' && { for: purpose }),
@@ -197,6 +197,12 @@ export function writeTable({ base, mostTicks, sets, sheet }: SetTable, before = 
     })),
   };
   return rewritten(before, plain) ?? stringify(plain, { schema: 'failsafe', lineWidth: 0 });
+}
+
+/** What somebody has written or chosen for the sheet; nothing of what it is anyhow. */
+function written(sheet: SheetTexts): { readonly sheet?: Partial<SheetTexts> } {
+  const own = Object.entries(sheet).filter(([key, value]) => JSON.stringify(value) !== JSON.stringify(NO_SHEET[key as keyof SheetTexts]));
+  return own.length === 0 ? {} : { sheet: Object.fromEntries(own) };
 }
 
 /** A name that no set has yet: “calm”, “calm 2”. */
