@@ -134,10 +134,7 @@ export async function startAnew(): Promise<void> {
  * Puts a version of the machine on the bench, and loads the program into it where it has no errors. It ends as it stands
  * once it is not wanted any more: another program has been opened meanwhile.
  */
-export const takeMachineVersion = (id: string, number: number, isWanted = (): boolean => true): Promise<void> =>
-  withItsView(() => takeVersion(id, number, isWanted));
-
-async function takeVersion(id: string, number: number, isWanted: () => boolean): Promise<void> {
+export async function takeMachineVersion(id: string, number: number, isWanted = (): boolean => true): Promise<void> {
   const fails = (failure: string): void => void (isWanted() && useDocument.setState({ failure }));
   if (number === 0)
     return fails(`The machine ${(await client.get('machine', id)).name} has no version yet. Open it under Machines and save one.`);
@@ -145,30 +142,33 @@ async function takeVersion(id: string, number: number, isWanted: () => boolean):
   const inputs = useRun.getState().view?.inputs ?? [];
   const bases = await baseTexts(version.text);
   if (!isWanted()) return;
-  void engine.texts.setBases(bases);
-  const { machine, problems } = await engine.useMachine(version.text, version.language);
-  if (!isWanted()) return;
-  if (!machine) return fails(`Version ${number} of ${id} has problems: ${problems[0]?.sentence ?? ''}`);
-  forgetMotion();
-  useRun.setState({ view: undefined, still: undefined, motion: undefined });
-  useDocument.setState({
-    ...{ machine, machineName: machine.name, machineVersion: number },
-    ...{ newerVersion: undefined, failure: undefined },
+  // Views are held back only now: whoever asked for another program meanwhile does not wait for a slow answer about this one.
+  await withItsView(async () => {
+    void engine.texts.setBases(bases);
+    const { machine, problems } = await engine.useMachine(version.text, version.language);
+    if (!isWanted()) return;
+    if (!machine) return fails(`Version ${number} of ${id} has problems: ${problems[0]?.sentence ?? ''}`);
+    forgetMotion();
+    useRun.setState({ view: undefined, still: undefined, motion: undefined });
+    useDocument.setState({
+      ...{ machine, machineName: machine.name, machineVersion: number },
+      ...{ newerVersion: undefined, failure: undefined },
+    });
+    const { breakpoints: stops, speed, budget, watched } = useRun.getState();
+    // The engine takes them in this order; nothing waits for each by itself.
+    const [help, systemRows] = await Promise.all([
+      engine.texts.help(),
+      engine.texts.systemRows(),
+      sendTelling(),
+      engine.run.setWatches([...watched]),
+      engine.run.setBreakpoints([...stops]),
+      engine.run.setSpeed(speed),
+      engine.run.setBudget(ticksIn(budget)),
+      engine.texts.setChecksOff([...useText.getState().checksOff]),
+      sendParts(course),
+    ]);
+    if (!isWanted()) return;
+    useDocument.setState({ help, systemRows, course });
+    if (!(await load({ clear: false, inputs, unasked: true }))) await engine.show();
   });
-  const { breakpoints: stops, speed, budget, watched } = useRun.getState();
-  // The engine takes them in this order; nothing waits for each by itself.
-  const [help, systemRows] = await Promise.all([
-    engine.texts.help(),
-    engine.texts.systemRows(),
-    sendTelling(),
-    engine.run.setWatches([...watched]),
-    engine.run.setBreakpoints([...stops]),
-    engine.run.setSpeed(speed),
-    engine.run.setBudget(ticksIn(budget)),
-    engine.texts.setChecksOff([...useText.getState().checksOff]),
-    sendParts(course),
-  ]);
-  if (!isWanted()) return;
-  useDocument.setState({ help, systemRows, course });
-  if (!(await load({ clear: false, inputs, unasked: true }))) await engine.show();
 }
