@@ -62,7 +62,7 @@ function Status() {
 }
 
 function StatusWords() {
-  const sentence = useRun((state) => state.view?.sentence ?? 'Nothing is loaded yet');
+  const sentence = useRun((state) => state.told?.sentence ?? 'Nothing is loaded yet');
   return <span title={sentence}>{sentence}</span>;
 }
 

@@ -42,8 +42,8 @@ const AROUND = 2;
 
 export function CurrentLines() {
   const loaded = useRun((state) => state.view?.loaded ?? '');
-  const executing = useRun((state) => state.view?.executing?.line);
-  const next = useRun((state) => (state.view?.status === 'halted' ? undefined : state.view?.next.line));
+  const executing = useRun((state) => state.marked?.executing?.line);
+  const next = useRun((state) => (state.marked?.status === 'halted' ? undefined : state.marked?.next.line));
   const lines = loaded.split('\n');
   const middle = executing ?? next ?? 1;
   const first = Math.max(1, Math.min(middle - AROUND, lines.length - 2 * AROUND));

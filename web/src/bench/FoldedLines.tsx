@@ -60,7 +60,7 @@ const holdsAddress = ({ address, space, words }: Row, where: number): boolean =>
 function FoldedLines(folded: Folded) {
   const { title, testId, rows } = folded;
   // What is folded away is drawn anew only when the run goes in or out.
-  const present = useRun(({ view }) => {
+  const present = useRun(({ marked: view }) => {
     const next = view && view.status !== 'halted' ? view.next.address : -1;
     const executing = view?.executing?.address ?? -1;
     return rows.some((each) => each.kind === 'code' && (holdsAddress(each, executing) || holdsAddress(each, next)));
@@ -77,8 +77,8 @@ function FoldedLines(folded: Folded) {
 }
 
 function Lines({ machine, rows, source, name }: Folded) {
-  const executing = useRun((state) => state.view?.executing?.address ?? -1);
-  const next = useRun((state) => (state.view && state.view.status !== 'halted' ? state.view.next.address : -1));
+  const executing = useRun((state) => state.marked?.executing?.address ?? -1);
+  const next = useRun((state) => (state.marked && state.marked.status !== 'halted' ? state.marked.next.address : -1));
   const list = useRef<HTMLOListElement>(null);
   useEffect(() => {
     const mark = (name: string) => () => list.current?.querySelector(name);

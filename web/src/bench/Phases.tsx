@@ -4,7 +4,7 @@ import { Flag } from 'lucide-react';
 import { useMemo } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { PhaseTick } from '@zettak/core/session/protocol';
-import { useRun, useView } from './run';
+import { useRun, useTold } from './run';
 import { itemAt } from '@zettak/core/text/itemAt';
 
 const WORDS = 'Atkinson Hyperlegible Next Variable, sans-serif';
@@ -74,7 +74,7 @@ export function Phases({ machine }: { machine: Machine }) {
 }
 
 function Ticks({ machine }: { machine: Machine }) {
-  const { phases: ticks, decoded } = useView();
+  const { phases: ticks, decoded } = useTold();
   const moving = useRun((state) => state.motion?.report);
   const shown = moving ? ticks.map((each) => under(each, moving.step)) : ticks;
   const present = shown.find((each) => each.state === 'last')?.phase;

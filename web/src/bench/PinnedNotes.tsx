@@ -44,9 +44,9 @@ export function PanelNotes({ panel }: { panel: NotedPanel }) {
 /** Of the present line and tick. */
 export function MomentNotes() {
   const all = useNotes((state) => state.notes);
-  const line = useRun((state) => state.view?.executing?.line);
-  const step = useRun((state) => state.view?.last?.step ?? 0);
-  const form = useRun((state) => state.view?.last?.form);
+  const line = useRun((state) => state.told?.executing?.line);
+  const step = useRun((state) => state.told?.last?.step ?? 0);
+  const form = useRun((state) => state.told?.last?.form);
   const mnemonic = useDocument((state) => (form === undefined ? undefined : state.machine?.forms[form]?.mnemonic));
   const source = useText((state) => state.source);
   if (all.length === 0) return null;

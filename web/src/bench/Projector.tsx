@@ -37,7 +37,7 @@ export function Projector() {
 
 /** How the run stands, since there is no bar, and the way back to the bench. */
 function Standing() {
-  const sentence = useRun((state) => state.view?.sentence ?? 'Nothing is loaded yet');
+  const sentence = useRun((state) => state.told?.sentence ?? 'Nothing is loaded yet');
   return (
     <Flex gap="8px" align="center" px="8px" py="4px" bg="sea">
       <Box flex="1" fontSize="13px" fontWeight="600" role="status" minHeight="36px">

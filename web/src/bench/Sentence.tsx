@@ -3,7 +3,7 @@ import { chakra } from '@chakra-ui/react';
 import type { Segment } from '@zettak/core/engine/tell/narrate';
 import { spokenDigits } from '@zettak/core/text/spoken';
 import { useDocument } from './document';
-import { useView } from './run';
+import { useTold } from './run';
 import { useTelling } from './telling';
 
 const Words = chakra('div', {
@@ -33,7 +33,7 @@ export function Sentence() {
 }
 
 function Sentences() {
-  const { lastSentence, comingSentence, status, sentence } = useView();
+  const { lastSentence, comingSentence, status, sentence } = useTold();
   const loud = status === 'fault' || status === 'breakpoint';
   return (
     <>

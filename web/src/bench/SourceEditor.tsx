@@ -190,9 +190,9 @@ function useListing(view: EditorView | undefined, machine: Machine): void {
 function useMarks(view: EditorView | undefined): void {
   const loaded = useRun((state) => state.view?.loaded);
   const current = useText((state) => loaded === state.source);
-  const executing = useRun((state) => state.view?.executing?.line);
-  const next = useRun((state) => (state.view?.status === 'halted' ? undefined : state.view?.next.line));
-  const returns = useRun((state) => state.view?.calls.at(-1)?.returnLine);
+  const executing = useRun((state) => state.marked?.executing?.line);
+  const next = useRun((state) => (state.marked?.status === 'halted' ? undefined : state.marked?.next.line));
+  const returns = useRun((state) => state.marked?.calls.at(-1)?.returnLine);
   const shown = useRef<number | undefined>(undefined);
   useEffect(() => {
     if (!view) return;

@@ -12,7 +12,7 @@ import { followLink } from './link';
 import { load } from './loading';
 import { useLooks } from './looks';
 import { openNotes } from './notes';
-import { forgetMotion, keptWatches, takeCrash, takeView, ticksIn, useRun, withItsView } from './run';
+import { forgetMotion, forgetView, keptWatches, takeCrash, takeView, ticksIn, useRun, withItsView } from './run';
 import { forgetPredictions } from './predictions';
 import { readBreakpoints } from './breakpoints';
 import { sendTelling } from './telling';
@@ -93,8 +93,8 @@ class Opener {
       ...{ message: undefined, note: undefined, renaming: undefined },
     }));
     const budget = kept(`budget.${program.id}`);
-    useRun.setState({ view: undefined, still: undefined, motion: undefined, parts: [], breakpoints: readBreakpoints(program.id), budget });
-    useRun.setState({ watched: keptWatches(program.id) });
+    forgetView();
+    useRun.setState({ parts: [], breakpoints: readBreakpoints(program.id), budget, watched: keptWatches(program.id) });
     openNotes(program.id);
     forgetPredictions();
     useLooks.setState({ pointed: undefined, space: undefined });
@@ -125,7 +125,8 @@ export const openProgram = (id: string | undefined): Promise<void> => opener.ope
 
 /** After a mistake of the engine's own: a new run of what is typed, in an empty memory. */
 export async function startAnew(): Promise<void> {
-  useRun.setState({ crash: undefined, view: undefined, still: undefined });
+  forgetView();
+  useRun.setState({ crash: undefined });
   opener.forgetRun();
   await load({ clear: true, inputs: [] });
 }
@@ -149,7 +150,7 @@ export async function takeMachineVersion(id: string, number: number, isWanted = 
     if (!isWanted()) return;
     if (!machine) return fails(`Version ${number} of ${id} has problems: ${problems[0]?.sentence ?? ''}`);
     forgetMotion();
-    useRun.setState({ view: undefined, still: undefined, motion: undefined });
+    forgetView();
     useDocument.setState({
       ...{ machine, machineName: machine.name, machineVersion: number },
       ...{ newerVersion: undefined, failure: undefined },

@@ -11,11 +11,15 @@ import { afterPaint } from '../ui/follow';
 import { useDocument } from './document';
 import { keepBreakpoints } from './breakpoints';
 import { useText } from './text';
+import { APART, Turns } from './turns';
 
 export interface RunState {
   readonly view?: View | undefined;
   /** The last view in which the run stood still: for what is not drawn anew at every tick. */
   readonly still?: View | undefined;
+  /** The views that words, and marks, are drawn of: those of a quick run only now and then. There with the first view. */
+  readonly told?: View | undefined;
+  readonly marked?: View | undefined;
   /** A tick whose tokens are under way, for `duration` ms. */
   readonly motion?: { readonly report: TickReport; readonly duration: number } | undefined;
   readonly speed: Speed;
@@ -70,10 +74,21 @@ function travelTime({ status, moved, last }: View): number | undefined {
   return running ? Math.min(650, 780 / (speed as number)) : 520;
 }
 
+const turns = new Turns();
+let whole: ReturnType<typeof setTimeout> | undefined;
+
 const motion = new Motion<View>((view) => {
-  set({ view, motion: undefined, ...(!isRunning(view.status) && { still: view }) });
+  const running = isRunning(view.status);
+  const turn = turns.next(performance.now(), running && get().told !== undefined);
+  set({ view, motion: undefined, ...(turn.told && { told: view }), ...(turn.marked && { marked: view }), ...(!running && { still: view }) });
+  clearTimeout(whole);
+  // Where no other picture follows, nothing is left behind.
+  if (!turn.told || !turn.marked) whole = setTimeout(() => get().view === view && set({ told: view, marked: view }), 2 * APART);
   afterPaint(() => void engine.shown());
 });
+
+/** There is no run to be seen any more. */
+export const forgetView = (): void => set({ view: undefined, still: undefined, told: undefined, marked: undefined, motion: undefined });
 
 /** While something else is on its way that belongs to the next view. */
 const waiting: { for: number; view?: View | undefined } = { for: 0 };
@@ -178,6 +193,8 @@ export function setBudget(budget: string): void {
 
 /** The view, for whoever is there only while there is one. */
 export const useView = (): View => useRun((state) => state.view!);
+/** And the one that words are drawn of. */
+export const useTold = (): View => useRun((state) => state.told!);
 
 /** The tick just done, whose marks are shown: none while its tokens are still under way. */
 export const useLast = (): TickReport | undefined => useRun((state) => (state.motion ? undefined : state.view?.last));

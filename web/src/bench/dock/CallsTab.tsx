@@ -14,11 +14,11 @@ import { setBreakpoints, travel, useRun } from '../run';
 import { say } from '../text';
 
 export function CallsTab() {
-  const calls = useRun((state) => state.view?.calls);
-  const broken = useRun((state) => state.view?.callsBroken);
-  const longRuns = useRun((state) => state.view?.longRuns);
-  const remarks = useRun((state) => state.view?.remarks);
-  const stacks = useRun((state) => state.view?.stacks);
+  const calls = useRun((state) => state.marked?.calls);
+  const broken = useRun((state) => state.marked?.callsBroken);
+  const longRuns = useRun((state) => state.marked?.longRuns);
+  const remarks = useRun((state) => state.marked?.remarks);
+  const stacks = useRun((state) => state.marked?.stacks);
   const machine = useDocument((state) => state.machine);
   if (!calls || !remarks) return <Hint as="p">Load a program first.</Hint>;
   return (
@@ -153,7 +153,7 @@ async function runTo(name: string, line: number, part: string | undefined): Prom
 /** Where traps go: the words of the vector table as they are now. */
 function Vectors({ machine }: { machine: Machine }) {
   const { system, routines, programSpace } = machine;
-  const cells = useRun((state) => state.view?.spaces[programSpace]?.cells);
+  const cells = useRun((state) => state.marked?.spaces[programSpace]?.cells);
   const labels = useRun((state) => state.labels[programSpace]);
   const vector = system?.vector;
   if (!vector || !cells) return null;

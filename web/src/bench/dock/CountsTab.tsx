@@ -14,8 +14,8 @@ const Bars = lazy(() => import('../../ui/Bars'));
 const number = (value: number): string => value.toLocaleString('en-US');
 
 export function CountsTab() {
-  const ticks = useRun((state) => state.view?.ticks ?? 0);
-  const running = useRun((state) => isRunning(state.view?.status));
+  const ticks = useRun((state) => state.marked?.ticks ?? 0);
+  const running = useRun((state) => isRunning(state.marked?.status));
   const [counted, setCounted] = useState<CountedRun>();
   const [refused, setRefused] = useState<string>();
   const turn = useRef(0);

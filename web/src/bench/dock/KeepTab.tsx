@@ -48,7 +48,7 @@ const lined = { variant: 'lined' } as object;
 /** Moments lie in this browser, under the program. */
 export function KeepTab() {
   const program = useDocument((state) => state.program?.id ?? '');
-  const ticks = useRun((state) => state.view?.ticks);
+  const ticks = useRun((state) => state.marked?.ticks);
   const [list, setList] = useState(() => readSnapshots(program));
   const [note, setNote] = useState('');
   const [cells, setCells] = useState(() => kept(`signals.${program}`));

@@ -73,9 +73,9 @@ function AddNote() {
   const [chosen, setChosen] = useState('line');
   const source = useText((state) => state.source);
   const cursor = useLooks((state) => state.cursorLine);
-  const executing = useRun((state) => state.view?.executing?.line);
-  const step = useRun((state) => state.view?.last?.step ?? 0);
-  const form = useRun((state) => state.view?.last?.form);
+  const executing = useRun((state) => state.marked?.executing?.line);
+  const step = useRun((state) => state.marked?.last?.step ?? 0);
+  const form = useRun((state) => state.marked?.last?.form);
   const mnemonic = useDocument((state) => (form === undefined ? undefined : state.machine?.forms[form]?.mnemonic));
   const line = executing ?? cursor;
   const words = source.split('\n')[line - 1] ?? '';

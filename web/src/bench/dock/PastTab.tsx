@@ -8,8 +8,8 @@ import { Entry, Label } from '../../ui/Field';
 import { Answer, Controls, Heading, Hint } from '../../ui/Panel';
 
 export function PastTab() {
-  const ticks = useRun((state) => state.view?.ticks);
-  const furthest = useRun((state) => state.view?.furthest ?? 0);
+  const ticks = useRun((state) => state.marked?.ticks);
+  const furthest = useRun((state) => state.marked?.furthest ?? 0);
   const [answer, setAnswer] = useState<Found>();
   const [place, setPlace] = useState('');
   const [condition, setCondition] = useState('');

@@ -24,10 +24,10 @@ const Line = chakra('div', {
 });
 
 export function RunLine() {
-  const calls = useRun((state) => state.view?.calls);
-  const broken = useRun((state) => state.view?.callsBroken);
-  const unfinished = useRun((state) => state.view?.unfinished);
-  const remarks = useRun((state) => state.view?.remarks.length ?? 0);
+  const calls = useRun((state) => state.told?.calls);
+  const broken = useRun((state) => state.told?.callsBroken);
+  const unfinished = useRun((state) => state.told?.unfinished);
+  const remarks = useRun((state) => state.told?.remarks.length ?? 0);
   return (
     <Line>
       <span className="crumbs" data-testid="crumbs">
@@ -58,8 +58,8 @@ export function RunLine() {
 
 /** Why it stands still. */
 function Told() {
-  const status = useRun((state) => state.view?.status);
-  const sentence = useRun((state) => state.view?.sentence);
+  const status = useRun((state) => state.told?.status);
+  const sentence = useRun((state) => state.told?.sentence);
   const tells = status !== undefined && !['empty', 'ready', 'paused', 'running'].includes(status);
   return (
     <span className="told" role="status" title={tells ? sentence : undefined} data-testid="stop-sentence">
@@ -76,9 +76,9 @@ function Told() {
 
 /** How far the run has come. */
 function Count() {
-  const ticks = useRun((state) => state.view?.ticks ?? 0);
-  const instructions = useRun((state) => state.view?.instructions ?? 0);
-  const since = useRun((state) => state.view?.thisTime);
+  const ticks = useRun((state) => state.told?.ticks ?? 0);
+  const instructions = useRun((state) => state.told?.instructions ?? 0);
+  const since = useRun((state) => state.told?.thisTime);
   return (
     <span className="count">
       <b data-testid="ticks">{grouped(ticks)}</b> {ticks === 1 ? 'tick' : 'ticks'}, <b>{grouped(instructions)}</b>{' '}

@@ -15,11 +15,11 @@ const ROW = 22;
 const [PAGE, KEPT] = [60, 40];
 
 export function SoFarList() {
-  const instructions = useRun((state) => state.view?.instructions ?? 0);
-  const furthest = useRun((state) => state.view?.furthest ?? 0);
-  const loaded = useRun((state) => state.view?.loaded);
-  const ticks = useRun((state) => state.view?.ticks ?? 0);
-  const running = useRun((state) => isRunning(state.view?.status));
+  const instructions = useRun((state) => state.marked?.instructions ?? 0);
+  const furthest = useRun((state) => state.marked?.furthest ?? 0);
+  const loaded = useRun((state) => state.marked?.loaded);
+  const ticks = useRun((state) => state.marked?.ticks ?? 0);
+  const running = useRun((state) => isRunning(state.marked?.status));
   const [count, setCount] = useState(0);
   const [pages, setPages] = useState<ReadonlyMap<number, readonly RunRow[]>>(new Map());
   const room = useRef<HTMLDivElement>(null);

@@ -89,14 +89,14 @@ function Run() {
 type Place<T> = React.RefObject<T | null>;
 
 function Entries({ strip, present }: { strip: Place<HTMLDivElement>; present: Place<HTMLSpanElement> }) {
-  const wake = useRun((state) => state.view?.wake);
-  const ticks = useRun((state) => state.view?.ticks ?? 0);
-  const upcoming = useRun((state) => state.view?.upcoming);
-  const running = useRun((state) => isRunning(state.view?.status));
+  const wake = useRun((state) => state.marked?.wake);
+  const ticks = useRun((state) => state.marked?.ticks ?? 0);
+  const upcoming = useRun((state) => state.marked?.upcoming);
+  const running = useRun((state) => isRunning(state.marked?.status));
   const phases = useDocument((state) => state.machine?.phases) ?? NO_PHASES;
   const routines = useRun((state) => state.routines);
   useEffect(() => followAcross(strip.current, () => present.current), [ticks, wake, strip, present]);
-  const empty = useRun((state) => (state.view?.status ?? 'empty') === 'empty');
+  const empty = useRun((state) => (state.marked?.status ?? 'empty') === 'empty');
   const hint = empty
     ? 'The run will be written here, tick by tick.'
     : running

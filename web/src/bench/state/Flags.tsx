@@ -8,7 +8,7 @@ import { Hint, PanelHead, PanelTitle } from '../../ui/Panel';
 import { askAbout } from '../looks';
 import { PanelNotes } from '../PinnedNotes';
 import { boxOf } from '../PlaceMenu';
-import { selectFlag, useLast, useView } from '../run';
+import { selectFlag, useLast, useRun, useTold, useView } from '../run';
 import { itemAt } from '@zettak/core/text/itemAt';
 import { useHeading } from '../document';
 
@@ -62,12 +62,13 @@ export function Flags({ machine }: { machine: Machine }) {
 }
 
 function FlagButtons({ machine }: { machine: Machine }) {
-  const { flags, why } = useView();
+  const { flags } = useView();
+  const asked = useRun((state) => state.told?.why?.flag);
   const last = useLast();
   return machine.flags.map(({ name, title }, flag) => {
     const change = last?.flags.find((each) => each.flag === flag);
     const changed = change !== undefined && change.before !== change.after;
-    return <FlagButton key={name} {...{ name, title, flag, changed }} value={itemAt(flags, flag)} asked={why?.flag === flag} />;
+    return <FlagButton key={name} {...{ name, title, flag, changed }} value={itemAt(flags, flag)} asked={asked === flag} />;
   });
 }
 
@@ -99,7 +100,7 @@ const FlagButton = memo(function FlagButton({ name, title, flag, value, changed,
 });
 
 function WhyShown({ machine }: { machine: Machine }) {
-  const { why } = useView();
+  const { why } = useTold();
   return why ? <Why reason={why.reason} name={itemAt(machine.flags, why.flag).name} /> : null;
 }
 

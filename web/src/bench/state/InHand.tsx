@@ -41,7 +41,7 @@ const MOST_BITS = 18;
 
 /** Its room stays as it is from view to view. */
 export function InHand() {
-  const hand = useRun((state) => state.view?.inHand) ?? NONE;
+  const hand = useRun((state) => state.marked?.inHand) ?? NONE;
   return <FieldRuler hand={hand} label={`Instruction in hand: ${hand.text || 'not decoded yet'}`} testId="in-hand" />;
 }
 

@@ -1,0 +1,30 @@
+/** Which parts of the bench take which picture: of a quick run, what is read takes turns a few times a second. */
+
+/** Ms between two pictures of the same part: nobody reads more than six sentences a second. */
+export const APART = 160;
+
+export interface Turn {
+  /** Sentences, phases and counts. */
+  readonly told: boolean;
+  /** Marks of lines, the instruction in hand, what lies in the foot of the bench. */
+  readonly marked: boolean;
+}
+
+/** Words and marks take different pictures, so that none costs as much as both. Times are in ms. */
+export class Turns {
+  private last = -Infinity;
+  private told = -Infinity;
+  private marked = -Infinity;
+
+  /** For a picture that is shown at `now`; whatever stands still is drawn whole, and so is whatever comes slowly. */
+  next(now: number, running: boolean): Turn {
+    const whole = !running || now - this.last >= APART;
+    const told = whole || now - this.told >= APART;
+    const marked = whole || (!told && now - this.marked >= APART);
+    this.last = now;
+    if (told) this.told = now;
+    // Marks come half way between words from then on.
+    if (marked) this.marked = whole ? now - APART / 2 : now;
+    return { told, marked };
+  }
+}
