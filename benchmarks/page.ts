@@ -37,6 +37,26 @@ interface TraceEvent {
   readonly args?: { readonly name?: string };
 }
 
+/** Ms from the key that asks for a pause, as the browser stamps it, to the picture that says so. */
+async function pauseAnswered(page: Page): Promise<number> {
+  const answered = page.evaluate(
+    () =>
+      new Promise<number>((resolve) => {
+        const status = document.querySelector('[data-testid=status]')!;
+        let asked = 0;
+        addEventListener('keydown', ({ timeStamp }) => (asked = timeStamp), { capture: true, once: true });
+        const observer = new MutationObserver(() => {
+          if (asked === 0 || !/Paused/.test(status.textContent)) return;
+          observer.disconnect();
+          requestAnimationFrame(() => setTimeout(() => resolve(performance.now() - asked)));
+        });
+        observer.observe(status, { subtree: true, childList: true, characterData: true });
+      }),
+  );
+  await page.keyboard.press('Space');
+  return await answered;
+}
+
 /** What a free run costs the page's thread, in ms for each picture: the middle and the worst of a hundred. */
 async function freeRun(page: Page, speed: string, seconds: number): Promise<string> {
   await page.select('[data-testid=speed]', speed);
@@ -45,10 +65,7 @@ async function freeRun(page: Page, speed: string, seconds: number): Promise<stri
   await page.tracing.start({ categories: ['toplevel'] });
   await pause(seconds * 1000);
   const trace = JSON.parse(Buffer.from((await page.tracing.stop())!).toString()) as { traceEvents: TraceEvent[] };
-  const asked = performance.now();
-  await page.keyboard.press('Space');
-  await page.waitForFunction(() => /Paused/.test(document.querySelector('[data-testid=status]')?.textContent ?? ''), { polling: 5 });
-  const paused = performance.now() - asked;
+  const paused = await pauseAnswered(page);
   const tasks = trace.traceEvents.filter((each) => each.ph === 'X' && each.name.endsWith('RunTask'));
   const mains = trace.traceEvents.filter((each) => each.name === 'thread_name' && each.args?.name === 'CrRendererMain');
   const busy = (each: TraceEvent): number =>

@@ -80,7 +80,13 @@ let whole: ReturnType<typeof setTimeout> | undefined;
 const motion = new Motion<View>((view) => {
   const running = isRunning(view.status);
   const turn = turns.next(performance.now(), running && get().told !== undefined);
-  set({ view, motion: undefined, ...(turn.told && { told: view }), ...(turn.marked && { marked: view }), ...(!running && { still: view }) });
+  set({
+    view,
+    motion: undefined,
+    ...(turn.told && { told: view }),
+    ...(turn.marked && { marked: view }),
+    ...(!running && { still: view }),
+  });
   clearTimeout(whole);
   // Where no other picture follows, nothing is left behind.
   if (!turn.told || !turn.marked) whole = setTimeout(() => get().view === view && set({ told: view, marked: view }), 2 * APART);
