@@ -39,22 +39,22 @@ interface TraceEvent {
 
 /** Ms from the key that asks for a pause, as the browser stamps it, to the picture that says so. */
 async function pauseAnswered(page: Page): Promise<number> {
-  const answered = page.evaluate(
-    () =>
-      new Promise<number>((resolve) => {
-        const status = document.querySelector('[data-testid=status]')!;
-        let asked = 0;
-        addEventListener('keydown', ({ timeStamp }) => (asked = timeStamp), { capture: true, once: true });
-        const observer = new MutationObserver(() => {
-          if (asked === 0 || !/Paused/.test(status.textContent)) return;
-          observer.disconnect();
-          requestAnimationFrame(() => setTimeout(() => resolve(performance.now() - asked)));
-        });
-        observer.observe(status, { subtree: true, childList: true, characterData: true });
-      }),
-  );
+  const answered = await page.evaluateHandle(() => {
+    const answer = new Promise<number>((resolve) => {
+      const status = document.querySelector('[data-testid=status]')!;
+      let asked = 0;
+      addEventListener('keydown', ({ timeStamp }) => (asked = timeStamp), { capture: true, once: true });
+      const observer = new MutationObserver(() => {
+        if (asked === 0 || !/Paused/.test(status.textContent)) return;
+        observer.disconnect();
+        requestAnimationFrame(() => setTimeout(() => resolve(performance.now() - asked)));
+      });
+      observer.observe(status, { subtree: true, childList: true, characterData: true });
+    });
+    return { answer };
+  });
   await page.keyboard.press('Space');
-  return await answered;
+  return await answered.evaluate(({ answer }) => answer);
 }
 
 /** What a free run costs the page's thread, in ms for each picture: the middle and the worst of a hundred. */
