@@ -246,6 +246,26 @@ test.each<[what: string, from: string, to: string, says: RegExp]>([
   expect(problemsWith(from, to)).toMatch(says);
 });
 
+test('a second name stands wherever a document names a register: stacks, words, examples, traps, pairs', () => {
+  const { machine, problems } = readWholeMachine(
+    smallMachine({
+      registers:
+        'R: {role: general, count: 4, each: {2: {also: TOP, start: 0xF0}, 3: {also: LAST}}}\nBOTH: {pair: TOP LAST}\nEVEN: {choose: R0 TOP}',
+      ticks: { PUSH: 'TOP <- TOP - 1, push S', DROP: 'EVEN[1] <- LAST' },
+      parts: [
+        'stacks: {S: {pointer: TOP, space: M, from: 0x80, to: 0xEF, grows: down}}',
+        'traps: {1: {name: tell, service: write number, argument: LAST}}',
+        "words: {instructions: {PUSH: 'The top is now {TOP}, it was {TOP.old}.'}}",
+      ].join('\n'),
+    }).replace('code: alone opcode=17\n', 'code: alone opcode=17\n        examples: [{before: LAST=9, after: TOP=9}]\n'),
+  );
+  expect(problems.map((each) => each.sentence)).toEqual([]);
+  const top = machine!.registers.findIndex((each) => each.also === 'TOP');
+  expect(machine!.stacks[0]!.pointer).toBe(top);
+  expect(machine!.words.instructions.get('PUSH')).toContainEqual(expect.objectContaining({ kind: 'register', index: top }));
+  expect(problemsWith('pointer: SP', 'pointer: ACCU')).toMatch(/no register “ACCU”.*Did you mean ACC/);
+});
+
 test('in language 1 what means something else now is told, read as before, and mended', () => {
   const text = fixtures
     .find((each) => each.name === 'avocet')!

@@ -1,7 +1,7 @@
 /** A machine on which one instruction is run alone: every place holds a value that is drawn, the same each time, or given. */
 import { exampleAddress, usualValues } from '../../machine/model/examples';
 import { encode, rangeOf } from '../../machine/model/encode';
-import type { Form, Machine } from '../../machine/model/machine';
+import { registersByName, type Form, type Machine } from '../../machine/model/machine';
 import type { Program } from '../../image/program';
 import { itemAt } from '../../text/itemAt';
 import { power } from '../../text/number';
@@ -53,8 +53,8 @@ export function placeOfKey({ registers, flags, spaces }: Machine, key: string): 
   }
   const flag = key.startsWith('flag ') ? flags.findIndex((each) => each.name === key.slice(5)) : -1;
   if (flag !== -1) return { kind: 'flag', flag };
-  const register = registers.findIndex((each) => each.name === key);
-  return register === -1 ? undefined : { kind: 'register', register };
+  const register = registersByName(registers).get(key);
+  return register === undefined ? undefined : { kind: 'register', register };
 }
 
 /** How many digits a place holds. */

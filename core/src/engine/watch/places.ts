@@ -1,6 +1,6 @@
 /** Places as people write them: ACC, C, M[0x20], DATA[2, 5], level, a device, a port. */
 import type { Program } from '../../image/program';
-import type { Machine } from '../../machine/model/machine';
+import { registersByName, type Machine } from '../../machine/model/machine';
 import { numberReader, usualBase } from '../../machine/model/numbers';
 import { nearest } from '../../text/nearest';
 import { readNumber, shownNumber } from '../../text/number';
@@ -17,8 +17,8 @@ export function readPlace(machine: Machine, program: Program | undefined, text: 
   const written = text.trim();
   const indexed = /^([\w.]+)\s*\[\s*(?:([^,\]]+),)?\s*([^,\]]+)\]$/.exec(written);
   if (indexed) return readCell(machine, program, { name: indexed[1]!, bank: indexed[2]?.trim(), index: indexed[3]!.trim() });
-  const register = machine.registers.findIndex((each) => each.name === written || each.also === written);
-  if (register !== -1) return { kind: 'register', register };
+  const register = registersByName(machine.registers).get(written);
+  if (register !== undefined) return { kind: 'register', register };
   const flag = machine.flags.findIndex((each) => each.name === written || `flags.${each.name}` === written);
   if (flag !== -1) return { kind: 'flag', flag };
   const device = machine.devices.findIndex((each) => each.name === written);

@@ -2,6 +2,14 @@
 import { explainNotation, type NotationProblem } from '../../notation/problems';
 import type { Diagnostic } from '../../text/diagnostic';
 
+/** Addresses that the encoding of a distance promises, and that its ticks reach. */
+interface RelativeSlip {
+  readonly field: string;
+  readonly written: string;
+  readonly wanted: number;
+  readonly got: number;
+}
+
 export type DocumentProblem = Diagnostic &
   (
     | { readonly code: 'document-too-long'; readonly length: number; readonly most: number }
@@ -108,7 +116,8 @@ export type DocumentProblem = Diagnostic &
     | { readonly code: 'region-outside'; readonly to: number; readonly name: string; readonly size: number }
     | { readonly code: 'bad-disposition'; readonly kind: string; readonly text: string; readonly possible: readonly string[] }
     | { readonly code: 'fault-faults-again'; readonly kind: string; readonly why: string }
-    | { readonly code: 'relative-differs'; readonly field: string; readonly written: string; readonly wanted: number; readonly got: number }
+    | ({ readonly code: 'relative-differs' } & RelativeSlip)
+    | ({ readonly code: 'relative-unsigned'; readonly distance: number; readonly width: number } & RelativeSlip)
     | { readonly code: 'unknown-place'; readonly text: string; readonly nearest?: string }
     | { readonly code: 'system-problem'; readonly line: number; readonly sentence: string }
     | { readonly code: 'system-leaves-cells'; readonly address: number; readonly from: number; readonly to: number; readonly line: number }
@@ -286,6 +295,8 @@ export function explainMachine(problem: MachineProblem): string {
       return `“${problem.text}” cannot follow “${problem.kind}”. Possible: ${problem.possible.map((each) => (each === 'trap' ? 'trap and a number' : each === 'value' ? 'value and a number' : each)).join(', ')}.`;
     case 'fault-faults-again':
       return `“${problem.kind}” is a trap here, but entering the trap can cause it again (${problem.why}); that stops the run.`;
+    case 'relative-unsigned':
+      return `The distance {${problem.field}} of ${problem.written} has a sign, but its ticks add its digits as if it had none: for ${problem.distance} they go to ${problem.got}, not to ${problem.wanted}. Write extend(${problem.field}, ${problem.width}).`;
     case 'relative-differs':
       return `{${problem.field}} of ${problem.written} is encoded so that ${problem.wanted} is reached, but its ticks go to ${problem.got}. Compare “from” in the format with the ticks.`;
     case 'unknown-place':

@@ -450,6 +450,12 @@ export interface Machine {
   readonly system?: SystemSource;
 }
 
+/** Every name of a register, its second one too, with its index. */
+export const registersByName = (registers: readonly Pick<Register, 'name' | 'also'>[]): ReadonlyMap<string, number> =>
+  new Map(
+    registers.flatMap(({ name, also }, at) => [name, ...(also === undefined ? [] : [also])].map((each): [string, number] => [each, at])),
+  );
+
 /** A flag as the notation calls it: `flags.C` where a register is called C. */
 export function flagName({ registers, flags }: Machine, flag: number): string {
   const { name } = itemAt(flags, flag);

@@ -6,6 +6,7 @@ import { programSpaceOf } from '../model/machine';
 import { report, type DocumentReading } from './reading';
 import { foldConstant } from '../model/foldConstant';
 import type { Path } from '../document/yaml';
+import { itemAt } from '../../text/itemAt';
 
 /** Where the instruction of the trial lies. */
 const HERE = 1;
@@ -44,7 +45,12 @@ function compare(
     const distance =
       (field.kind === 'signed' ? signedReading(digits, field.width, radix) : digits) * power(radix, field.dropped) + field.bias;
     const wanted = (((base + distance) % cells) + cells) % cells;
-    if (got % cells !== wanted)
-      return report(reading, path, { code: 'relative-differs', field: field.name, written: form.written, wanted, got: got % cells });
+    if (got % cells === wanted) continue;
+    const shared = { field: field.name, written: form.written, wanted, got: got % cells };
+    // The usual slip: digits with a sign are added as if they had none.
+    const plain = (((base + digits * power(radix, field.dropped) + field.bias) % cells) + cells) % cells;
+    if (distance >= 0 || shared.got !== plain) return report(reading, path, { code: 'relative-differs', ...shared });
+    const { width } = itemAt(machine.registers, machine.programCounter);
+    return report(reading, path, { code: 'relative-unsigned', ...shared, distance, width });
   }
 }

@@ -1,6 +1,6 @@
 /** The part of a document for words: notes, and sentences of its own with checked places in braces. */
 import { nearest } from '../../text/nearest';
-import type { Flag, Form, Register, Wording, WordingPlace, Words } from '../model/machine';
+import { registersByName, type Flag, type Form, type Register, type Wording, type WordingPlace, type Words } from '../model/machine';
 import { indexIn, report, type DocumentReading } from './reading';
 import type { Path } from '../document/yaml';
 import { itemAt } from '../../text/itemAt';
@@ -66,8 +66,8 @@ function placeOf(text: string, { registers, flags, forms }: Known): WordingPlace
     old: word === 'old',
     label: word === 'name',
   });
-  const register = registers.findIndex((each) => each.name === name);
-  if (register !== -1) return place('register', register);
+  const register = registersByName(registers).get(name);
+  if (register !== undefined) return place('register', register);
   const flag = flags.findIndex((each) => each.name === name);
   if (flag !== -1 && word !== 'name') return place('flag', flag);
   if (LATCHES.includes(name) && word !== 'old') return place('latch', LATCHES.indexOf(name));
