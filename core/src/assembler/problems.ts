@@ -2,6 +2,13 @@
 import type { Diagnostic } from '../text/diagnostic';
 import { shownNumber, type Numerals } from '../text/number';
 
+/** What is most likely wrong with operands that fit no form. */
+export type ToldSlip =
+  | { readonly kind: 'missing'; readonly mark: string; readonly side: 'behind' | 'before'; readonly beside: string }
+  | { readonly kind: 'extra'; readonly text: string }
+  | { readonly kind: 'unknown'; readonly text: string; readonly names: readonly string[]; readonly nearest: string | undefined }
+  | { readonly kind: 'count'; readonly stand: number; readonly takes: readonly number[] };
+
 export type AssemblyProblem = Diagnostic &
   (
     | { readonly code: 'source-too-long'; readonly length: number; readonly most: number }
@@ -11,7 +18,7 @@ export type AssemblyProblem = Diagnostic &
     | { readonly code: 'unknown-operation'; readonly name: string; readonly nearest?: string }
     | { readonly code: 'lone-name'; readonly name: string; readonly nearest?: string }
     | { readonly code: 'comment-of-another'; readonly name: string; readonly routine: string }
-    | { readonly code: 'operands-do-not-fit'; readonly mnemonic: string; readonly forms: readonly string[] }
+    | { readonly code: 'operands-do-not-fit'; readonly mnemonic: string; readonly forms: readonly string[]; readonly slip?: ToldSlip }
     | { readonly code: 'value-expected'; readonly found: string }
     | { readonly code: 'left-over'; readonly text: string }
     | { readonly code: 'bad-number'; readonly text: string; readonly hex?: string }
@@ -108,7 +115,7 @@ function explain(problem: AssemblyProblem, both: Both): string {
     case 'comment-of-another':
       return `This comment names ${problem.name}, and stands at ${problem.routine}. Was it copied from there?`;
     case 'operands-do-not-fit':
-      return `${problem.mnemonic} is not written like this. It is written: ${problem.forms.join('  or  ')}.`;
+      return `${problem.slip ? slipText(problem.slip, problem.mnemonic) : `${problem.mnemonic} is not written like this.`} It is written: ${problem.forms.join('  or  ')}.`;
     case 'value-expected':
       return `A number, a character or a name is expected, but ${problem.found}.`;
     case 'left-over':
@@ -229,5 +236,31 @@ function explain(problem: AssemblyProblem, both: Both): string {
       return `After this, execution falls into ${problem.name} on line ${problem.line} without a call. Is a return or a halt missing?`;
     default:
       return problem satisfies never;
+  }
+}
+
+/** Names that are told one by one; of more the first ones and the last. */
+const MOST_NAMES = 9;
+
+function slipText(slip: ToldSlip, mnemonic: string): string {
+  switch (slip.kind) {
+    case 'missing':
+      return `“${slip.mark}” is missing ${slip.side} ${slip.beside}.`;
+    case 'extra':
+      return `“${slip.text}” does not belong here.`;
+    case 'unknown': {
+      const { names } = slip;
+      const told = names.length > MOST_NAMES ? [...names.slice(0, 3), '…', names.at(-1)!] : names;
+      return slip.nearest === undefined
+        ? `“${slip.text}” cannot stand here, but ${told.join(', ')} can.`
+        : `There is no “${slip.text}” here. Did you mean ${slip.nearest}?`;
+    }
+    case 'count': {
+      const takes = slip.takes.map(String).join(' or ');
+      const operands = slip.takes.at(-1) === 1 ? 'operand' : 'operands';
+      return `${mnemonic} takes ${takes === '0' ? 'no operand' : `${takes} ${operands}`}, and ${slip.stand === 0 ? 'none stands' : slip.stand === 1 ? 'one stands' : `${slip.stand} stand`} here.`;
+    }
+    default:
+      return slip satisfies never;
   }
 }

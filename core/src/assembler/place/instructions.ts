@@ -4,10 +4,12 @@ import { programSpaceOf, type Form } from '../../machine/model/machine';
 import type { Span } from '../../text/source';
 import { place, restSpan } from './cells';
 import { itemCells, readItems, sizeOfItems, type Item } from './data';
+import type { ToldSlip } from '../problems';
 import { parseStatement, type Statement } from '../read/syntax';
+import { slipIn, type Slip } from './slips';
 import { badValueIn, encodeOperands, matchOperands, type Operand, type ShortTemplate, type Template } from './templates';
 import { Token } from '../read/tokens';
-import { addressNow, spaceOf, type Placement } from './assembly';
+import { addressNow, find, spaceOf, type Placement } from './assembly';
 import { itemAt } from '../../text/itemAt';
 
 const MOST_NESTING = 8;
@@ -147,22 +149,50 @@ function splice(line: readonly Token[], written: ReadonlyMap<string, readonly To
   return tokens;
 }
 
-/** One problem: the value that cannot be read where the shape is right, else the forms that exist. */
+/** One problem: the value that cannot be read where the shape is right; else what is most likely wrong, and the forms that exist. */
 function explainMismatch(placement: Placement, statement: Statement, candidates: readonly Template[]): void {
+  const { problems, templates } = placement;
   const { rest, operation } = statement;
   for (const template of candidates) {
     const bad = badValueIn(rest, template);
-    if (bad) return void placement.problems.push(bad);
+    if (bad) return void problems.push(bad);
   }
-  const shorts = placement.templates.shorts.get(operation!.key) ?? [];
-  const inOrder = candidates
-    .flatMap((each) => each.ladder.map((form) => ({ form, settles: each.settles })))
+  const shapes = [...candidates, ...(templates.shorts.get(operation!.key) ?? [])];
+  // Of a text that is wrong from end to end nobody reads the two hundredth sentence.
+  const isKnown = (key: string): boolean =>
+    find(placement, key, placement.routine?.name) !== undefined || placement.statements.some((each) => each.label?.key === key);
+  const found = problems.length < 200 ? slipIn(templates, rest, shapes, isKnown) : undefined;
+  const slip = found?.slip;
+  const mend = slip && 'mend' in slip ? slip.mend : undefined;
+  const place = slip?.kind === 'missing' ? slip.beside : slip && 'token' in slip ? slip.token : undefined;
+  const span = place?.span ?? (rest.length > 1 ? restSpan(statement) : operation!.span);
+  const shared = { grade: 'error', span, mnemonic: operation!.text, forms: writtenForms(found?.meant ? [found.meant] : shapes) } as const;
+  problems.push({ ...shared, code: 'operands-do-not-fit', ...(slip && { slip: toldOf(slip) }), ...(mend && { mend }) });
+}
+
+/** As they are written, in the order of the machine, a hole as the name of what stands there. */
+function writtenForms(shapes: readonly (Template | ShortTemplate)[]): string[] {
+  const own = shapes
+    .flatMap((each) => ('ladder' in each ? each.ladder.map((form) => ({ form, settles: each.settles })) : []))
     .sort((a, b) => a.form.index - b.form.index);
-  const forms = [...inOrder.map(writtenWith), ...shorts.map((each) => each.form.written)].map((each) => each.replace(/[{}]/g, ''));
-  const span = rest.length > 1 ? restSpan(statement) : operation!.span;
-  const mend = missingMark(placement, statement, candidates);
-  const shared = { code: 'operands-do-not-fit', grade: 'error', span, mnemonic: operation!.text } as const;
-  placement.problems.push({ ...shared, forms: [...new Set(forms)], ...(mend && { mend }) });
+  const shorts = shapes.flatMap((each) => ('ladder' in each ? [] : [each.form.written]));
+  return [...new Set([...own.map(writtenWith), ...shorts].map((each) => each.replace(/[{}]/g, '')))];
+}
+
+/** As much of it as a sentence tells. */
+function toldOf(slip: Slip): ToldSlip {
+  switch (slip.kind) {
+    case 'missing':
+      return { kind: slip.kind, mark: slip.mark, side: slip.side, beside: slip.beside.text };
+    case 'extra':
+      return { kind: slip.kind, text: slip.token.text };
+    case 'unknown':
+      return { kind: slip.kind, text: slip.token.text, names: slip.names, nearest: slip.nearest };
+    case 'count':
+      return slip;
+    default:
+      return slip satisfies never;
+  }
 }
 
 /** A form as it is written with the names that the operation has settled. */
@@ -171,18 +201,3 @@ const writtenWith = ({ form, settles }: { readonly form: Form; readonly settles:
     const settled = settles.find((each) => each.field === field);
     return settled ? (nameIn(field, settled.named) ?? '') : `{${field.name}}`;
   });
-
-/** One form asks for a mark that is missing in front of the operand: LOAD 5 where only LOAD #5 exists. */
-function missingMark(placement: Placement, { rest }: Statement, candidates: readonly Template[]) {
-  const fitting = candidates.flatMap(({ pieces, stops }) => {
-    const [mark, ...others] = pieces;
-    return typeof mark === 'string' &&
-      /^\W$/.test(mark) &&
-      matchOperands(placement.templates, rest, { pieces: others, stops: stops.slice(1) })
-      ? [mark]
-      : [];
-  });
-  if (fitting.length !== 1 || rest.length < 2) return undefined;
-  const at = itemAt(rest, 0).start;
-  return { title: `Put ${itemAt(fitting, 0)} before it`, edits: [{ span: { start: at, end: at }, text: itemAt(fitting, 0) }] };
-}

@@ -105,7 +105,7 @@ function piecesOf(mnemonic: string, pieces: readonly Piece[], hole: (name: strin
 }
 
 /** By piece: the literal tokens that follow it, up to the next hole. */
-function stopsOf(pieces: readonly (string | Hole)[]): string[][] {
+export function stopsOf(pieces: readonly (string | Hole)[]): string[][] {
   return pieces.map((_, at) => {
     const rest = pieces.slice(at + 1);
     const next = rest.findIndex((each) => typeof each !== 'string');

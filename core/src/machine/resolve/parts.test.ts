@@ -381,7 +381,7 @@ test('reserved cells, other spaces and register names are kept from programs, in
       .join(' ');
   expect(sentences('.origin 0xE110\nHALT')).toMatch(/belong to the system program/);
   expect(sentences('R3 HALT')).toMatch(/is a register of this machine/);
-  expect(sentences('ADD R1, R2, R9')).toMatch(/ADD is not written like this/);
+  expect(sentences('ADD R1, R2, R9')).toMatch(/There is no “R9” here. Did you mean R0/);
   expect(sentences('JUMP far\n.origin 0x2000\nfar HALT')).toMatch(/does not fit the field target of JUMP/);
   expect(sentences('CALL far\n.origin 0x2000\nfar HALT')).toMatch(/on another page: .* reaches 0 to 4095/);
   expect(sentences('.space DATA\nHALT')).toMatch(/no memory “DATA”. It has: M/);

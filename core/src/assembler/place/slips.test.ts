@@ -1,0 +1,74 @@
+import { exampleOf } from '../../machine/model/examples';
+import type { Machine } from '../../machine/model/machine';
+import { demoMachines, fixtures, machineFrom } from '../../testing/demo';
+import { DECIMAL } from '../../text/number';
+import { mendsOf, type Problem } from '../../text/diagnostic';
+import { assemble } from '../assemble';
+import { tokenizeLine } from '../read/tokens';
+
+const machines: readonly Machine[] = [...demoMachines, ...fixtures].map((each) => machineFrom(each.text));
+const named = (name: string): Machine => machines.find((each) => each.name === name)!;
+
+const errorsOf = (machine: Machine, text: string): readonly Problem[] =>
+  assemble(machine, text).problems.filter((each) => each.grade === 'error');
+
+const mended = (text: string, { edits }: { edits: readonly { span: { start: number; end: number }; text: string }[] }): string =>
+  edits.reduce((all, { span, text: put }) => all.slice(0, span.start) + put + all.slice(span.end), text);
+
+test.each<[wrong: string, says: string, mend: string | undefined]>([
+  ['PUT R1 #5', '“,” is missing behind R1. It is written: PUT to, #value.', 'PUT R1, #5'],
+  ['PUT R1, 5', '“#” is missing before 5. It is written: PUT to, #value.', 'PUT R1, #5'],
+  ['LOAD R3, [R4 + 0', '“]” is missing behind 0. It is written: LOAD d, [a + value].', 'LOAD R3, [R4 + 0]'],
+  ['LOAD R3, R4 + 0]', '“[” is missing before R4. It is written: LOAD d, [a + value].', 'LOAD R3, [R4 + 0]'],
+  ['ADD R9, R1, R2', 'There is no “R9” here. Did you mean R0? It is written: ADD d, a, b.', 'ADD R0, R1, R2'],
+  ['ADD RO, R1, R2', 'There is no “RO” here. Did you mean R0? It is written: ADD d, a, b.', 'ADD R0, R1, R2'],
+  ['ADD R1,, R2, R3', '“,” does not belong here. It is written: ADD d, a, b.', 'ADD R1, R2, R3'],
+  ['JUMP #0', '“#” does not belong here. It is written: JUMP target.', 'JUMP 0'],
+  ['ADD R1, R2', 'ADD takes 3 operands, and 2 stand here. It is written: ADD d, a, b  or  ADD d, a, #value.', undefined],
+  ['HALT R1', 'HALT takes no operand, and one stands here. It is written: HALT.', undefined],
+  ['PUT', 'PUT takes 2 operands, and none stands here. It is written: PUT to, #value.', undefined],
+  ['ADD level, R1, R2', '“level” cannot stand here, but R0, R1, R2, R3, R4, R5, R6, R7 can. It is written: ADD d, a, b.', undefined],
+])('On Gannet “%s” is told as what it is', (wrong, says, mend) => {
+  const text = `        ${wrong}\nlevel   .cells 1`;
+  const problems = errorsOf(named('Gannet'), text);
+  expect(problems.map((each) => each.sentence)).toEqual([says]);
+  const offered = problems[0]!.mend && mended(text, problems[0]!.mend).split('\n')[0]!.trim().replace(', ,', ',');
+  expect(offered).toBe(mend);
+});
+
+test('A name that the program has not is no value that lacks its mark; one that it has is', () => {
+  const says = (text: string): string => errorsOf(named('Gannet'), text)[0]!.sentence;
+  expect(says(' ADD R1, R2, tide\n HALT')).toMatch(/^“tide” cannot stand here, but R0/);
+  expect(says(' ADD R1, R2, tide\n HALT\ntide = 4')).toMatch(/^“#” is missing before tide/);
+});
+
+/** Lines that are written as every machine of the house writes them, each with one of its marks left out or put twice. */
+const slips = machines.flatMap((machine) =>
+  machine.forms.flatMap((form) => {
+    const line = exampleOf(machine, form)?.line;
+    if (line === undefined) return [];
+    const marks = tokenizeLine(line, 0, DECIMAL, []).filter((each) => each.kind === 'sign');
+    return marks.flatMap(({ start, end, text }) => [
+      { machine, line: line.slice(0, start) + line.slice(end) },
+      { machine, line: line.slice(0, end) + text + line.slice(end) },
+    ]);
+  }),
+);
+
+test('On every machine, a mend that is offered for a mark makes the line right', () => {
+  expect(slips.length).toBeGreaterThan(200);
+  let offered = 0;
+  for (const { machine, line } of slips) {
+    const text = ` ${line}`;
+    for (const problem of errorsOf(machine, text).filter((each) => each.code === 'operands-do-not-fit')) {
+      for (const mend of mendsOf(problem)) {
+        offered++;
+        expect([machine.name, line, mend.title, errorsOf(machine, mended(text, mend)).map((each) => each.code)]).toEqual([
+          ...[machine.name, line, mend.title],
+          expect.not.arrayContaining(['operands-do-not-fit']),
+        ]);
+      }
+    }
+  }
+  expect(offered).toBeGreaterThan(60);
+});

@@ -1,0 +1,129 @@
+/** What is most likely wrong with operands that fit no written form: one mark, one name, or how many there are. */
+import { nearest } from '../../text/nearest';
+import type { Mend } from '../../text/diagnostic';
+import { readExpression } from '../read/expressions';
+import type { Token } from '../read/tokens';
+import { itemAt } from '../../text/itemAt';
+import { matchOperands, stopsOf, type Hole, type Template, type Templates } from './templates';
+
+/** Marks and holes of an operation, whatever it stands for. */
+export type Shape = Pick<Template, 'pieces' | 'stops'>;
+
+interface Unknown {
+  readonly kind: 'unknown';
+  readonly token: Token;
+  readonly names: readonly string[];
+  readonly nearest: string | undefined;
+  readonly mend: Mend | undefined;
+}
+
+export type Slip =
+  /** `beside` is the word that the mark is missing behind, or before. */
+  | { readonly kind: 'missing'; readonly mark: string; readonly side: 'behind' | 'before'; readonly beside: Token; readonly mend: Mend }
+  | { readonly kind: 'extra'; readonly token: Token; readonly mend: Mend }
+  | Unknown
+  | { readonly kind: 'count'; readonly stand: number; readonly takes: readonly number[] };
+
+/** The slip, and the shape that is meant where there is but one. Tokens end with the `end` token. */
+export interface Found<S> {
+  readonly slip: Slip;
+  readonly meant?: S;
+}
+
+/**
+ * The first that explains all of the line; undefined where none does. `isKnown` tells of a name, in capitals, whether the
+ * program has it: one that it has not is no value that lacks its mark.
+ */
+export function slipIn<S extends Shape>(
+  templates: Templates,
+  tokens: readonly Token[],
+  shapes: readonly S[],
+  isKnown: (key: string) => boolean,
+): Found<S> | undefined {
+  const unknown = unknownIn(templates, tokens, shapes);
+  if (unknown && (unknown.slip.nearest !== undefined || !isKnown(unknown.slip.token.key))) return unknown;
+  return (
+    only(shapes.flatMap((shape) => missingIn(templates, tokens, shape).map((slip) => ({ slip, meant: shape })))) ??
+    only(shapes.flatMap((shape) => extraIn(templates, tokens, shape).map((slip) => ({ slip, meant: shape })))) ??
+    unknown ??
+    countIn(tokens, shapes)
+  );
+}
+
+/** Of several ways to mend a line none is offered, unless they come to the same text. */
+function only<S>(found: readonly (Found<S> & { readonly slip: { readonly mend: Mend } })[]): Found<S> | undefined {
+  const texts = new Set(found.map(({ slip }) => slip.mend.edits.map(({ span, text }) => `${span.start} ${span.end} ${text}`).join()));
+  return texts.size === 1 ? found[0] : undefined;
+}
+
+/** Marks of the form without one of which the line has its shape. */
+function missingIn(templates: Templates, tokens: readonly Token[], { pieces }: Shape): (Slip & { readonly kind: 'missing' })[] {
+  return pieces.flatMap((mark, at) => {
+    if (typeof mark !== 'string' || !/^\W+$/.test(mark)) return [];
+    const others = pieces.toSpliced(at, 1);
+    const stops = stopsOf(others);
+    if (!matchOperands(templates, tokens, { pieces: others, stops })) return [];
+    const reached = matchOperands(templates, tokens, { pieces: others.slice(0, at), stops }, true)!.at;
+    // Where nothing stands there is nothing to put a mark to.
+    if (tokens.length === 1) return [];
+    const [last, next] = [tokens[reached - 1], itemAt(tokens, reached)];
+    // Behind a word, and before one that stands behind a mark.
+    const side = !last || (last.kind === 'sign' && next.kind !== 'end') ? 'before' : 'behind';
+    const beside = side === 'behind' ? last! : next;
+    const start = side === 'behind' ? beside.end : beside.start;
+    const mend = { title: `Put ${mark} ${side} ${beside.text}`, edits: [{ span: { start, end: start }, text: mark }] };
+    return [{ kind: 'missing', mark, side, beside, mend }];
+  });
+}
+
+/** Marks of the line without one of which it has the shape of the form; of a mark that stands twice, the second. */
+function extraIn(templates: Templates, tokens: readonly Token[], shape: Shape): (Slip & { readonly kind: 'extra' })[] {
+  return tokens.flatMap((token, at) => {
+    if (token.kind !== 'sign' || tokens[at + 1]?.key === token.key) return [];
+    if (!matchOperands(templates, tokens.toSpliced(at, 1), shape)) return [];
+    const mend = { title: `Take ${token.text} away`, edits: [{ span: { start: token.start, end: token.end }, text: '' }] };
+    return [{ kind: 'extra', token, mend }];
+  });
+}
+
+/** A name that stands where only some names can, on a line that has the shape of a form otherwise. */
+function unknownIn<S extends Shape>(
+  templates: Templates,
+  tokens: readonly Token[],
+  shapes: readonly S[],
+): (Found<S> & { readonly slip: Unknown }) | undefined {
+  for (const meant of shapes) {
+    const reader = { tokens, at: 0 };
+    const unknown: { readonly token: Token; readonly names: readonly string[] }[] = [];
+    const fits = meant.pieces.every((piece, at) => {
+      const token = itemAt(tokens, reader.at);
+      if (typeof piece === 'string') return tokens[reader.at++]?.key === piece;
+      const names = namesOf(templates, piece);
+      if (!names) return !templates.registers.has(token.key) && readExpression(reader, null, itemAt(meant.stops, at)) !== undefined;
+      if (token.kind !== 'name') return false;
+      if (!names.some((each) => each.toUpperCase() === token.key)) unknown.push({ token, names });
+      reader.at++;
+      return true;
+    });
+    const [first] = unknown;
+    if (!fits || !first || itemAt(tokens, reader.at).kind !== 'end') continue;
+    const { token, names } = first;
+    // Every letter is near to every other.
+    const near = token.text.length > 1 ? nearest(token.text, names, 1) : undefined;
+    const mend = near && { title: `Write ${near}`, edits: [{ span: { start: token.start, end: token.end }, text: near }] };
+    return { slip: { kind: 'unknown', token, names, nearest: near, mend: mend || undefined }, meant };
+  }
+  return undefined;
+}
+
+const namesOf = ({ named }: Templates, hole: Hole): readonly string[] | undefined =>
+  'field' in hole && named.has(hole.field) ? [...hole.field.names!.values()].map((each) => itemAt(each, 0)) : undefined;
+
+/** Operands stand between commas. */
+function countIn<S extends Shape>(tokens: readonly Token[], shapes: readonly S[]): Found<S> | undefined {
+  const commas = (list: readonly string[]): number => (list.length === 0 ? 0 : 1 + list.filter((each) => each === ',').length);
+  const stand = commas(tokens.filter((each) => each.kind !== 'end').map((each) => each.text));
+  const takes = [...new Set(shapes.map(({ pieces }) => commas(pieces.map((each) => (typeof each === 'string' ? each : '')))))];
+  if (takes.includes(stand) || takes.length === 0) return undefined;
+  return { slip: { kind: 'count', stand, takes: takes.sort((a, b) => a - b) } };
+}
