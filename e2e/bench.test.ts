@@ -99,7 +99,7 @@ test('a broken line shows its error in place, the machine keeps the older progra
   const page = await harness.open('/bench/over-the-sill');
   await ready(page);
   await rewrite(page, 'start   LOAD #5\n        ADD #3A\n        HALT\n');
-  await until(page, byId('problems'), /Line 2, column 14\. “3A” is no decimal number\. A hexadecimal number starts with 0x: 0x3A\./);
+  await until(page, byId('problems'), /Line 2, column 14\. “3A” is no number here\. A hexadecimal number starts with 0x: 0x3A\./);
   await page.waitForSelector('.cm-lintRange-error');
   expect(await textOf(page, '.cm-lintRange-error')).toBe('3A');
   await until(page, byId('older'), /holds an older program/);

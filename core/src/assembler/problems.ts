@@ -1,11 +1,14 @@
 /** What can be wrong with a program's text, as data, and the sentence for each. */
 import type { Diagnostic } from '../text/diagnostic';
 import { shownNumber, type Numerals } from '../text/number';
+import { DIRECTIVE_NAMES } from './read/directives';
 
 /** What is most likely wrong with operands that fit no form. */
 export type ToldSlip =
   | { readonly kind: 'missing'; readonly mark: string; readonly side: 'behind' | 'before'; readonly beside: string }
   | { readonly kind: 'extra'; readonly text: string }
+  | { readonly kind: 'number'; readonly text: string; readonly written: string }
+  | { readonly kind: 'remark'; readonly text: string }
   | { readonly kind: 'unknown'; readonly text: string; readonly names: readonly string[]; readonly nearest: string | undefined }
   | { readonly kind: 'count'; readonly stand: number; readonly takes: readonly number[] };
 
@@ -14,7 +17,7 @@ export type AssemblyProblem = Diagnostic &
     | { readonly code: 'source-too-long'; readonly length: number; readonly most: number }
     | { readonly code: 'quote-open'; readonly what: string }
     | { readonly code: 'unknown-escape'; readonly text: string }
-    | { readonly code: 'line-starts-wrong'; readonly text: string }
+    | { readonly code: 'line-starts-wrong' | 'remark-mark'; readonly text: string }
     | { readonly code: 'unknown-operation'; readonly name: string; readonly nearest?: string }
     | { readonly code: 'lone-name'; readonly name: string; readonly nearest?: string }
     | { readonly code: 'comment-of-another'; readonly name: string; readonly routine: string }
@@ -108,7 +111,11 @@ function explain(problem: AssemblyProblem, both: Both): string {
       return `“${problem.text}” is no escape. There are \\n, \\t, \\r, \\0, \\\\, \\' and \\".`;
     case 'line-starts-wrong':
       return `A line cannot start with “${problem.text}”. It starts with a label, an operation or a directive such as .cells.`;
+    case 'remark-mark':
+      return `A remark begins with a semicolon here, not with “${problem.text}”.`;
     case 'unknown-operation':
+      if (problem.name.startsWith('.'))
+        return `There is no directive “${problem.name}”. ${problem.nearest ? `Did you mean ${problem.nearest}?` : `There are: ${DIRECTIVE_NAMES.join(', ')}.`}`;
       return `This machine has no operation “${problem.name}”.${problem.nearest ? ` Did you mean ${problem.nearest}?` : ' If it is meant as a label, put a colon behind it.'}`;
     case 'lone-name':
       return `“${problem.name}” is no operation of this machine, and nothing uses it as a name.${problem.nearest ? ` Did you mean ${problem.nearest}?` : ''} If it is meant as a label, put a colon behind it.`;
@@ -123,7 +130,7 @@ function explain(problem: AssemblyProblem, both: Both): string {
     case 'bad-number':
       if (problem.hex?.startsWith('0d'))
         return `“${problem.text}” has a digit that the base of this line lacks. A decimal number starts with 0d: ${problem.hex}.`;
-      return `“${problem.text}” is no decimal number.${problem.hex ? ` A hexadecimal number starts with 0x: ${problem.hex}.` : ' Write 58, 0x3A or 0b111010.'}`;
+      return `“${problem.text}” is no number here.${problem.hex ? ` ${problem.hex.startsWith('0o') ? 'An octal number starts with 0o' : 'A hexadecimal number starts with 0x'}: ${problem.hex}.` : ' Write 58, 0x3A or 0b111010.'}`;
     case 'unknown-name':
       return `No line defines “${problem.name}”.${problem.nearest ? ` Did you mean ${problem.nearest}?` : problem.hex ? (problem.hex.startsWith('0x') ? ` A hexadecimal number starts with 0x: ${problem.hex}.` : ` A number begins with a digit: ${problem.hex}.`) : ' Write it as a label before an instruction or a .cells line.'}`;
     case 'name-twice':
@@ -248,6 +255,10 @@ function slipText(slip: ToldSlip, mnemonic: string): string {
       return `“${slip.mark}” is missing ${slip.side} ${slip.beside}.`;
     case 'extra':
       return `“${slip.text}” does not belong here.`;
+    case 'number':
+      return `“${slip.text}” is no number here: it is written ${slip.written}.`;
+    case 'remark':
+      return `A remark begins with a semicolon here, not with “${slip.text}”.`;
     case 'unknown': {
       const { names } = slip;
       const told = names.length > MOST_NAMES ? [...names.slice(0, 3), '…', names.at(-1)!] : names;

@@ -153,11 +153,11 @@ function splice(line: readonly Token[], written: ReadonlyMap<string, readonly To
 function explainMismatch(placement: Placement, statement: Statement, candidates: readonly Template[]): void {
   const { problems, templates } = placement;
   const { rest, operation } = statement;
-  for (const template of candidates) {
-    const bad = badValueIn(rest, template);
+  const shapes = [...candidates, ...(templates.shorts.get(operation!.key) ?? [])];
+  for (const shape of shapes) {
+    const bad = badValueIn(rest, shape);
     if (bad) return void problems.push(bad);
   }
-  const shapes = [...candidates, ...(templates.shorts.get(operation!.key) ?? [])];
   // Of a text that is wrong from end to end nobody reads the two hundredth sentence.
   const isKnown = (key: string): boolean =>
     find(placement, key, placement.routine?.name) !== undefined || placement.statements.some((each) => each.label?.key === key);
@@ -186,6 +186,10 @@ function toldOf(slip: Slip): ToldSlip {
       return { kind: slip.kind, mark: slip.mark, side: slip.side, beside: slip.beside.text };
     case 'extra':
       return { kind: slip.kind, text: slip.token.text };
+    case 'number':
+      return { kind: slip.kind, text: slip.text, written: slip.written };
+    case 'remark':
+      return { kind: slip.kind, text: slip.text };
     case 'unknown':
       return { kind: slip.kind, text: slip.token.text, names: slip.names, nearest: slip.nearest };
     case 'count':

@@ -36,6 +36,28 @@ test.each<[wrong: string, says: string, mend: string | undefined]>([
   expect(offered).toBe(mend);
 });
 
+test.each<[wrong: string, says: RegExp, mend: string | undefined]>([
+  ['PUT R1, #5 // five', /^A remark begins with a semicolon here, not with “\/\/”\.$/, 'PUT R1, #5 ; five'],
+  ["PUT R1, #5 /* don't */", /^A remark begins with a semicolon here, not with “\/\*”\.$/, "PUT R1, #5 ; don't */"],
+  ['PUT R1, #5 # five', /^A remark begins with a semicolon here, not with “#”\. It is written: PUT to, #value\.$/, 'PUT R1, #5 ; five'],
+  ['HALT -- the end', /^A remark begins with a semicolon here, not with “--”/, 'HALT ; the end'],
+  ['HALT ! the end', /^A remark begins with a semicolon here, not with “!”/, 'HALT ; the end'],
+  ['// a whole line', /not with “\/\/”\.$/, '; a whole line'],
+  ['# a whole line', /not with “#”\.$/, '; a whole line'],
+  ['-- a whole line', /not with “--”\.$/, '; a whole line'],
+  ['* a whole line', /not with “\*”\.$/, '; a whole line'],
+  ['PUT R1, #$1F', /^“\$1F” is no number here: it is written 0x1F\./, 'PUT R1, #0x1F'],
+  ['PUT R1, #%101', /^“%101” is no number here: it is written 0b101\./, 'PUT R1, #0b101'],
+  ['PUT R1, #1Fh', /^“1Fh” is no number here\. A hexadecimal number starts with 0x: 0x1F\.$/, 'PUT R1, #0x1F'],
+  ['PUT R1, #17q', /^“17q” is no number here\. An octal number starts with 0o: 0o17\.$/, 'PUT R1, #0o17'],
+  ['.word 5', /^There is no directive “\.word”\. There are: \.origin, \.start, \.cells,/, undefined],
+  ['.cell 5', /^There is no directive “\.cell”\. Did you mean \.cells\?$/, '.cells 5'],
+])('Habits from elsewhere: “%s” is told in one sentence', (wrong, says, mend) => {
+  const problems = errorsOf(named('Gannet'), `        ${wrong}\n        HALT`);
+  expect(problems.map((each) => each.sentence)).toEqual([expect.stringMatching(says)]);
+  expect(problems[0]!.mend && mended(`        ${wrong}`, problems[0]!.mend).trim()).toBe(mend);
+});
+
 test('A name that the program has not is no value that lacks its mark; one that it has is', () => {
   const says = (text: string): string => errorsOf(named('Gannet'), text)[0]!.sentence;
   expect(says(' ADD R1, R2, tide\n HALT')).toMatch(/^“tide” cannot stand here, but R0/);

@@ -2,7 +2,7 @@
 import { nearest } from '../../text/nearest';
 import type { Mend } from '../../text/diagnostic';
 import { readExpression } from '../read/expressions';
-import type { Token } from '../read/tokens';
+import { Token } from '../read/tokens';
 import { itemAt } from '../../text/itemAt';
 import { matchOperands, stopsOf, type Hole, type Template, type Templates } from './templates';
 
@@ -21,6 +21,10 @@ export type Slip =
   /** `beside` is the word that the mark is missing behind, or before. */
   | { readonly kind: 'missing'; readonly mark: string; readonly side: 'behind' | 'before'; readonly beside: Token; readonly mend: Mend }
   | { readonly kind: 'extra'; readonly token: Token; readonly mend: Mend }
+  /** Digits behind a mark that means their base elsewhere. */
+  | { readonly kind: 'number'; readonly token: Token; readonly text: string; readonly written: string; readonly mend: Mend }
+  /** All from there on is a remark with another mark before it. */
+  | { readonly kind: 'remark'; readonly token: Token; readonly text: string; readonly mend: Mend }
   | Unknown
   | { readonly kind: 'count'; readonly stand: number; readonly takes: readonly number[] };
 
@@ -42,6 +46,8 @@ export function slipIn<S extends Shape>(
 ): Found<S> | undefined {
   const unknown = unknownIn(templates, tokens, shapes);
   if (unknown && (unknown.slip.nearest !== undefined || !isKnown(unknown.slip.token.key))) return unknown;
+  const remark = remarkIn(templates, tokens, shapes);
+  if (remark) return remark;
   return (
     only(shapes.flatMap((shape) => missingIn(templates, tokens, shape).map((slip) => ({ slip, meant: shape })))) ??
     only(shapes.flatMap((shape) => extraIn(templates, tokens, shape).map((slip) => ({ slip, meant: shape })))) ??
@@ -68,6 +74,7 @@ function missingIn(templates: Templates, tokens: readonly Token[], { pieces }: S
     if (tokens.length === 1) return [];
     const [last, next] = [tokens[reached - 1], itemAt(tokens, reached)];
     // Behind a word, and before one that stands behind a mark.
+    if (!last && next.kind === 'sign') return [];
     const side = !last || (last.kind === 'sign' && next.kind !== 'end') ? 'before' : 'behind';
     const beside = side === 'behind' ? last! : next;
     const start = side === 'behind' ? beside.end : beside.start;
@@ -76,14 +83,48 @@ function missingIn(templates: Templates, tokens: readonly Token[], { pieces }: S
   });
 }
 
+type Wrong = Slip & { readonly kind: 'extra' | 'number' };
+
 /** Marks of the line without one of which it has the shape of the form; of a mark that stands twice, the second. */
-function extraIn(templates: Templates, tokens: readonly Token[], shape: Shape): (Slip & { readonly kind: 'extra' })[] {
-  return tokens.flatMap((token, at) => {
-    if (token.kind !== 'sign' || tokens[at + 1]?.key === token.key) return [];
+function extraIn(templates: Templates, tokens: readonly Token[], shape: Shape): Wrong[] {
+  return tokens.flatMap((token, at): Wrong[] => {
+    const next = tokens[at + 1];
+    if (token.kind !== 'sign' || !next || next.key === token.key) return [];
+    const base = BASES_BEFORE[token.text];
+    if (base?.digits.test(next.text) && next.start === token.end) {
+      const number = new Token('number', next.text, next.key, token.start, next.end, 0);
+      if (!matchOperands(templates, tokens.toSpliced(at, 2, number), shape)) return [];
+      const written = base.mark + next.text;
+      const mend = { title: `Write ${written}`, edits: [{ span: { start: token.start, end: next.end }, text: written }] };
+      return [{ kind: 'number', token, text: token.text + next.text, written, mend }];
+    }
     if (!matchOperands(templates, tokens.toSpliced(at, 1), shape)) return [];
     const mend = { title: `Take ${token.text} away`, edits: [{ span: { start: token.start, end: token.end }, text: '' }] };
     return [{ kind: 'extra', token, mend }];
   });
+}
+
+/** Marks that mean a base before digits elsewhere. */
+const BASES_BEFORE: Readonly<Record<string, { readonly mark: string; readonly digits: RegExp }>> = {
+  $: { mark: '0x', digits: /^[0-9A-F]+$/i },
+  '%': { mark: '0b', digits: /^[01]+$/ },
+};
+
+/** Where the line has the shape of a form up to a mark that begins remarks elsewhere. */
+function remarkIn<S extends Shape>(templates: Templates, tokens: readonly Token[], shapes: readonly S[]): Found<S> | undefined {
+  const end = itemAt(tokens, tokens.length - 1);
+  for (let at = 0; at < tokens.length - 1; at++) {
+    const token = itemAt(tokens, at);
+    const double = token.text === '-' && tokens[at + 1]!.text === '-';
+    if (!double && !/^[#!@]$/.test(token.text)) continue;
+    const before = [...tokens.slice(0, at), end];
+    const meant = shapes.find((each) => matchOperands(templates, before, each));
+    if (!meant) continue;
+    const text = double ? '--' : token.text;
+    const span = { start: token.start, end: token.start + text.length };
+    return { slip: { kind: 'remark', token, text, mend: { title: 'Write ;', edits: [{ span, text: ';' }] } }, meant };
+  }
+  return undefined;
 }
 
 /** A name that stands where only some names can, on a line that has the shape of a form otherwise. */

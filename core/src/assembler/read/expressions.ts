@@ -109,7 +109,7 @@ class ExpressionReader {
     if (kind !== 'number') return this.wrong(token, 'value');
     // Decimal digits that are no number stand on a line of a smaller base.
     const marked = /^[0-9_]+$/.test(text) ? `0d${text}` : `0x${text.toUpperCase()}`;
-    const hex = /^[0-9A-Fa-f_]+$/.test(text) ? marked : undefined;
+    const hex = /^[0-9A-Fa-f_]+$/.test(text) ? marked : marksBefore(text);
     const mend = hex && { title: `Write ${hex}`, edits: [{ span, text: hex }] };
     this.problems?.push({ code: 'bad-number', grade: 'error', span, text, ...(hex && { hex }), ...(mend && { mend }) });
     return undefined;
@@ -124,6 +124,12 @@ class ExpressionReader {
     else this.problems.push({ code: 'value-too-long', grade: 'error', span });
     return undefined;
   }
+}
+
+/** A number whose base stands behind it, as with other machines, and how it is written here. */
+function marksBefore(text: string): string | undefined {
+  const [, hex, octal] = /^(?:([0-9A-F_]+)H|([0-7_]+)[OQ])$/.exec(text.toUpperCase()) ?? [];
+  return hex !== undefined ? `0x${hex}` : octal !== undefined ? `0o${octal}` : undefined;
 }
 
 /**

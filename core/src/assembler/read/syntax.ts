@@ -4,7 +4,7 @@ import type { NumberRules } from '../../text/number';
 import type { Source, Span } from '../../text/source';
 import { DIRECTIVE_NAMES, isDirective } from './directives';
 import type { AssemblyProblem } from '../problems';
-import type { Token } from './tokens';
+import { remarkMark, type Token } from './tokens';
 import { itemAt } from '../../text/itemAt';
 
 export interface Word {
@@ -82,6 +82,8 @@ export function parseStatement(line: Line, tokens: Token[], mnemonics: ReadonlyS
   if (head.kind === 'directive') unknownOperation(head, head.key, DIRECTIVE_NAMES, problems);
   else if (head.kind === 'name') unknownOperation(head, head.text, mnemonics, problems);
   else if (head.text === '=') problems.push({ code: 'constant-without-name', grade: 'error', span: head.span });
+  else if (/^(?:[#*!@%]|--)/.test(head.text + tokens[at + 1]!.text))
+    problems.push(remarkMark(head.text === '-' ? '--' : head.text, head.start));
   else problems.push({ code: 'line-starts-wrong', grade: 'error', span: head.span, text: head.text });
   const wrong = made('wrong', undefined, []);
   wrong.meant = !label && head.kind === 'name' ? head : undefined;

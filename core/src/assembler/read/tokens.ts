@@ -86,12 +86,26 @@ export function tokenizeLine(text: string, base: number, rules: NumberRules, pro
     const mark = itemAt(text, at);
     if (mark === ';') break;
     const from = at;
+    const foreign = mark === '/' ? FOREIGN_REMARK.exec(text.slice(at, at + 2)) : null;
+    if (foreign) {
+      // No value begins with a division: what follows is a remark, and nothing else is said of it.
+      problems.push(remarkMark(itemAt(foreign, 0), base + at));
+      break;
+    }
     at = tokenEnd(text, from, kind);
     tokens.push(tokenOf(text.slice(from, at), base + from, kind, rules, problems));
     stop = at;
   }
   tokens.push(new Token('end', '', '', base + stop, base + stop));
   return tokens;
+}
+
+const FOREIGN_REMARK = /^\/[/*]/;
+
+/** A remark that begins as elsewhere. `start` is where its mark stands. */
+export function remarkMark(text: string, start: number): AssemblyProblem {
+  const span = { start, end: start + text.length };
+  return { code: 'remark-mark', grade: 'error', span, text, mend: { title: 'Write ;', edits: [{ span, text: ';' }] } };
 }
 
 function tokenEnd(text: string, from: number, kind: number): number {
