@@ -1,9 +1,10 @@
 /** Turns a tick's syntax into its checked tree: targets, flags and control words; values are checked in expressions. */
+import { nearest } from '../text/nearest';
 import { unitOf } from '../text/number';
 import type { Span } from '../text/source';
-import { checkExpr, COMPARISONS, placeOfElement, flagNamed } from './expressions';
+import { asIndexed, checkExpr, COMPARISONS, placeOfElement, flagNamed } from './expressions';
 import { printExpr } from './print';
-import { add, lookUp, type Meaning, type Scope, type Checking } from './scope';
+import { add, LATCHES, lookUp, type Meaning, type Scope, type Checking } from './scope';
 import type { ActionSyntax, ExprSyntax, TickSyntax } from './syntax';
 import {
   flatTargets,
@@ -77,6 +78,7 @@ function checkAction(
     case 'halt':
       return { kind: 'halt' };
     case 'service': {
+      if (isUnknownService(checking, syntax.number)) return undefined;
       const number = checkExpr(checking, syntax.number, undefined);
       return number && { kind: 'service', number };
     }
@@ -113,6 +115,19 @@ function checkAction(
     default:
       return syntax satisfies never;
   }
+}
+
+/** Whether a service is asked for by a name that no trap has; told. */
+function isUnknownService(checking: Checking, number: ExprSyntax): boolean {
+  if (number.kind !== 'name' || number.part !== undefined || LATCHES.includes(number.name)) return false;
+  const { names } = checking.scope;
+  const services = [...names].flatMap(([name, { kind }]) => (kind === 'service' ? [name] : []));
+  if (names.has(number.name) || services.length === 0) return false;
+  const near = nearest(number.name, services);
+  const mend = near && { title: `Write ${near}`, edits: [{ span: number.span, text: near }] };
+  const shared = { grade: 'error', span: number.span, name: number.name, services } as const;
+  add(checking, { code: 'unknown-service', ...shared, ...(near && { nearest: near }), ...(mend && { mend }) });
+  return true;
 }
 
 function checkCompare(checking: Checking, syntax: ActionSyntax & { kind: 'compare' }, flags: readonly FlagMeaning[]): Action | undefined {
@@ -229,6 +244,7 @@ function checkTarget(checking: Checking, syntax: ExprSyntax): Target | undefined
     const meaning = flagNamed(checking, syntax.part, syntax.span);
     return meaning && (meaning.line ? noTarget(checking, syntax) : { kind: 'flag', flag: meaning.flag, width: 1 });
   }
+  if (syntax.kind === 'call' && asIndexed(checking, syntax)) return undefined;
   if (syntax.kind !== 'name' && syntax.kind !== 'slice' && syntax.kind !== 'index') return noTarget(checking, syntax);
   if (syntax.kind === 'index') {
     const meaning = checking.scope.names.get(syntax.name);

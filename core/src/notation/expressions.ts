@@ -1,6 +1,7 @@
 /** Checks values: looks their names up, settles their widths, finds what cannot be meant. */
 import { digitsIn, power, unitOf } from '../text/number';
 import type { Span } from '../text/source';
+import { habit } from './habits';
 import { digitOf } from './parse';
 import { printExpr } from './print';
 import { nearest } from '../text/nearest';
@@ -130,8 +131,14 @@ export function flagNamed(checking: Checking, name: string, span: Span): (Meanin
   const meaning = checking.scope.flags.get(name);
   if (meaning) return meaning;
   const flags = [...checking.scope.flags.keys()];
-  const near = name.length > 1 ? nearest(name, flags) : undefined;
   const at = { start: span.end - name.length, end: span.end };
+  // All in one word: ZNCV.
+  if (name.length > 1 && [...name].every((each) => flags.includes(each))) {
+    const apart = [...name].join(' ');
+    add(checking, { code: 'habit', grade: 'error', ...habit(at, name, apart) });
+    return undefined;
+  }
+  const near = name.length > 1 ? nearest(name, flags) : undefined;
   const mend = near && { title: `Write ${near}`, edits: [{ span: at, text: near }] };
   add(checking, { code: 'unknown-flag', grade: 'error', span: at, name, flags, ...(near && { nearest: near }), ...(mend && { mend }) });
   return undefined;
@@ -170,9 +177,15 @@ function checkPart(
   return undefined;
 }
 
+/** The memory of a machine that has but one. */
+function onlyMemory({ scope }: Checking): string | undefined {
+  const memories = [...scope.names].flatMap(([name, { kind }]) => (kind === 'space' ? [name] : []));
+  return memories.length === 1 ? memories[0] : undefined;
+}
+
 function checkIndex(checking: Checking, syntax: ExprSyntax & { kind: 'index' }): Expr | undefined {
   const { name, span, bank, index } = syntax;
-  const meaning = lookUp(checking, name, span);
+  const meaning = lookUp(checking, name, span, onlyMemory(checking));
   if (!meaning) return undefined;
   if (meaning.kind === 'space') return checkCell(checking, meaning, syntax);
   if (bank) return noIndex(checking, name, span, 'no memory with banks, so');
@@ -333,10 +346,26 @@ const FUNCTIONS: Readonly<Record<string, string>> = {
 /** The widest value that is shifted arithmetically or rotated. */
 const MOST_TURNED = { 2: 32, 10: 15 } as const;
 
+const INDEXED: ReadonlySet<Meaning['kind']> = new Set(['space', 'ports', 'array', 'view']);
+
+/** Whether something that has its places in square brackets stands with round ones; told. */
+export function asIndexed(checking: Checking, { name, parts, span }: ExprSyntax & { kind: 'call' }): boolean {
+  const meaning = checking.scope.names.get(name);
+  if (!meaning || !INDEXED.has(meaning.kind)) return false;
+  const [first, last] = [parts[0]!.span, parts.at(-1)!.span];
+  const open = { span: { start: span.start + name.length, end: first.start }, text: '[' };
+  const close = { span: { start: last.end, end: span.end }, text: ']' };
+  const mend = { title: `Write ${name}[…]`, edits: [open, close] };
+  add(checking, { code: 'habit', grade: 'error', span, written: `${name}(…)`, here: `${name}[…]`, mend });
+  return true;
+}
+
 function checkCall(checking: Checking, syntax: ExprSyntax & { kind: 'call' }, expected?: number): Expr | undefined {
   const { name, parts, span } = syntax;
   const wrong = (): undefined =>
-    void add(checking, { code: 'wrong-function', grade: 'error', span, name, written: Object.values(FUNCTIONS) });
+    asIndexed(checking, syntax)
+      ? undefined
+      : void add(checking, { code: 'wrong-function', grade: 'error', span, name, written: Object.values(FUNCTIONS) });
   const [first, second, third] = parts as [ExprSyntax, ExprSyntax | undefined, ExprSyntax | undefined];
   if (!Object.hasOwn(FUNCTIONS, name) || (name !== 'join' && parts.length > 3)) return wrong();
   if (name === 'join') return checkJoin(checking, parts, span);

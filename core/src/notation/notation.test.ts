@@ -35,6 +35,7 @@ const scope: Scope = {
     ],
     ...flags,
     ['M', { kind: 'space', space: 0, width: 8, addressWidth: 8, banks: 1 }],
+    ['showNumber', { kind: 'service', number: 1 }],
     ['address', { kind: 'value', value: { kind: 'slice', register: 2, high: 7, low: 0, width: 8, name: 'address', field: true } }],
   ]),
 };
@@ -107,6 +108,63 @@ test.each([
   expect(problems).toHaveLength(1);
   expect(problems[0]).toMatchObject({ code, grade: 'error', span: { start } });
   expect(explainNotation(problems[0]!)).toContain(words);
+});
+
+/** All that is wrong with a line, one after the other, and the line with the first mend of each. */
+function mended(text: string): { readonly told: readonly string[]; readonly line: string } {
+  const { problems } = read(text);
+  const [problem] = problems.filter((each) => each.grade === 'error');
+  if (!problem?.mend) return { told: problems.map(explainNotation), line: text };
+  const edits = problem.mend.edits.toSorted((a, b) => b.span.start - a.span.start);
+  const line = edits.reduce((all, { span, text: put }) => all.slice(0, span.start) + put + all.slice(span.end), text);
+  const rest = mended(line);
+  return { told: [explainNotation(problem), ...rest.told], line: rest.line };
+}
+
+test.each([
+  ['ACC := ACC + 1', '“:=” is written “<-” here.', 'ACC <- ACC + 1'],
+  ['ACC = ACC + 1', '“=” is written “<-” here.', 'ACC <- ACC + 1'],
+  ['ACC <- 1, PC = 2', '“=” is written “<-” here.', 'ACC <- 1, PC <- 2'],
+  ['if Z = 1: PC := address', '“:=” is written “<-” here.', 'if Z = 1: PC <- address'],
+  ['ACC -> M[address]', '“ACC -> M[address]” is written “M[address] <- ACC” here.', 'M[address] <- ACC'],
+  ['if Z == 1: PC <- address', '“==” is written “=” here.', 'if Z = 1: PC <- address'],
+  ['if Z = 1 && C = 0: PC <- address', '“&&” is written “and” here.', 'if Z = 1 and C = 0: PC <- address'],
+  ['if Z = 1||C = 0: PC <- address', '“||” is written “or” here.', 'if Z = 1 or C = 0: PC <- address'],
+  ['if Z <> 1: PC <- address', '“<>” is written “!=” here.', 'if Z != 1: PC <- address'],
+  ['if Z = 1 AND C = 0: PC <- address', '“AND” is written “and” here.', 'if Z = 1 and C = 0: PC <- address'],
+  ['if !Z: PC <- address', '“!” is written “not” here.', 'if not Z: PC <- address'],
+  ['if NOT Z: PC <- address', '“NOT” is written “not” here.', 'if not Z: PC <- address'],
+  ['ACC <- ACC xor M[address]', '“xor” is written “^” here.', 'ACC <- ACC ^ M[address]'],
+  ['ACC <- ACC mod 4', '“mod” is written “%” here.', 'ACC <- ACC % 4'],
+  ['ACC <- ACC + 1 ; Z C', '“; Z C” is written “; flags Z C” here.', 'ACC <- ACC + 1 ; flags Z C'],
+  ['ACC <- ACC + 1 ; flags Z, C', '“flags Z, C” is written “flags Z C” here.', 'ACC <- ACC + 1 ; flags Z C'],
+  ['ACC <- ACC + 1 ; flags ZC', '“ZC” is written “Z C” here.', 'ACC <- ACC + 1 ; flags Z C'],
+  [
+    'ACC - M[address] ; flags Z C',
+    '“ACC - M[address]” is written “compare ACC - M[address]” here.',
+    'compare ACC - M[address] ; flags Z C',
+  ],
+  ['ACC <- M(address)', '“M(…)” is written “M[…]” here.', 'ACC <- M[address]'],
+  ['M(ACC) <- PC', '“M(…)” is written “M[…]” here.', 'M[ACC] <- PC'],
+  ['ACC <- MEMORY[address]', 'This machine has no “MEMORY”. Did you mean M?', 'ACC <- M[address]'],
+  ['stop', '“stop” is written “halt” here.', 'halt'],
+  ['if Z = 1: HLT', '“HLT” is written “halt” here.', 'if Z = 1: halt'],
+  ['service showNumbr', 'There is no service “showNumbr”. Did you mean showNumber?', 'service showNumber'],
+])('a habit from elsewhere, “%s”, is told in one sentence, and its mend reads', (text, says, line) => {
+  expect(mended(text)).toEqual({ told: [says], line });
+  expect(read(line).tick).toBeDefined();
+});
+
+test('several habits on one line are mended one after the other', () => {
+  expect(mended('if Z == 1 && C == 0: PC := M(address)').line).toBe('if Z = 1 and C = 0: PC <- M[address]');
+});
+
+test('what is no habit is told as before', () => {
+  const says = (text: string): string => explainNotation(read(text).problems[0]!);
+  expect(says('service print')).toBe('There is no service “print”. There are: showNumber.');
+  expect(says('ACC - 1')).toBe('Here the arrow “<-” is expected, but “-” stands there.');
+  expect(says('ACC <- 1 ; flags Z 2')).toMatch(/^Here a comma, “; flags …” or the end of the line is expected, but “2”/);
+  expect(says('waits')).toMatch(/^Here the arrow “<-” is expected, but the end of the line/);
 });
 
 test('remarks when a named wider value is cut, and still accepts it', () => {

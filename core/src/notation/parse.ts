@@ -1,6 +1,7 @@
 /** Reads one line of register-transfer notation into its syntax. Looks up no names. */
 import { DECIMAL, readNumber, type NumberRules } from '../text/number';
 import type { Span } from '../text/source';
+import { ARROW, FLAGS, habitAt } from './habits';
 import type { NotationProblem } from './problems';
 import { isComparison, MIXED, NOT, STRENGTH } from './print';
 import {
@@ -20,6 +21,8 @@ const MAX_DEPTH = 40;
 class ParseStop extends Error {}
 
 interface Reader {
+  readonly text: string;
+  readonly base: number;
   readonly tokens: readonly Token[];
   at: number;
   depth: number;
@@ -33,6 +36,7 @@ interface Reader {
 }
 
 const readerOf = (text: string, base: number, rules: NumberRules): Reader => ({
+  ...{ text, base },
   tokens: tokenize(text, base),
   at: 0,
   depth: 0,
@@ -128,6 +132,11 @@ function takeSign(reader: Reader, sign: string, expected = `“${sign}”`): Tok
 
 function fail(reader: Reader, expected: string): never {
   const token = peek(reader);
+  const habit = habitAt(reader, expected);
+  if (habit) {
+    reader.problems.push({ code: 'habit', grade: 'error', ...habit });
+    throw new ParseStop();
+  }
   const found = token.kind === 'end' ? 'the end of the line' : `“${token.text}”`;
   reader.problems.push({ code: 'tick-expected', grade: 'error', span: token.span, expected, found });
   throw new ParseStop();
@@ -177,7 +186,7 @@ const WORDS: Readonly<Record<string, (reader: Reader, word: string) => Bare<Acti
 function readTransfer(reader: Reader): ActionSyntax {
   const { start } = peek(reader).span;
   const target = readAtom(reader);
-  takeSign(reader, '<-', 'the arrow “<-”');
+  takeSign(reader, '<-', ARROW);
   const value = readExpr(reader);
   return { kind: 'transfer', target, value, span: { start, end: value.span.end } };
 }
@@ -212,7 +221,7 @@ function readIf(reader: Reader): Bare<ActionSyntax> {
 function readFlags(reader: Reader): { name: string; span: Span }[] {
   if (!isSign(reader, ';')) return [];
   take(reader);
-  if (!isWord(reader, 'flags')) fail(reader, '“flags” and the names of flags');
+  if (!isWord(reader, 'flags')) fail(reader, FLAGS);
   take(reader);
   const flags: { name: string; span: Span }[] = [];
   while (peek(reader).kind === 'name') {

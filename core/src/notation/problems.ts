@@ -5,6 +5,8 @@ import { numberRemedy } from '../text/number';
 export type NotationProblem = Diagnostic &
   (
     | { readonly code: 'tick-expected'; readonly expected: string; readonly found: string }
+    | { readonly code: 'habit'; readonly written: string; readonly here: string }
+    | { readonly code: 'unknown-service'; readonly name: string; readonly services: readonly string[]; readonly nearest?: string }
     | { readonly code: 'bad-number'; readonly text: string; readonly base?: number }
     | { readonly code: 'too-deep' }
     | { readonly code: 'unknown-name'; readonly name: string; readonly nearest?: string }
@@ -48,6 +50,10 @@ export function explainNotation(problem: NotationProblem): string {
   switch (problem.code) {
     case 'tick-expected':
       return `Here ${problem.expected} is expected, but ${problem.found} stands there.`;
+    case 'habit':
+      return `“${problem.written}” is written “${problem.here}” here.`;
+    case 'unknown-service':
+      return `There is no service “${problem.name}”. ${problem.nearest ? `Did you mean ${problem.nearest}?` : `There are: ${problem.services.join(', ')}.`}`;
     case 'bad-number':
       return `“${problem.text}” is no number. ${numberRemedy(problem.base)}`;
     case 'too-deep':

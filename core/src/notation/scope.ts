@@ -79,12 +79,12 @@ export const MOST_DIGITS: Readonly<Record<Radix, number>> = { 2: 64, 10: 18 };
 /** Takes a problem down. */
 export const add = (checking: Checking, problem: NotationProblem): void => void checking.problems.push(problem);
 
-/** What a name means in a tick; an unknown one is a problem with the nearest that is known. */
-export function lookUp(checking: Checking, name: string, span: Span): Meaning | undefined {
+/** What a name means in a tick; an unknown one is a problem with the nearest that is known, else the one that is usual there. */
+export function lookUp(checking: Checking, name: string, span: Span, usual?: string): Meaning | undefined {
   const meaning = checking.scope.names.get(name);
   if (meaning) return meaning;
   if (checking.problems.some((each) => each.span.start === span.start && each.code === 'unknown-name')) return undefined;
-  const near = nearest(name, [...checking.scope.names.keys(), ...LATCHES]);
+  const near = nearest(name, [...checking.scope.names.keys(), ...LATCHES]) ?? usual;
   const at = { start: span.start, end: span.start + name.length };
   const mend = near && { title: `Write ${near}`, edits: [{ span: at, text: near }] };
   add(checking, { code: 'unknown-name', grade: 'error', span: at, name, ...(near && { nearest: near }), ...(mend && { mend }) });

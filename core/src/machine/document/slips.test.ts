@@ -143,7 +143,7 @@ const MISTAKES: readonly [what: string, change: Change, told: string][] = [
     put('decode: {phase: Decode}', 'decode: {phase: Decod}'),
     '33:19 “Decod” is not in the list of phases: Fetch, Decode, Execute.',
   ],
-  ['no arrow', put('ACC <- value ; flags Z', 'ACC = value ; flags Z'), '50:15 Here the arrow “<-” is expected, but “=” stands there.'],
+  ['no arrow', put('ACC <- value ; flags Z', 'ACC = value ; flags Z'), '50:15 “=” is written “<-” here.'],
   ['arrow one sign', put('ACC <- value ; flags Z', 'ACC < value'), '50:15 Here the arrow “<-” is expected, but “<” stands there.'],
   [
     'decimal and bits',
