@@ -212,11 +212,15 @@ export function operationOf(value: Expr): Operation {
   let operation = operations.get(value);
   if (!operation) {
     const found = findOperation(value);
-    operation = { ...found, width: value.width, widths: [found.a.width, found.b?.width ?? found.a.width] };
+    const extended = [isExtended(found.a), isExtended(found.b)] as const;
+    const widths = [found.a.width, found.b?.width ?? found.a.width] as const;
+    operation = { ...found, width: value.width, widths, ...(extended.includes(true) && { extended }) };
     operations.set(value, operation);
   }
   return operation;
 }
+
+const isExtended = (value: Expr | undefined): boolean => value?.kind === 'resize' && value.signed;
 
 function findOperation(value: Expr): Omit<Operation, 'width' | 'widths'> {
   if (value.kind === 'unary') return { operator: value.operator === '-' ? 'negate' : '~', a: value.operand, signed: false };

@@ -112,6 +112,8 @@ export interface Operation {
   readonly signed: boolean;
   /** Of a and b. */
   readonly widths: readonly [a: number, b: number];
+  /** Which of a and b has had its sign repeated, and so counts with it; undefined where none has. */
+  readonly extended?: readonly [a: boolean, b: boolean];
 }
 
 export interface FlagEffect {

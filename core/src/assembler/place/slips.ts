@@ -78,7 +78,7 @@ function missingIn(templates: Templates, tokens: readonly Token[], { pieces }: S
     const side = !last || (last.kind === 'sign' && next.kind !== 'end') ? 'before' : 'behind';
     const beside = side === 'behind' ? last! : next;
     const start = side === 'behind' ? beside.end : beside.start;
-    const mend = { title: `Put ${mark} ${side} ${beside.text}`, edits: [{ span: { start, end: start }, text: mark }] };
+    const mend = { title: `Put “${mark}” ${side} ${beside.text}`, edits: [{ span: { start, end: start }, text: mark }] };
     return [{ kind: 'missing', mark, side, beside, mend }];
   });
 }
@@ -99,7 +99,7 @@ function extraIn(templates: Templates, tokens: readonly Token[], shape: Shape): 
       return [{ kind: 'number', token, text: token.text + next.text, written, mend }];
     }
     if (!matchOperands(templates, tokens.toSpliced(at, 1), shape)) return [];
-    const mend = { title: `Take ${token.text} away`, edits: [{ span: { start: token.start, end: token.end }, text: '' }] };
+    const mend = { title: `Take “${token.text}” away`, edits: [{ span: { start: token.start, end: token.end }, text: '' }] };
     return [{ kind: 'extra', token, mend }];
   });
 }
@@ -122,7 +122,7 @@ function remarkIn<S extends Shape>(templates: Templates, tokens: readonly Token[
     if (!meant) continue;
     const text = double ? '--' : token.text;
     const span = { start: token.start, end: token.start + text.length };
-    return { slip: { kind: 'remark', token, text, mend: { title: 'Write ;', edits: [{ span, text: ';' }] } }, meant };
+    return { slip: { kind: 'remark', token, text, mend: { title: 'Write “;”', edits: [{ span, text: ';' }] } }, meant };
   }
   return undefined;
 }

@@ -105,7 +105,7 @@ const FOREIGN_REMARK = /^\/[/*]/;
 /** A remark that begins as elsewhere. `start` is where its mark stands. */
 export function remarkMark(text: string, start: number): AssemblyProblem {
   const span = { start, end: start + text.length };
-  return { code: 'remark-mark', grade: 'error', span, text, mend: { title: 'Write ;', edits: [{ span, text: ';' }] } };
+  return { code: 'remark-mark', grade: 'error', span, text, mend: { title: 'Write “;”', edits: [{ span, text: ';' }] } };
 }
 
 function tokenEnd(text: string, from: number, kind: number): number {

@@ -20,6 +20,8 @@ export interface Worked {
   readonly widths: readonly [a: number, b: number];
   /** The result where a number cannot hold it exactly. */
   readonly wide: bigint | undefined;
+  /** Which of a and b counts with its sign, where that is told. */
+  readonly extended?: Operation['extended'];
 }
 
 /** Cuts to `width` digits; exact for |value| < 2^53. */

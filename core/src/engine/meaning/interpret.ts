@@ -456,13 +456,14 @@ export class TickExecutor {
 
   /** Operand values once more, for the drawing; undefined where numbers cannot hold them. */
   private rework(expr: Expr, taken: number): Worked | undefined {
-    const { operator, a, b, carry, width, signed, widths } = operationOf(expr);
+    const { operator, a, b, carry, width, signed, widths, extended } = operationOf(expr);
     const { radix, reads } = this;
     const widest = Math.max(...widths, operator === '*' ? 0 : width);
     if (power(radix, widest) > 2 ** 53 || (widest > 32 && BITWISE.has(operator))) return undefined;
     const [first, second, third] = this.again(taken, () => [reads.value(a), b && reads.value(b), carry && reads.value(carry)] as const);
     if (second === 0 && (operator === '/' || operator === '%')) return undefined;
-    return work(operator, { a: first, b: second, carry: third, width, radix, signed, widths });
+    const worked = work(operator, { a: first, b: second, carry: third, width, radix, signed, widths });
+    return extended ? { ...worked, extended } : worked;
   }
 
   /** Reads once more what this tick has read: nothing is noted, counted or taken a second time. */

@@ -1,4 +1,4 @@
-import { curlewText, fixtures, machineFrom, programFrom, runnerFor } from '../../testing/demo';
+import { curlewText, fixtures, machineFrom, machineNamed, programFrom, runnerFor } from '../../testing/demo';
 import { smallMachine } from '../../testing/small';
 import type { Machine } from '../../machine/model/machine';
 import { narrate } from './narrate';
@@ -215,4 +215,21 @@ test.each([
   if (sentence === undefined) expect(words).toBeUndefined();
   else expect(words).toContain(sentence);
   expect(JSON.stringify([...runner.state.registers])).toBe(before);
+});
+
+test('a distance backwards is told with its sign, and reaches its target without wrapping', () => {
+  const back = (machine: Machine, source: string, ticks: number): string => sentencesOf(machine, source, ticks);
+  expect(back(machineNamed('Gannet'), 'again JUMP again', 4)).toBe(
+    'The jump was taken. The ALU adds −1 (FFFF) to 0001 in PC. PC becomes 0000, it was 0001.',
+  );
+  const narrow = machineFrom(
+    smallMachine({ pc: ', bits: 12', ticks: { BACK: 'PC <- next + extend(A[3:0], 12)', LESS: 'B <- B - extend(A[3:0], 8)' } }),
+  );
+  expect(back(narrow, 'PUT 14\nBACK', 7)).toBe(
+    'The ALU adds −2 (FFE) to 03, the address after this instruction. PC becomes 001, it was 003.',
+  );
+  expect(back(narrow, 'PUT 14\nLESS', 7)).toBe('The ALU takes −2 (FE) from 00 in B. B becomes 02, it was 00.');
+  expect(back(narrow, 'PUT 14\nLESS\nPUT 3\nLESS', 14)).toBe(
+    'The ALU takes 03 in A[3:0] from 02 in B. B becomes FF, it was 02. Exactly it is −1, too little for 8 bits without a sign: it wrapped to FF.',
+  );
 });

@@ -169,8 +169,8 @@ function readingWords({ machine, program }: Telling, reading: ReadValue, transfe
     const label = transfer.path === 'address' ? labelOf(program, reading.value) : undefined;
     return [text(`from the ${named} field of the instruction`), ...(label ? [text(', where '), name(label), text(' lies,')] : [])];
   }
-  if (named === 'next') return [text('(the address after this instruction)')];
-  if (named === 'here') return [text('(the address of this instruction)')];
+  const latch = LATCH_WORDS[named ?? ''];
+  if (latch !== undefined) return [text(`(${latch})`)];
   if (named === 'cause') return [text('(the cause of the trap)')];
   return [text('from '), name(placeName(machine, program, place))];
 }
@@ -198,8 +198,9 @@ const VERBS: Readonly<Record<Worked['operator'], string>> = {
 };
 
 function operationWords(telling: Telling, work: Worked, sources: readonly ReadValue[]): Segment[] {
-  const a = operandWords(telling, sources[0], work.a, work.widths[0]);
-  const b = work.b === undefined ? [] : operandWords(telling, sources[1], work.b, work.widths[1]);
+  const [extendsA, extendsB] = work.extended ?? [false, false];
+  const a = operandWords(telling, sources[0], { value: work.a, width: work.widths[0], extended: extendsA });
+  const b = work.b === undefined ? [] : operandWords(telling, sources[1], { value: work.b, width: work.widths[1], extended: extendsB });
   const { carry } = work;
   switch (work.operator) {
     case '*':
@@ -236,15 +237,24 @@ function operationWords(telling: Telling, work: Worked, sources: readonly ReadVa
 const carryWords = ({ carry }: Worked): Segment[] => (carry === undefined ? [] : [text(` with the carry ${carry}`)]);
 
 /** What the exact result was, where it does not fit; whether or not a flag tells. */
-function wrapWords({ machine }: Telling, { operator, exact, result, width, signed, radix, wide }: Worked): Segment[] {
+function wrapWords({ machine }: Telling, work: Worked): Segment[] {
+  const { operator, result, width, signed, radix, wide } = work;
   if (wide !== undefined || (operator !== '+' && operator !== '-' && operator !== '*')) return [];
   const size = power(radix, width);
+  const exact = exactOf(work);
   const fits = signed ? exact >= -size / 2 && exact < size / 2 : exact >= 0 && exact < size;
   if (fits || !Number.isSafeInteger(exact)) return [];
   const shown = exact < 0 ? `−${String(-exact)}` : shownNumber(exact, digitsIn(exact, radix), machine);
   const room = `${width} ${width === 1 ? unitOf(radix).slice(0, -1) : unitOf(radix)} ${signed ? 'with' : 'without'} a sign`;
   const told = ` Exactly it is ${shown}, too ${exact < 0 ? 'little' : 'much'} for ${room}: it wrapped to `;
   return [text(told), { kind: 'data', text: shownDigits(result, width, machine) }, text('.')];
+}
+
+/** The exact result; what has had its sign repeated counts with it, as the distance of a branch does. */
+function exactOf({ operator, a, b = 0, carry = 0, exact, widths, radix, extended }: Worked): number {
+  if (!extended || operator === '*') return exact;
+  const [x, y] = [a, b].map((each, at) => (extended[at] ? signedReading(each, itemAt(widths, at), radix) : each)) as [number, number];
+  return operator === '+' ? x + y + carry : x - y - carry;
 }
 
 /** Which of two compared values is less, read without a sign and with one. */
@@ -260,12 +270,30 @@ function verdictOf({ operator, a, b, widths, radix, carry }: Worked): Segment[] 
 
 const spelled = (value: number): string => String(value).replace('-', '−');
 
-function operandWords({ machine, program }: Telling, reading: ReadValue | undefined, value: number, width: number): Segment[] {
+interface ToldOperand {
+  readonly value: number;
+  readonly width: number;
+  /** It counts with its sign. */
+  readonly extended: boolean;
+}
+
+function operandWords(telling: Telling, reading: ReadValue | undefined, { value, width, extended }: ToldOperand): Segment[] {
+  const { machine, program } = telling;
   const digits: Segment = { kind: 'data', text: shownDigits(value, width, machine) };
+  const signed = extended ? signedReading(value, width, machine.radix) : value;
+  if (signed !== value) return [text(`${spelled(signed)} (`), digits, text(')')];
   if (!reading?.place || reading.value !== value) return [digits];
   if (fromInstruction(machine, reading)) return [digits, text(` in the ${reading.name} field`)];
-  return [digits, text(' in '), name(placeName(machine, program, reading.place))];
+  const named = placeName(machine, program, reading.place);
+  // Of a counter that is wider than an address nobody needs to know which of its digits are meant.
+  const latch = named.includes('[') ? LATCH_WORDS[reading.name ?? ''] : undefined;
+  return latch === undefined ? [digits, text(' in '), name(named)] : [digits, text(`, ${latch}`)];
 }
+
+const LATCH_WORDS: Readonly<Record<string, string>> = {
+  next: 'the address after this instruction',
+  here: 'the address of this instruction',
+};
 
 function compareSentence(telling: Telling, compared: NonNullable<TickReport['compared']>): Segment[] {
   const { sources, ...work } = compared;

@@ -102,6 +102,13 @@ const twoColumns = {
   '& tr > td:last-child': { marginInlineStart: 'auto' },
   '& tr > td:nth-of-type(2):not(:last-child)': { display: 'none' },
   '& tr:has(s) > td:last-child': { display: 'none' },
+  // The value before and the one after stand closer where both are long.
+  '& tr.long:has(s)': {
+    gap: '0',
+    '& > *': { px: '3px', fontSize: '13px' },
+    '& > th': { paddingInlineStart: '7px' },
+    '& s': { marginInlineEnd: '4px' },
+  },
   '@container (max-width: 270px)': { '& tr > *': { px: '4px', fontSize: '13px' } },
 };
 
@@ -299,6 +306,9 @@ function pointsAt(machine: Machine, view: View, { space, address }: PointedCell,
   return `points at ${cellText(machine, space, address)},${label ? ` ${label},` : ''} ${holds}`;
 }
 
+/** Digits more than which the value before needs room of its own. */
+const LONG = 5;
+
 const NO_SERVICES: ServiceUse = { reads: [], brings: [] };
 
 const Row = memo(function Row({
@@ -330,9 +340,10 @@ const Row = memo(function Row({
     ...(reads.length > 0 ? [`read by the services ${reads.join(', ')}`] : []),
     ...(brings.length > 0 ? [`brought by ${brings.join(', ')}`] : []),
   ];
+  const digits = shownDigits(value, width, machine);
   return (
     <tr
-      className={`${touch}${begins ? ' begins' : ''}`}
+      className={`${touch}${begins ? ' begins' : ''}${digits.length > LONG ? ' long' : ''}`}
       title={[`${title}: ${readings(value, width, machine)}`, ...(points ? [points] : []), ...fields, ...services].join('; ')}
     >
       <th scope="row">
@@ -362,7 +373,7 @@ const Row = memo(function Row({
             ) : (
               <>
                 {old !== undefined && <s>{shownDigits(old, width, machine)}</s>}
-                <b data-value={name}>{shownDigits(value, width, machine)}</b>
+                <b data-value={name}>{digits}</b>
               </>
             )}
           </td>
