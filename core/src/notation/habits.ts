@@ -36,6 +36,9 @@ const WORDS: ReadonlyMap<string, string> = new Map([
   ['shr', '>>'],
 ]);
 
+/** Words before a value. */
+const BEFORE: ReadonlyMap<string, string> = new Map([['NOT', 'not']]);
+
 /** Two signs without a blank between them. */
 const PAIRS: ReadonlyMap<string, string> = new Map([
   ['==', '='],
@@ -44,7 +47,7 @@ const PAIRS: ReadonlyMap<string, string> = new Map([
   ['<>', '!='],
 ]);
 
-const ENDINGS: ReadonlySet<string> = new Set(['STOP', 'END', 'EXIT', 'HLT', 'HALT']);
+const ENDINGS: ReadonlySet<string> = new Set(['stop', 'end', 'exit', 'hlt', 'halt']);
 
 /** A line that cannot be read on at a token; `text` is the line, `base` its offset. */
 export interface Stuck {
@@ -67,8 +70,9 @@ export function habitAt(stuck: Stuck, expected: string): Habit | undefined {
   }
   const word = WORDS.get(here.text);
   if (word !== undefined && before) return habit(here.span, here.text, word);
-  if (here.text === '!') return habit(here.span, '!', 'not', 'not ');
-  if (before?.text === 'NOT') return habit(before.span, 'NOT', 'not');
+  if (here.text === '!') return habit(here.span, here.text, 'not', 'not ');
+  const ahead = before && BEFORE.get(before.text);
+  if (ahead !== undefined) return habit(before!.span, before!.text, ahead);
   return here.text === ',' ? commas(stuck) : undefined;
 }
 
@@ -109,7 +113,7 @@ function instead(stuck: Stuck): Habit | undefined {
   const { start } = tokens[from]!.span;
   if (to < at) {
     const last = tokens[at - 1]!;
-    return from === at - 1 && ENDINGS.has(last.text.toUpperCase()) ? habit(last.span, last.text, 'halt') : undefined;
+    return from === at - 1 && ENDINGS.has(last.text.toLowerCase()) ? habit(last.span, last.text, 'halt') : undefined;
   }
   const { end } = tokens[to]!.span;
   const span = { start, end };

@@ -1,6 +1,7 @@
 /** Asks for the teacher's passphrase, where the server has one. */
 import { Box, Flex } from '@chakra-ui/react';
 import { useState } from 'react';
+import { textOf } from '../app/textOf';
 import { Shell } from '../app/Shell';
 import { sessionClient } from '../documents/workClient';
 import { Button } from '../ui/Button';
@@ -15,7 +16,7 @@ export function SignIn() {
     sessionClient
       .open(passphrase)
       .then(() => location.reload())
-      .catch((error: unknown) => setFailure(error instanceof Error ? error.message : String(error)));
+      .catch((error: unknown) => setFailure(textOf(error)));
   };
   return (
     <Shell title="The teacher’s passphrase">

@@ -1,5 +1,6 @@
 /** Puts a program and its machine on the bench. */
 import type { DocumentDetail } from '@zettak/api/documents';
+import { textOf } from '../app/textOf';
 import { keep, kept, tabMemory } from '../app/preferences';
 import { baseTexts } from '../documents/baseTexts';
 import { client } from '../documents/client';
@@ -73,7 +74,7 @@ class Opener {
       await takeHandedOver(found.id);
       await followLink();
     } catch (error) {
-      fails(error instanceof Error ? error.message : String(error));
+      fails(textOf(error));
     }
   }
 

@@ -3,6 +3,7 @@ import { create } from 'zustand';
 import { CHECKS, type CheckCode } from '@zettak/core/assembler/check/checks';
 import type { ProgramSymbol } from '@zettak/core/image/program';
 import type { Listing } from '@zettak/core/session/protocol';
+import { textOf } from '../app/textOf';
 import { keep, keptValue } from '../app/preferences';
 import { engine } from '../session/engine';
 import { useDocument } from './document';
@@ -106,4 +107,4 @@ export const setUnfrozen = (unfrozen: boolean): void => set({ unfrozen });
 export const say = (sentence: string | undefined, { done = false } = {}): void =>
   set(done ? { note: sentence, message: undefined } : { message: sentence });
 /** Says what was thrown. */
-export const sayError = (error: unknown): void => say(error instanceof Error ? error.message : String(error));
+export const sayError = (error: unknown): void => say(textOf(error));

@@ -2,6 +2,7 @@
 import { Box, Flex } from '@chakra-ui/react';
 import { useState } from 'react';
 import type { Receipt } from '@zettak/api/work';
+import { textOf } from '../app/textOf';
 import { courseClient } from '../documents/courseClient';
 import { Button } from '../ui/Button';
 import { Entry } from '../ui/Field';
@@ -18,8 +19,7 @@ export function LinkWindow({ close }: { close: () => void }) {
   const [link, setLink] = useState<string>();
   const [failure, setFailure] = useState<string>();
   const [copied, setCopied] = useState(false);
-  const run = (act: () => Promise<void>) => () =>
-    void act().catch((error: unknown) => setFailure(error instanceof Error ? error.message : String(error)));
+  const run = (act: () => Promise<void>) => () => void act().catch((error: unknown) => setFailure(textOf(error)));
   const make = async (): Promise<void> => {
     const { token } = await courseClient.link(assignment.id);
     setLink(`${location.origin}/w/${assignment.id}#${token}`);

@@ -3,6 +3,7 @@ import { Box, Flex } from '@chakra-ui/react';
 import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { DocumentSummary } from '@zettak/api/documents';
+import { textOf } from '../app/textOf';
 import { client } from '../documents/client';
 import { benchFor, wordsOf } from '../documents/lessonBench';
 import { Button } from '../ui/Button';
@@ -38,7 +39,7 @@ export function NewAssignmentWindow({ close }: { close: () => void }) {
         setFrames(given);
         setWithSets(new Set(sets.flatMap((each) => each.program ?? [])));
       })
-      .catch((error: unknown) => useClass.setState({ failure: error instanceof Error ? error.message : String(error) }));
+      .catch((error: unknown) => useClass.setState({ failure: textOf(error) }));
   }, []);
   const chosen = programs.find((each) => each.id === program);
   const bench = chosen && benchFor(chosen.id, chosen.machine ?? '');

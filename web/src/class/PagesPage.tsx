@@ -4,6 +4,7 @@ import { useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { HandInDetail, HandInRow, Matrix } from '@zettak/api/matrix';
 import { marksOf } from '@zettak/core/trials/handIns/marks';
+import { textOf } from '../app/textOf';
 import { Shell } from '../app/Shell';
 import { courseClient } from '../documents/courseClient';
 import { Button } from '../ui/Button';
@@ -28,7 +29,7 @@ export function PagesPage() {
       const details = await Promise.all(matrix.rows.map((each) => courseClient.handIn(each.id)));
       setHeld({ matrix, details: new Map(details.map((each) => [each.id, each])) });
     };
-    load().catch((error: unknown) => setFailure(error instanceof Error ? error.message : String(error)));
+    load().catch((error: unknown) => setFailure(textOf(error)));
   }, [assignment]);
   return (
     <Shell

@@ -4,6 +4,7 @@ import type { AssignmentChange, NewAssignment } from '@zettak/api/courses';
 import type { Matrix, Progress } from '@zettak/api/matrix';
 import { zipEntries } from '@zettak/core/formats/zipEntries';
 import { readTable } from '@zettak/core/trials/sets/table';
+import { textOf } from '../app/textOf';
 import { keep, kept, tabMemory } from '../app/preferences';
 import { client } from '../documents/client';
 import { courseClient } from '../documents/courseClient';
@@ -17,8 +18,6 @@ const get = useClass.getState;
 const LAST = 'assignment';
 /** Hand-ins in one request. */
 const AT_ONCE = 200;
-
-const textOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
 const following: { turn: number; leave: () => void; fetching: boolean; again: boolean } = {
   turn: 0,

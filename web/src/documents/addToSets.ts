@@ -1,6 +1,7 @@
 /** Puts a set among those that a program has, wherever it comes from. */
 import type { DocumentDetail } from '@zettak/api/documents';
 import { emptySet, freeName, readTable, withEntry, writeTable, type TrialSet } from '@zettak/core/trials/sets/table';
+import { textOf } from '../app/textOf';
 import { client } from './client';
 
 type Table = Parameters<typeof writeTable>[0];
@@ -19,7 +20,7 @@ async function changeSets(
     await client.saveDraft('trial', document.id, { text: writeTable(table, document.draft), revision: document.revision });
     return says;
   } catch (error) {
-    return `Nothing was kept: ${error instanceof Error ? error.message : String(error)}`;
+    return `Nothing was kept: ${textOf(error)}`;
   }
 }
 

@@ -7,7 +7,7 @@ import type { Machine } from '@zettak/core/machine/model/machine';
 import { client } from '../documents/client';
 import { Choice } from '../ui/Choice';
 import { Controls, Hint, PanelHead, PanelTitle } from '../ui/Panel';
-import { runOther } from './acts';
+import { runOther } from './running';
 import { useTrials } from './state';
 
 const TicksChart = lazy(() => import('./TicksChart'));

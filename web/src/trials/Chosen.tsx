@@ -12,7 +12,9 @@ import { Choice } from '../ui/Choice';
 import { TextEntry } from '../ui/Field';
 import { Controls, Hint, List, PanelHead, PanelTitle, Refusal } from '../ui/Panel';
 import { Window } from '../ui/Window';
-import { addSet, changeSet, moveSet, ontoBench, part, removeSet, runSets, takeOver, type Other } from './acts';
+import { addSet, changeSet, moveSet, removeSet } from './editing';
+import { part, runSets, takeOver, type Other } from './running';
+import { ontoBench } from './opening';
 import { Parting } from './PartingView';
 import { useTrials } from './state';
 

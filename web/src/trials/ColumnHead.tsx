@@ -3,7 +3,7 @@ import { Box } from '@chakra-ui/react';
 import { Plus, X } from 'lucide-react';
 import { memo, useId, useState } from 'react';
 import { Button } from '../ui/Button';
-import { addColumn, removeColumn } from './acts';
+import { addColumn, removeColumn } from './editing';
 import { sayHere, useTrials } from './state';
 
 const WORDS = { given: ['input'], expected: ['output', 'end', 'ticks', 'instructions'] } as const;

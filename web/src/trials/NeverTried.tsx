@@ -6,7 +6,7 @@ import { grouped } from '@zettak/core/text/number';
 import { Button } from '../ui/Button';
 import { Check } from '../ui/Check';
 import { Controls, Hint, PanelHead, PanelTitle } from '../ui/Panel';
-import { lookReached, proposeFor } from './acts';
+import { lookReached, proposeFor } from './running';
 import { SourceWindow } from './SourceWindow';
 import { useTrials } from './state';
 

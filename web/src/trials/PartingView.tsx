@@ -4,7 +4,7 @@ import { useNavigate } from 'react-router';
 import type { SideAt } from '@zettak/core/trials/reach/parting';
 import { Button } from '../ui/Button';
 import { Hint, PanelHead, PanelTitle } from '../ui/Panel';
-import { ontoBench } from './acts';
+import { ontoBench } from './opening';
 import { useTrials, type Parted } from './state';
 
 export function Parting({ parted: { found, left, right } }: { parted: Parted }) {

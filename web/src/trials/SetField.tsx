@@ -3,7 +3,7 @@
  * the browser longer to paint than a picture may last.
  */
 import { useEffect, useLayoutEffect, useRef, useState } from 'react';
-import { paste, redo, undo } from './acts';
+import { paste, redo, undo } from './editing';
 import { tellReading } from './Reading';
 import { useTrials } from './state';
 

@@ -21,7 +21,10 @@ import { Hint, Notice, Outcome, Panel, PanelHead, PanelTitle } from '../ui/Panel
 import { saveFile } from '../ui/saveFile';
 import { Split } from '../ui/Split';
 import { BySize } from './BySize';
-import { callOff, edit, enter, importSets, lookAgain, openTrials, redo, runSets, setAgain, takeOther, undo } from './acts';
+import { takeOther } from './reading';
+import { edit, enter, importSets, redo, undo } from './editing';
+import { callOff, runSets, setAgain } from './running';
+import { lookAgain, openTrials } from './opening';
 import { Chosen } from './Chosen';
 import { NeverTried } from './NeverTried';
 import { Reading } from './Reading';

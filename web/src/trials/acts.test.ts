@@ -7,33 +7,9 @@ import type { Untried } from '@zettak/core/trials/reach/coverage';
 import { keepIn } from '../documents/client';
 import { openLessonDocuments } from '../documents/lessonClient';
 import { memory, until } from '../testing/page';
-import {
-  addColumn,
-  addSet,
-  callOff,
-  changeSet,
-  enter,
-  importSets,
-  isFresh,
-  lookAgain,
-  lookReached,
-  moveSet,
-  ontoBench,
-  openTrials,
-  part,
-  paste,
-  proposeFor,
-  redo,
-  removeColumn,
-  removeSet,
-  renameSet,
-  runOther,
-  runSets,
-  setAgain,
-  takeOver,
-  undo,
-  wholeRow,
-} from './acts';
+import { addColumn, addSet, changeSet, enter, importSets, moveSet, paste, redo, removeColumn, removeSet, renameSet, undo } from './editing';
+import { callOff, isFresh, lookReached, part, proposeFor, runOther, runSets, setAgain, takeOver, wholeRow } from './running';
+import { lookAgain, ontoBench, openTrials } from './opening';
 import { columnsOf, useTrials } from './state';
 
 jest.mock('../app/tab', () => ({ startTab: () => ({ id: 'this', before: undefined, isAlive: () => true }) }));

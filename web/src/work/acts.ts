@@ -4,6 +4,7 @@ import { sealed, type Bundle } from '@zettak/core/trials/handIns/bundle';
 import { finalState } from '@zettak/core/trials/handIns/claims';
 import type { TrialRow } from '@zettak/core/trials/judge/row';
 import { readTable } from '@zettak/core/trials/sets/table';
+import { textOf } from '../app/textOf';
 import { keep } from '../app/preferences';
 import { client, Refused, Unreachable } from '../documents/client';
 import { journal, note } from '../documents/journal';
@@ -14,8 +15,6 @@ import { programOf, useWork } from './state';
 
 const set = useWork.setState;
 const get = useWork.getState;
-
-const textOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
 /** The program as it is now: it may have been changed on the bench. */
 export async function lookAtProgram(): Promise<void> {

@@ -2,6 +2,7 @@
 import { create } from 'zustand';
 import type { BackupDocument } from '@zettak/api/backup';
 import type { Shared } from '@zettak/api/share';
+import { textOf } from '../../app/textOf';
 import { tabMemory } from '../../app/preferences';
 import { keepIn } from '../../documents/client';
 import { openLessonDocuments } from '../../documents/lessonClient';
@@ -53,7 +54,7 @@ export async function beginFollowing(): Promise<void> {
   try {
     await takeRun();
   } catch (error) {
-    set({ failure: error instanceof Error ? error.message : String(error) });
+    set({ failure: textOf(error) });
     return;
   }
   listen();
@@ -148,7 +149,7 @@ async function go(): Promise<void> {
       if (get().shared === shared) return;
     }
   } catch (error) {
-    set({ failure: error instanceof Error ? error.message : String(error) });
+    set({ failure: textOf(error) });
   } finally {
     here.going = false;
   }

@@ -1,5 +1,6 @@
 /** The teacher's side of a bench that a class follows: sends the run's definition where it is another, else its tick alone. */
 import { create } from 'zustand';
+import { textOf } from '../../app/textOf';
 import { tabMemory } from '../../app/preferences';
 import { shareClient } from '../../documents/workClient';
 import { engine } from '../../session/engine';
@@ -60,7 +61,7 @@ export async function share(): Promise<void> {
     };
     soon();
   } catch (error) {
-    set({ failure: error instanceof Error ? error.message : String(error) });
+    set({ failure: textOf(error) });
   }
 }
 
@@ -94,7 +95,7 @@ async function send(): Promise<void> {
     set({ followers, paused, failure: undefined });
   } catch (error) {
     sending.sent = undefined;
-    set({ failure: error instanceof Error ? error.message : String(error) });
+    set({ failure: textOf(error) });
   } finally {
     sending.busy = false;
     if (sending.again) {

@@ -7,7 +7,7 @@ import { useEditor } from '../../editor/handle';
 import { passFrozen } from '../../editor/language';
 import { keepForCourse, dropFromCourse } from '../course';
 import { createProgram, useDocument } from '../document';
-import { setUnfrozen, say, useText } from '../text';
+import { setUnfrozen, say, sayError, useText } from '../text';
 import { Button } from '../../ui/Button';
 import { Entry } from '../../ui/Field';
 import { Apart, Controls, Heading, Hint, Item, List, Plain } from '../../ui/Panel';
@@ -78,16 +78,15 @@ function CourseItem({ item, kind }: { item: DocumentDetail; kind: CourseKind }) 
     const id = await createProgram(item.name, item.draft);
     if (id) await navigate(`/bench/${id}`);
   };
-  const tell = (error: unknown): void => say(error instanceof Error ? error.message : String(error));
   return (
     <Item data-course={item.name} alignItems="flex-start">
       <Box flex="1" minWidth="0">
         <Fold title={<b>{item.name}</b>}>
           <Plain tabIndex={0}>{item.draft}</Plain>
           <Controls>
-            {kind !== 'frame' && <Button onClick={() => void open().catch(tell)}>open as a program</Button>}
+            {kind !== 'frame' && <Button onClick={() => void open().catch(sayError)}>open as a program</Button>}
             {asks ? (
-              <Button look="danger" onClick={() => void dropFromCourse(item).catch(tell)}>
+              <Button look="danger" onClick={() => void dropFromCourse(item).catch(sayError)}>
                 Really take “{item.name}” out of the course
               </Button>
             ) : (
@@ -96,7 +95,7 @@ function CourseItem({ item, kind }: { item: DocumentDetail; kind: CourseKind }) 
           </Controls>
         </Fold>
       </Box>
-      <Button onClick={() => void use().catch(tell)} aria-label={`${SAYS[kind].use}: ${item.name}`}>
+      <Button onClick={() => void use().catch(sayError)} aria-label={`${SAYS[kind].use}: ${item.name}`}>
         {SAYS[kind].use}
       </Button>
     </Item>

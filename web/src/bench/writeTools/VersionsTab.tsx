@@ -5,7 +5,7 @@ import { useNavigate } from 'react-router';
 import { client } from '../../documents/client';
 import { useEditor } from '../../editor/handle';
 import { createProgram, keepProgramVersion, refreshProgram, useDocument } from '../document';
-import { say, useText } from '../text';
+import { say, sayError, useText } from '../text';
 import { Button } from '../../ui/Button';
 import { Controls, Heading, Hint, Item, List } from '../../ui/Panel';
 import { Choice } from '../../ui/Choice';
@@ -24,10 +24,9 @@ export function VersionsTab() {
   const [other, setOther] = useState(DRAFT);
   const [shown, setShown] = useState<{ readonly before: string; readonly after: string }>();
   if (!program) return null;
-  const tell = (error: unknown): void => say(error instanceof Error ? error.message : String(error));
-  const textOf = async (number: number): Promise<string> =>
+  const versionText = async (number: number): Promise<string> =>
     number === DRAFT ? useText.getState().source : (await client.version('program', program.id, number)).text;
-  const compare = async (): Promise<void> => setShown({ before: await textOf(one), after: await textOf(other) });
+  const compare = async (): Promise<void> => setShown({ before: await versionText(one), after: await versionText(other) });
   const keep = async (): Promise<void> => {
     say(await keepProgramVersion());
     await refreshProgram();
@@ -48,10 +47,10 @@ export function VersionsTab() {
   return (
     <div data-testid="versions">
       <Controls>
-        <Button onClick={() => void keep().catch(tell)} data-testid="keep-version">
+        <Button onClick={() => void keep().catch(sayError)} data-testid="keep-version">
           Keep this as version {newest + 1}
         </Button>
-        <Button onClick={() => void duplicate().catch(tell)} data-testid="duplicate">
+        <Button onClick={() => void duplicate().catch(sayError)} data-testid="duplicate">
           Duplicate as “{nextName(program.name)}”
         </Button>
       </Controls>
@@ -63,7 +62,7 @@ export function VersionsTab() {
               {new Date(each.createdAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
             </Box>
             <Button
-              onClick={() => void textOf(each.number).then((text) => editor.replaceText(text), tell)}
+              onClick={() => void versionText(each.number).then((text) => editor.replaceText(text), sayError)}
               title="Undo brings the present text back"
             >
               bring into the editor
@@ -75,7 +74,7 @@ export function VersionsTab() {
       <Heading>Difference</Heading>
       <Controls>
         {choice('From', one, setOne)} to {choice('To', other, setOther)}
-        <Button onClick={() => void compare().catch(tell)} data-testid="compare">
+        <Button onClick={() => void compare().catch(sayError)} data-testid="compare">
           show
         </Button>
       </Controls>
