@@ -1,6 +1,6 @@
 /** What assembling a text carries along: names, places, problems. */
 import type { Program, Row } from '../../image/program';
-import type { Form, Machine } from '../../machine/model/machine';
+import type { Form, Machine, ShortForm } from '../../machine/model/machine';
 import type { Span } from '../../text/source';
 import type { Expression } from '../read/expressions';
 import type { AssemblyProblem } from '../problems';
@@ -110,8 +110,9 @@ export interface Placement extends Ground {
   /** Cells placed so far, and how many may be: texts that fill memory over and over end in a sentence. */
   total: number;
   readonly mostCells: number;
-  /** Short forms inside short forms. */
+  /** Short forms inside short forms; and the one that stands in the program's text. */
   nesting: number;
+  within: ShortForm | undefined;
   depth: number;
 }
 

@@ -128,6 +128,7 @@ function expand(placement: Placement, statement: Statement, { short, operands, o
     );
     expansions.set(statement, lines);
   }
+  if (placement.nesting === 0) placement.within = short.form;
   placement.nesting++;
   for (const line of lines) {
     if (placement.total > placement.mostCells) break;
@@ -135,6 +136,7 @@ function expand(placement: Placement, statement: Statement, { short, operands, o
     else other(placement, line);
   }
   placement.nesting--;
+  if (placement.nesting === 0) placement.within = undefined;
 }
 
 /** Holes in braces give way to what was written for them. */
@@ -163,11 +165,15 @@ function explainMismatch(placement: Placement, statement: Statement, candidates:
     find(placement, key, placement.routine?.name) !== undefined || placement.statements.some((each) => each.label?.key === key);
   const found = problems.length < 200 ? slipIn(templates, rest, shapes, isKnown) : undefined;
   const slip = found?.slip;
-  const mend = slip && 'mend' in slip ? slip.mend : undefined;
+  const { within } = placement;
   const place = slip?.kind === 'missing' ? slip.beside : slip && 'token' in slip ? slip.token : undefined;
-  const span = place?.span ?? (rest.length > 1 ? restSpan(statement) : operation!.span);
-  const shared = { grade: 'error', span, mnemonic: operation!.text, forms: writtenForms(found?.meant ? [found.meant] : shapes) } as const;
-  problems.push({ ...shared, code: 'operands-do-not-fit', ...(slip && { slip: toldOf(slip) }), ...(mend && { mend }) });
+  // What a short form stands for has no places of its own in the text.
+  const span = within ? statement.span : (place?.span ?? (rest.length > 1 ? restSpan(statement) : operation!.span));
+  const mend = !within && slip && 'mend' in slip ? slip.mend : undefined;
+  const forms = within ? [within.written.replace(/[{}]/g, '')] : writtenForms(found?.meant ? [found.meant] : shapes);
+  const shared = { grade: 'error', span, mnemonic: within?.mnemonic ?? operation!.text, forms } as const;
+  const told = slip && (!within || slip.kind === 'unknown') ? toldOf(slip) : undefined;
+  problems.push({ ...shared, code: 'operands-do-not-fit', ...(told && { slip: told }), ...(mend && { mend }) });
 }
 
 /** As they are written, in the order of the machine, a hole as the name of what stands there. */

@@ -79,13 +79,12 @@ export function parseStatement(line: Line, tokens: Token[], mnemonics: ReadonlyS
   if (head.kind === 'directive' && isDirective(head.key))
     return made('directive', { text: head.key, key: head.key, span: head.span }, rest);
   if (head.text === '=' && label) return made('constant', undefined, rest);
-  if (head.kind === 'directive') unknownOperation(head, head.key, DIRECTIVE_NAMES, problems);
-  else if (head.kind === 'name') unknownOperation(head, head.text, mnemonics, problems);
+  if (head.kind === 'directive' || head.kind === 'name') problems.push(unknownWord(head, mnemonics, problems.length < 200));
   else if (head.text === '=') problems.push({ code: 'constant-without-name', grade: 'error', span: head.span });
   else if (/^(?:[#*!@%]|--)/.test(head.text + tokens[at + 1]!.text))
     problems.push(remarkMark(head.text === '-' ? '--' : head.text, head.start));
   else problems.push({ code: 'line-starts-wrong', grade: 'error', span: head.span, text: head.text });
-  const wrong = made('wrong', undefined, []);
+  const wrong = made('wrong', undefined, rest);
   wrong.meant = !label && head.kind === 'name' ? head : undefined;
   return wrong;
 }
@@ -101,7 +100,7 @@ function nameIsOperation({ text, span }: Word, head: Token, problems: AssemblyPr
 function startsAfterLabel(first: Token, second: Token, mnemonics: ReadonlySet<string>): boolean {
   if (second.kind === 'directive' || second.text === '=' || (second.kind === 'name' && mnemonics.has(second.key))) return true;
   if (second.kind === 'end') return true;
-  if (second.kind !== 'name') return false;
+  if (second.kind !== 'name' || first.text.includes('.')) return false;
   return !isMisspelt(first, mnemonics, 1) && isMisspelt(second, mnemonics, 2);
 }
 
@@ -111,11 +110,12 @@ export const isMisspelt = ({ text }: { readonly text: string }, mnemonics: Reado
   return near !== undefined && (/\d/.test(near) || !/[\d_]/.test(text));
 };
 
-function unknownOperation(head: Token, word: string, known: Iterable<string>, problems: AssemblyProblem[]): void {
-  const { span } = head;
-  const near =
-    problems.length < 200 ? (nearest(word, known) ?? DIRECTIVE_NAMES.find((each) => each.slice(1) === word.toLowerCase())) : undefined;
+/** An operation, or a directive, that there is not. */
+export function unknownWord(word: Token, mnemonics: ReadonlySet<string>, most = true): AssemblyProblem {
+  const { span, text, key, kind } = word;
+  const known = kind === 'directive' ? DIRECTIVE_NAMES : mnemonics;
+  const plain = (): string | undefined => DIRECTIVE_NAMES.find((each) => each.slice(1) === text.toLowerCase());
+  const near = most ? (plain() ?? nearest(kind === 'directive' ? key : text, known)) : undefined;
   const mend = near && { title: `Write ${near}`, edits: [{ span, text: near }] };
-  const name = head.text;
-  problems.push({ code: 'unknown-operation', grade: 'error', span, name, ...(near && { nearest: near }), ...(mend && { mend }) });
+  return { code: 'unknown-operation', grade: 'error', span, name: text, ...(near && { nearest: near }), ...(mend && { mend }) };
 }

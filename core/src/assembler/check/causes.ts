@@ -1,0 +1,72 @@
+/** One cause, one sentence: of several errors in a line the one that the others come from, and at the word that is wrong. */
+import { placeAt } from '../../text/source';
+import type { Placement } from '../place/assembly';
+import { unknownWord, type Statement, type Unit } from '../read/syntax';
+import type { AssemblyProblem } from '../problems';
+import { isDirective } from '../read/directives';
+import { itemAt } from '../../text/itemAt';
+
+/** Where one of these stands, nothing else can be said of the line; the first counts most. */
+const CAUSES: readonly AssemblyProblem['code'][] = [
+  ...(['quote-open', 'unknown-escape', 'not-one-character', 'remark-mark', 'line-starts-wrong', 'behind-label'] as const),
+  ...(['unknown-operation', 'lone-name'] as const),
+];
+
+/** Errors that come from another one of their line are left out; all else stays, in its order. */
+export function withoutConsequences(units: readonly Unit[], problems: readonly AssemblyProblem[]): AssemblyProblem[] {
+  const causing = problems.filter((each) => CAUSES.includes(each.code));
+  if (causing.length === 0 || problems.length === 1) return [...problems];
+  const lineOf = ({ span }: AssemblyProblem): string => {
+    const at = Math.max(
+      0,
+      units.findLastIndex((each) => span.start >= each.offset),
+    );
+    const { source, offset } = itemAt(units, at);
+    return `${at} ${placeAt(source, span.start - offset).line}`;
+  };
+  const byLine = new Map<string, AssemblyProblem>();
+  for (const each of causing) {
+    const line = lineOf(each);
+    const other = byLine.get(line);
+    if (!other || CAUSES.indexOf(each.code) < CAUSES.indexOf(other.code)) byLine.set(line, each);
+  }
+  return problems.filter((each) => each.grade !== 'error' || (byLine.get(lineOf(each)) ?? each) === each);
+}
+
+/** A line begins with a word that others name: it is a label, and the word behind it is no operation. */
+export function atTheWord(placement: Placement, problems: readonly AssemblyProblem[]): AssemblyProblem[] {
+  if (!problems.some((each) => each.code === 'unknown-operation')) return [...problems];
+  const { statements, templates } = placement;
+  const named = new Map<string, number>();
+  const count = (statement: Statement, by: number): void => {
+    for (const { kind, key } of statement.rest) if (kind === 'name') named.set(key, (named.get(key) ?? 0) + by);
+  };
+  for (const each of statements) count(each, 1);
+  const wrong = new Map(statements.flatMap((each) => (each.meant ? [[each.meant.span.start, each] as const] : [])));
+  return problems.map((problem) => {
+    const statement = problem.code === 'unknown-operation' ? wrong.get(problem.span.start) : undefined;
+    const word = statement?.rest[0];
+    if (!statement || !word || word.kind === 'end') return problem;
+    const own = statement.rest.filter((each) => each.kind === 'name' && each.key === statement.meant!.key).length;
+    if ((named.get(statement.meant!.key) ?? 0) <= own) return problem;
+    if (word.kind === 'name' || word.kind === 'directive') return unknownWord(word, templates.mnemonics);
+    return strayMark(statement, templates.mnemonics);
+  });
+}
+
+/** Something else than a word stands behind a label; where a word follows that can stand there, the mark is too much. */
+function strayMark({ meant, rest }: Statement, mnemonics: ReadonlySet<string>): AssemblyProblem {
+  const [mark, next] = [itemAt(rest, 0), rest[1]];
+  const operation = next?.kind === 'name' && mnemonics.has(next.key);
+  const directive = next && isDirective(next.text.startsWith('.') ? next.key : `.${next.text.toLowerCase()}`);
+  const fits = next && (operation || directive) && mark.kind === 'sign';
+  const dotless = directive && next?.kind === 'name';
+  const span = { start: mark.start, end: dotless ? next.start : mark.end };
+  // The label and what comes behind it stay two words.
+  const apart = mark.start === meant!.span.end && (dotless || mark.end === next?.start) ? ' ' : '';
+  const mend = fits && {
+    title: dotless ? `Write .${next.text}` : `Take “${mark.text}” away`,
+    edits: [{ span, text: dotless ? `${apart}.` : apart }],
+  };
+  return { code: 'behind-label', grade: 'error', span: mark.span, name: meant!.text, text: mark.text, ...(mend && { mend }) };
+}
