@@ -95,6 +95,12 @@ test.each<[lines: string, says: readonly string[]]>([
   // Nothing else is said of a line whose text does not end.
   ['note .text "High tide, 0\n HALT', ['The text is not closed. Put the same quote mark behind it.']],
   [" PUT R1, #'x\n HALT", ['The character is not closed. Put the same quote mark behind it.']],
+  // Named again and again, and misspelt where it is defined: told once, there.
+  [
+    ' LOAD R1, [R4 + highest]\n STORE R1, [R4 + highest]\n HALT\nhigest .room 1',
+    ['Nothing uses “higest”, but “highest” is used 2 times and no line defines it. Did you mean highest?'],
+  ],
+  [' LOAD R1, [R4 + highest]\n HALT\nhigest .room 1', ['No line defines “highest”. Did you mean higest?']],
   // What a short form stands for is told as the short form.
   [' MOVE RR, R6\n HALT', ['There is no “RR” here. Did you mean R0? It is written: MOVE to, from.']],
 ])('%j: one sentence, about the word that is wrong', (lines, says) => {

@@ -18,6 +18,7 @@ export type AssemblyProblem = Diagnostic &
     | { readonly code: 'quote-open'; readonly what: string }
     | { readonly code: 'unknown-escape'; readonly text: string }
     | { readonly code: 'line-starts-wrong' | 'remark-mark'; readonly text: string }
+    | { readonly code: 'misspelt-name'; readonly name: string; readonly meant: string; readonly uses: number }
     | { readonly code: 'behind-label'; readonly name: string; readonly text: string }
     | { readonly code: 'unknown-operation'; readonly name: string; readonly nearest?: string }
     | { readonly code: 'lone-name'; readonly name: string; readonly nearest?: string }
@@ -112,6 +113,8 @@ function explain(problem: AssemblyProblem, both: Both): string {
       return `“${problem.text}” is no escape. There are \\n, \\t, \\r, \\0, \\\\, \\' and \\".`;
     case 'line-starts-wrong':
       return `A line cannot start with “${problem.text}”. It starts with a label, an operation or a directive such as .cells.`;
+    case 'misspelt-name':
+      return `Nothing uses “${problem.name}”, but “${problem.meant}” is used ${problem.uses} times and no line defines it. Did you mean ${problem.meant}?`;
     case 'behind-label':
       return `Behind the label “${problem.name}” stands an operation or a directive, not “${problem.text}”.`;
     case 'remark-mark':

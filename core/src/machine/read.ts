@@ -28,6 +28,7 @@ import { resolvePorts } from './resolve/ports';
 import { resolveAssembly, resolveSystem, suffixesOf } from './resolve/programRules';
 import { resolveStacks } from './resolve/stacks';
 import { causeWidth, resolveFaults, resolveTraps } from './resolve/traps';
+import { rootCauses, type Defined } from './document/causes';
 import { explainMachine, type MachineProblem } from './document/problems';
 import { relatedPlaces } from './document/related';
 import { addressDigits, instructionSlots, registerPlaces, resolveRegisters } from './resolve/registers';
@@ -74,15 +75,20 @@ function withRelated(source: Source, problem: MachineProblem): MachineProblem {
 }
 
 /** Beside errors only errors are told: what is unused or never set may be so because of them. */
-function withoutConsequences(source: Source, problems: readonly MachineProblem[]): readonly MachineProblem[] {
+function withoutConsequences(source: Source, problems: readonly MachineProblem[], defined?: Defined): readonly MachineProblem[] {
   if (!hasErrors(problems)) return problems;
+  const roots = rootCauses(source, problems, defined);
   const lineOf = (each: MachineProblem): number => placeAt(source, each.span.start).line;
-  const swallowed = new Set(problems.filter((each) => each.code === 'yaml-remark-in-value').map(lineOf));
-  return problems.flatMap((each): MachineProblem[] => {
+  const swallowed = new Set(roots.filter((each) => each.code === 'yaml-remark-in-value').map(lineOf));
+  return roots.flatMap((each): MachineProblem[] => {
     if (each.code === 'yaml-remark-in-value') return [{ ...each, grade: 'error' }];
     return each.grade === 'error' && !swallowed.has(lineOf(each)) ? [each] : [];
   });
 }
+
+/** Names that parts of the document have, readable or not. */
+const namesIn = ({ spaces, registers, flags, formats, devices, stacks, ports }: MachineDocument): Defined =>
+  new Set([spaces, registers, flags, formats, devices, stacks].flatMap((each) => Object.keys(each ?? {})).concat(ports?.name ?? []));
 
 /** Never throws over `text`. */
 export function readMachine(
@@ -96,8 +102,9 @@ export function readMachine(
     problems.splice(0, problems.length, problem);
     return finish();
   };
+  const known: { defined?: Defined } = {};
   const finish = (machine?: Machine): MachineReading => {
-    const told = withoutConsequences(source, problems)
+    const told = withoutConsequences(source, problems, known.defined)
       .slice(0, 200)
       .map((each, at) => (each.grade === 'error' && at < MOST_RELATED ? withRelated(source, each) : each));
     const worded = toProblems(source, told, explainMachine);
@@ -124,6 +131,7 @@ export function readMachine(
     problems.push(...found);
     return finish();
   }
+  known.defined = namesIn(parsed.data);
   const radix = parsed.data.word.digits === undefined ? 2 : 10;
   const reading: DocumentReading = {
     source,

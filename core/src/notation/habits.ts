@@ -47,6 +47,12 @@ const PAIRS: ReadonlyMap<string, string> = new Map([
   ['<>', '!='],
 ]);
 
+/** Between values the same signs join bits. */
+const BITS: ReadonlyMap<string, string> = new Map([
+  ['&&', '&'],
+  ['||', '|'],
+]);
+
 const ENDINGS: ReadonlySet<string> = new Set(['stop', 'end', 'exit', 'hlt', 'halt']);
 
 /** A line that cannot be read on at a token; `text` is the line, `base` its offset. */
@@ -65,7 +71,7 @@ export function habitAt(stuck: Stuck, expected: string): Habit | undefined {
   const [before, here] = [tokens[at - 1], tokens[at]!];
   if (before && before.span.end === here.span.start) {
     const pair = before.text + here.text;
-    const meant = PAIRS.get(pair);
+    const meant = (isValue(stuck) ? BITS.get(pair) : undefined) ?? PAIRS.get(pair);
     if (meant !== undefined) return habit(both(before, here), pair, meant, spaced(stuck, before, here, meant));
   }
   const word = WORDS.get(here.text);
@@ -77,6 +83,9 @@ export function habitAt(stuck: Stuck, expected: string): Habit | undefined {
 }
 
 const both = ({ span: { start } }: Token, { span: { end } }: Token): Span => ({ start, end });
+
+/** Whether the place is in what a transfer brings, and not in a condition. */
+const isValue = ({ tokens, at }: Stuck): boolean => tokens.slice(0, at).findLast((each) => ['<-', 'if'].includes(each.text))?.text === '<-';
 
 /** A word keeps a blank on either side. */
 function spaced({ text, base }: Stuck, first: Token, last: Token, meant: string): string {
@@ -129,7 +138,7 @@ function instead(stuck: Stuck): Habit | undefined {
 
 /** Names of flags behind the semicolon, without the word before them. */
 function flagless(stuck: Stuck): Habit | undefined {
-  const names = stuck.tokens.slice(stuck.at, -1).filter((each) => each.text !== ',');
+  const names = stuck.tokens.slice(stuck.at, -1).filter((each, at) => each.text !== ',' && (at > 0 || !/^flags?$/i.test(each.text)));
   return listed(stuck, stuck.at - 1, names, '; flags');
 }
 

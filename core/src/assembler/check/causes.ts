@@ -1,6 +1,6 @@
 /** One cause, one sentence: of several errors in a line the one that the others come from, and at the word that is wrong. */
 import { placeAt } from '../../text/source';
-import type { Placement } from '../place/assembly';
+import { keyOf, type Placement } from '../place/assembly';
 import { unknownWord, type Statement, type Unit } from '../read/syntax';
 import type { AssemblyProblem } from '../problems';
 import { isDirective } from '../read/directives';
@@ -31,6 +31,27 @@ export function withoutConsequences(units: readonly Unit[], problems: readonly A
     if (!other || CAUSES.indexOf(each.code) < CAUSES.indexOf(other.code)) byLine.set(line, each);
   }
   return problems.filter((each) => each.grade !== 'error' || (byLine.get(lineOf(each)) ?? each) === each);
+}
+
+/** Where nothing uses a name and one like it is used again and again, the line that defines it is wrong, and not each use. */
+export function atTheDefinition(placement: Placement, problems: readonly AssemblyProblem[]): AssemblyProblem[] {
+  const uses = new Map<string, (AssemblyProblem & { code: 'unknown-name' })[]>();
+  for (const each of problems) {
+    if (each.code !== 'unknown-name' || each.nearest === undefined || each.name.length < 2) continue;
+    const key = `${keyOf(placement, each.name)} ${each.nearest}`;
+    uses.set(key, [...(uses.get(key) ?? []), each]);
+  }
+  const dropped = new Map<AssemblyProblem, AssemblyProblem | undefined>();
+  for (const list of uses.values()) {
+    const { name, nearest } = itemAt(list, 0);
+    const definition = list.length > 1 ? placement.names.get(keyOf(placement, nearest!)) : undefined;
+    if (!definition || definition.kind === 'machine' || definition.used || definition.uses.length > 0) continue;
+    const { text, span } = definition.word;
+    const mend = { title: `Write ${name}`, edits: [{ span, text: name }] };
+    const told: AssemblyProblem = { code: 'misspelt-name', grade: 'error', span, name: text, meant: name, uses: list.length, mend };
+    list.forEach((each, at) => dropped.set(each, at === 0 ? told : undefined));
+  }
+  return problems.flatMap((each): AssemblyProblem[] => (dropped.has(each) ? [dropped.get(each) ?? []].flat() : [each]));
 }
 
 /** A line begins with a word that others name: it is a label, and the word behind it is no operation. */

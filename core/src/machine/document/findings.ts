@@ -46,19 +46,30 @@ const MOST_TOLD = 9;
 
 /** At most 40; a part that is missing because its name is misspelt is told as misspelt only. */
 export function shapeProblemsOf(yaml: YamlText, issues: readonly Issue[]): MachineProblem[] {
-  const problems = issues.slice(0, 40).flatMap((issue) => shapeProblems(yaml, issue));
+  const missing = new Map<string, string[]>();
+  for (const { code, path, message } of issues) {
+    if (code !== 'invalid_type' || !/undefined|missing/i.test(message) || path.length === 0) continue;
+    const part = JSON.stringify(path.slice(0, -1));
+    missing.set(part, [...(missing.get(part) ?? []), String(path.at(-1))]);
+  }
+  const problems = issues.slice(0, 40).flatMap((issue) => shapeProblems(yaml, issue, missing.get(JSON.stringify(issue.path)) ?? []));
   const meant = new Set(problems.flatMap((each) => (each.code === 'unknown-key' && each.nearest ? [each.nearest] : [])));
   return problems.filter((each) => each.code !== 'wrong-shape' || !/missing$/.test(each.reason) || !meant.has(each.at.split(', ').at(-1)!));
 }
 
-function shapeProblems(yaml: YamlText, issue: Issue): MachineProblem[] {
+/** `missing`: keys that the part lacks, of which one is meant before any other. */
+function shapeProblems(yaml: YamlText, issue: Issue, missing: readonly string[]): MachineProblem[] {
   const path = issue.path.map((each) => (typeof each === 'symbol' ? String(each) : each));
   if (issue.code === 'unrecognized_keys') {
     return (issue.keys ?? []).map((key) => {
       const keys = keysAt(path);
-      const near = nearest(key, keys);
+      // Without a blank behind its colon a key and its value are one word.
+      const [, head, rest] = /^([\w -]+?)\s*:\s*(\S.*)$/.exec(key) ?? [];
+      const joined = head !== undefined && keys.includes(head) ? head : undefined;
+      const near = joined ?? nearest(key, missing) ?? nearest(key, keys);
       const span = yaml.keySpanOf([...path, key]);
-      const mend = near && { title: `Write ${near}`, edits: [{ span, text: near }] };
+      const written = joined === undefined ? near : `${joined}: ${rest!}`;
+      const mend = written !== undefined && { title: `Write ${written}`, edits: [{ span, text: written }] };
       return {
         code: 'unknown-key',
         grade: 'error',

@@ -69,6 +69,8 @@ export type DocumentProblem = Diagnostic &
         readonly unit: string;
       }
     | { readonly code: 'bad-code'; readonly text: string }
+    | { readonly code: 'bar-missing'; readonly key: string }
+    | { readonly code: 'misspelt-definition'; readonly name: string; readonly meant: string; readonly uses: number }
     | { readonly code: 'unknown-format'; readonly format: string; readonly nearest?: string }
     | { readonly code: 'unknown-field'; readonly field: string; readonly fields: readonly string[]; readonly nearest?: string }
     | {
@@ -295,6 +297,10 @@ export function explainMachine(problem: MachineProblem): string {
       return `“${problem.text}” cannot follow “${problem.kind}”. Possible: ${problem.possible.map((each) => (each === 'trap' ? 'trap and a number' : each === 'value' ? 'value and a number' : each)).join(', ')}.`;
     case 'fault-faults-again':
       return `“${problem.kind}” is a trap here, but entering the trap can cause it again (${problem.why}); that stops the run.`;
+    case 'bar-missing':
+      return `Ticks on lines of their own stand behind a bar: “${problem.key}: |”.`;
+    case 'misspelt-definition':
+      return `Nothing names “${problem.name}”, but “${problem.meant}” is named in ${problem.uses} places and stands nowhere. Did you mean ${problem.meant}?`;
     case 'relative-unsigned':
       return `The distance {${problem.field}} of ${problem.written} has a sign, but its ticks add its digits as if it had none: for ${problem.distance} they go to ${problem.got}, not to ${problem.wanted}. Write extend(${problem.field}, ${problem.width}).`;
     case 'relative-differs':

@@ -172,7 +172,7 @@ function checkShapes(reading: DocumentReading, machine: Machine): void {
 
 /** Further cells have to come from somewhere: the cycle's `more`, or a `first` that brings them all. */
 function checkFetch(reading: DocumentReading, machine: Machine, cycle: Cycle): void {
-  if (cycle.hasMore) return;
+  if (cycle.hasMore || reading.document.cycle.more) return;
   const whole = (register: number): boolean =>
     cycle.first.some(({ tick }) =>
       flatActions(tick.actions).some(

@@ -116,8 +116,9 @@ function resolveField(
     return void report(reading, path, { code: 'field-with-gaps', field: name });
   if (width > (reading.radix === 10 ? 9 : 32))
     return void report(reading, path, { code: 'field-too-wide', field: name, width, unit: unitOf(reading.radix) });
+  // A field whose words cannot be read is there all the same: what names it is not told as well.
   const told = readWords(reading, { path, field: name, words, width }, named);
-  return told && { name, width, pieces: pieces.flatMap(move), kind: 'unsigned', dropped: 0, bias: 0, page: false, ...told };
+  return { name, width, pieces: pieces.flatMap(move), kind: 'unsigned', dropped: 0, bias: 0, page: false, ...told };
 }
 
 /** What the words behind a field belong to. */

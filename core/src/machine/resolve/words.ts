@@ -17,7 +17,8 @@ const LATCHES = ['here', 'next', 'cause'];
 /** Notes and sentences; a place in braces that a sentence cannot have is a problem. */
 export function resolveWords(reading: DocumentReading, known: Known): Words {
   const { words } = reading.document;
-  const mnemonics = [...new Set(known.forms.map((each) => each.mnemonic))];
+  // One whose forms have errors is there all the same.
+  const mnemonics = Object.keys(reading.document.instructions);
   const phases = new Map<number, Wording>();
   for (const [phase, text] of Object.entries(words?.phases ?? {})) {
     const path = ['words', 'phases', phase];
@@ -28,7 +29,8 @@ export function resolveWords(reading: DocumentReading, known: Known): Words {
   for (const [mnemonic, text] of Object.entries(words?.instructions ?? {})) {
     const path = ['words', 'instructions', mnemonic];
     if (indexIn(reading, path, mnemonic, mnemonics, 'instruction') === undefined) continue;
-    instructions.set(mnemonic, readWording(reading, path, text, formsOf(known, mnemonic)));
+    const own = formsOf(known, mnemonic);
+    if (own.forms.length > 0) instructions.set(mnemonic, readWording(reading, path, text, own));
   }
   const ticks = new Map<string, Wording>();
   for (const [key, text] of Object.entries(words?.ticks ?? {})) {
