@@ -6,7 +6,7 @@ import { pointedCells, type PointedCell } from '@zettak/core/machine/model/point
 import type { View } from '@zettak/core/session/protocol';
 import { itemAt } from '@zettak/core/text/itemAt';
 import { shownDigits, shownLength } from '@zettak/core/text/number';
-import { shownCell, shownPlace, type SpaceBox } from './layout';
+import { INSTRUCTIONS_HEIGHT, shownCell, shownPlace, type SpaceBox } from './layout';
 import { addressRegister } from './routes';
 import { touchedCells } from './touched';
 
@@ -31,7 +31,7 @@ export function MemoryPicture(parts: MemoryParts) {
   const program = space === machine.programSpace;
   const touched = touchedCells(report, space);
   const foot = footOf(parts);
-  const top = program ? 132 : 32;
+  const top = program ? INSTRUCTIONS_HEIGHT : 32;
   const footHeight = foot.reduce((sum, each) => sum + 19 + each.rows.length * ROW, 0);
   const most = Math.floor((box.height - top - 6 - footHeight) / ROW);
   const pointed = pointedCells(machine, view.registers).filter((each) => each.space === space);
@@ -174,7 +174,7 @@ interface FootPart {
 
 /** The top of each stack that lies in this memory, and the vectors of traps; as much as there is room for. */
 function footOf({ machine, box, view, report }: MemoryParts): FootPart[] {
-  const room = box.height - (box.space === machine.programSpace ? 132 : 32) - 3 * ROW;
+  const room = box.height - (box.space === machine.programSpace ? INSTRUCTIONS_HEIGHT : 32) - 3 * ROW;
   const stacks = machine.stacks.filter((each) => each.space === box.space).map((each) => stackPart(machine, view, each));
   const { system, routines } = machine;
   const vectors: FootPart[] = [];

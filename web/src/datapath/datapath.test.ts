@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { curlew, curlewText, demoMachines, fixtures, machineFrom, programFrom, programText } from '@zettak/core/testing/demo';
 import { drawnMachine } from '@zettak/core/testing/generated';
+import { smallMachine } from '@zettak/core/testing/small';
 import { Runner } from '@zettak/core/engine/control/runner';
 import type { Machine } from '@zettak/core/machine/model/machine';
-import { layOut, type Box } from './layout';
+import { INSTRUCTIONS_HEIGHT, layOut, type Box } from './layout';
 import { linesOf, segmentsOf, type Segment } from './lines';
 import { journeysOf, wiresOf, type Point, type Wire } from './routes';
 
@@ -87,6 +88,18 @@ test('machines that nobody has written are drawn without faults, too', () => {
     }),
     { numRuns: 40 },
   );
+});
+
+test.each([1, 2, 3, 4, 5, 6])('of %d memories, the one with programs has room for its instructions, the others for a cell', (count) => {
+  const others = Array.from({ length: count - 1 }, (_, at) => `  D${at}: {cells: 16}`);
+  const machine = machineFrom(smallMachine().replace('  M: {cells: 256}\n', ['  M: {cells: 256}', ...others, ''].join('\n')));
+  const { spaces, processor } = layOut(machine);
+  expect(spaces).toHaveLength(count);
+  expect(spaces[0]!.height).toBeGreaterThanOrEqual(INSTRUCTIONS_HEIGHT);
+  for (const each of spaces.slice(1)) expect(each.height).toBeGreaterThanOrEqual(57);
+  spaces.slice(1).forEach((each, at) => expect(each.y).toBeCloseTo(spaces[at]!.y + spaces[at]!.height + 8));
+  expect(spaces.at(-1)!.y + spaces.at(-1)!.height).toBeCloseTo(processor.height);
+  expect(faultsOf(machine).faults).toEqual([]);
 });
 
 test('what a lesson hides is not drawn, and no line leads to it', () => {

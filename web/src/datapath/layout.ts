@@ -99,7 +99,7 @@ export function layOut(machine: Machine, hidden: readonly string[] = []): Drawin
   const alu = { x: middle.x + (middle.width - ALU.width) / 2, y: aluTop, ...ALU };
   const rightLine = middle.x + middle.width + STUB;
   const right = rightColumn(ground, parts, { x: rightLine + STUB, least: aluTop + ALU.height });
-  const dataLine = Math.max(aluTop + ALU.height + 26, right.bottom + 10, left.bottom - 20);
+  const dataLine = Math.max(aluTop + ALU.height + 26, right.bottom + 10, left.bottom - 20, memoriesHeight(machine) - 26);
   const processor = { x: 0, y: 0, width: rightLine + STUB + (right.width > 0 ? right.width + 12 : 0), height: dataLine + 26 };
   const memoryX = processor.width + 34;
   const width = memoryX + memoryWidth(machine);
@@ -328,11 +328,28 @@ function pairBox(registers: readonly RegisterBox[], pair: RegisterPair): PairBox
 
 // ---- memories and what stands outside ----
 
+/** What the memory that programs run in needs for the instruction under way and the next one; and any memory for one cell. */
+export const INSTRUCTIONS_HEIGHT = 132;
+const ONE_CELL = 57;
+
+const SPACE_GAP = 8;
+
+/** What all memories need, one over the other. */
+const memoriesHeight = ({ spaces }: Machine): number => INSTRUCTIONS_HEIGHT + (spaces.length - 1) * (ONE_CELL + SPACE_GAP);
+
+/** All as high as each other, as far as the instructions have their room. */
 function spaceBoxes(machine: Machine, { x, height }: { x: number; height: number }): SpaceBox[] {
-  const gap = 8;
-  const each = (height - gap * (machine.spaces.length - 1)) / machine.spaces.length;
+  const count = machine.spaces.length;
+  const room = height - SPACE_GAP * (count - 1);
+  const own = Math.max(room / count, INSTRUCTIONS_HEIGHT);
+  const others = (room - own) / Math.max(1, count - 1);
   const width = memoryWidth(machine);
-  return machine.spaces.map((_, space) => ({ space, x, width, y: space * (each + gap), height: each }));
+  let y = 0;
+  return machine.spaces.map((_, space) => {
+    const box = { space, x, width, y, height: space === machine.programSpace ? own : others };
+    y += box.height + SPACE_GAP;
+    return box;
+  });
 }
 
 /** Devices with single lines need two rows of them. */
