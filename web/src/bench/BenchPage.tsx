@@ -3,6 +3,7 @@ import { Flex } from '@chakra-ui/react';
 import { useEffect, useState } from 'react';
 import { useParams } from 'react-router';
 import { openedEarly } from '../app/early';
+import { Failure } from '../documents/Failure';
 import { Shell } from '../app/Shell';
 import { EditorContext, EditorHandle } from '../editor/handle';
 import { Fault } from '../ui/Boundary';
@@ -57,7 +58,7 @@ export function BenchPage() {
           <Crash />
           <ShareBar />
           <FollowBar />
-          <Failure />
+          <Failed />
           <Filled />
         </Flex>
         <PlaceMenu />
@@ -101,14 +102,10 @@ function useKeys(editor: EditorHandle, openHelp: () => void): void {
   }, [editor, openHelp]);
 }
 
-function Failure() {
+function Failed() {
   const failure = useDocument((state) => state.failure);
-  if (!failure) return null;
-  return (
-    <Notice tone="problem" role="alert">
-      {failure}
-    </Notice>
-  );
+  const { program } = useParams();
+  return <Failure failure={failure} again={() => void openProgram(program)} />;
 }
 
 function Crash() {

@@ -8,12 +8,13 @@ import { exampleOf } from '@zettak/core/machine/model/examples';
 import { flagName, type Machine } from '@zettak/core/machine/model/machine';
 import { BASE_WORDS } from '@zettak/core/text/number';
 import { itemAt } from '@zettak/core/text/itemAt';
+import { Failure } from '../documents/Failure';
 import { Shell } from '../app/Shell';
 import { baseTexts } from '../documents/baseTexts';
 import { client } from '../documents/client';
 import { engine } from '../session/engine';
 import { Button } from '../ui/Button';
-import { Hint, Notice } from '../ui/Panel';
+import { Hint } from '../ui/Panel';
 import { Ruler } from './Ruler';
 
 /** The newest version; while there is none, the draft. */
@@ -31,6 +32,7 @@ export function CardPage() {
   const { machine: id = '' } = useParams();
   const [found, setFound] = useState<{ machine: Machine; version: number }>();
   const [failure, setFailure] = useState<string>();
+  const [turn, setTurn] = useState(0);
   useEffect(() => {
     let live = true;
     setFound(undefined);
@@ -42,7 +44,7 @@ export function CardPage() {
     return () => {
       live = false;
     };
-  }, [id]);
+  }, [id, turn]);
   return (
     <Shell
       title="Reference card"
@@ -58,11 +60,7 @@ export function CardPage() {
         </Flex>
       }
     >
-      {failure && (
-        <Notice tone="problem" role="alert">
-          {failure}
-        </Notice>
-      )}
+      <Failure failure={failure} again={() => setTurn(turn + 1)} />
       {found && <Card {...found} />}
     </Shell>
   );

@@ -4,6 +4,7 @@ import { Ellipsis, Play, Square } from 'lucide-react';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { keep, kept } from '../app/preferences';
+import { Failure } from '../documents/Failure';
 import { Shell } from '../app/Shell';
 import { courseClient } from '../documents/courseClient';
 import { ActionMenu } from '../ui/ActionMenu';
@@ -72,13 +73,10 @@ function Messages() {
   const failure = useClass((state) => state.failure);
   const said = useClass((state) => state.said);
   const wrong = useClass((state) => state.matrix?.wrong);
+  const { assignment } = useParams();
   return (
     <>
-      {failure !== undefined && (
-        <Notice tone="problem" role="alert">
-          {failure}
-        </Notice>
-      )}
+      <Failure failure={failure} again={() => void openClass(assignment)} />
       {wrong !== undefined && (
         <Notice tone="problem" role="alert" data-testid="assignment-wrong">
           Nothing can be checked. {wrong}

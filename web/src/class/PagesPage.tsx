@@ -5,10 +5,11 @@ import { useNavigate, useParams } from 'react-router';
 import type { HandInDetail, HandInRow, Matrix } from '@zettak/api/matrix';
 import { marksOf } from '@zettak/core/trials/handIns/marks';
 import { textOf } from '../app/textOf';
+import { Failure } from '../documents/Failure';
 import { Shell } from '../app/Shell';
 import { courseClient } from '../documents/courseClient';
 import { Button } from '../ui/Button';
-import { Hint, Notice, Plain } from '../ui/Panel';
+import { Hint, Plain } from '../ui/Panel';
 import { signOf } from './Matrix';
 import { timeText } from './AssignmentFacts';
 import './pages.css';
@@ -23,14 +24,16 @@ export function PagesPage() {
   const navigate = useNavigate();
   const [held, setHeld] = useState<Held>();
   const [failure, setFailure] = useState<string>();
+  const [turn, setTurn] = useState(0);
   useEffect(() => {
+    setFailure(undefined);
     const load = async (): Promise<void> => {
       const matrix = await courseClient.matrix(assignment);
       const details = await Promise.all(matrix.rows.map((each) => courseClient.handIn(each.id)));
       setHeld({ matrix, details: new Map(details.map((each) => [each.id, each])) });
     };
     load().catch((error: unknown) => setFailure(textOf(error)));
-  }, [assignment]);
+  }, [assignment, turn]);
   return (
     <Shell
       title="Pages to print"
@@ -46,11 +49,7 @@ export function PagesPage() {
       }
     >
       <Box className="pages" tabIndex={0} role="region" aria-label="Pages">
-        {failure !== undefined && (
-          <Notice tone="problem" role="alert">
-            {failure}
-          </Notice>
-        )}
+        <Failure failure={failure} again={() => setTurn(turn + 1)} />
         {held?.matrix.rows.length === 0 && <Hint>Nothing has come in yet.</Hint>}
         {held?.matrix.rows.map((row) => (
           <HandInPage key={row.id} matrix={held.matrix} row={row} detail={held.details.get(row.id)} />

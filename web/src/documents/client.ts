@@ -1,4 +1,5 @@
 /** Speaks HTTP with the server that this page came from; the only place that fetches (courses: courseClient). */
+import { AWAY } from './reachable';
 import type { DocumentDetail, DocumentSummary, VersionDetail } from '@zettak/api/documents';
 import type { Backup, Restored } from '@zettak/api/backup';
 import type { Kind } from '@zettak/api/kinds';
@@ -38,7 +39,7 @@ export async function call<T>(method: string, path: string, body?: unknown, more
     const headers = { ...(method !== 'GET' && { 'x-zettak': '1' }), ...type, ...more };
     response = await fetch(path, { method, headers, ...(body !== undefined && { body: JSON.stringify(body) }) });
   } catch {
-    throw new Unreachable('The server cannot be reached.');
+    throw new Unreachable(AWAY);
   }
   const answer: unknown = response.status === 204 ? undefined : await response.json().catch(() => undefined);
   const understood = response.status === 204 || typeof answer === 'object';

@@ -3,12 +3,12 @@ import { Flex } from '@chakra-ui/react';
 import { useCallback, useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import type { DocumentDetail, DocumentSummary } from '@zettak/api/documents';
+import { Failure } from '../documents/Failure';
 import { Shell } from '../app/Shell';
 import { client } from '../documents/client';
 import { addMachine } from '../documents/shelf/files';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
-import { Notice } from '../ui/Panel';
 import { Workshop } from './Workshop';
 
 export function MachinesPage() {
@@ -21,7 +21,8 @@ export function MachinesPage() {
   const list = useCallback((): void => {
     client.list('machine').then(setMachines, (error: Error) => setFailure(error.message));
   }, []);
-  useEffect(list, [list, id]);
+  const [turn, setTurn] = useState(0);
+  useEffect(list, [list, id, turn]);
   useEffect(() => {
     let live = true;
     setDocument(undefined);
@@ -33,7 +34,7 @@ export function MachinesPage() {
     return () => {
       live = false;
     };
-  }, [id]);
+  }, [id, turn]);
 
   /** Lists call a machine as its document does, so a name that is taken gets a number in the document too. */
   const duplicate = async (text: string): Promise<void> => {
@@ -63,12 +64,9 @@ export function MachinesPage() {
         </Flex>
       }
     >
-      {failure && (
-        <Notice tone="problem" role="alert">
-          {failure}
-          <Button onClick={() => void navigate('/machines')}>All machines</Button>
-        </Notice>
-      )}
+      <Failure failure={failure} again={() => setTurn(turn + 1)}>
+        <Button onClick={() => void navigate('/machines')}>All machines</Button>
+      </Failure>
       {document && <Workshop key={document.id} document={document} duplicate={duplicate} saved={list} />}
     </Shell>
   );

@@ -10,6 +10,7 @@ import { firstCells } from '@zettak/core/machine/model/opcodeMap';
 import { unitOf } from '@zettak/core/text/number';
 import { Shell } from '../app/Shell';
 import { baseTexts } from '../documents/baseTexts';
+import { textOf } from '../app/textOf';
 import { client } from '../documents/client';
 import { Backup } from '../documents/shelf/Backup';
 import { addMachine, besides, isMachineFile, plainName, readFiles, zipOf, type Taken } from '../documents/shelf/files';
@@ -41,6 +42,7 @@ async function lookAt({ id, versions }: DocumentSummary): Promise<Looked> {
 export function MachinesShelf() {
   const [machines, setMachines] = useState<readonly DocumentSummary[]>();
   const [programs, setPrograms] = useState<readonly DocumentSummary[]>([]);
+  const [failure, setFailure] = useState<string>();
   const [looked, setLooked] = useState<ReadonlyMap<string, Looked>>(new Map());
   const navigate = useNavigate();
   const reload = useCallback((): void => {
@@ -48,8 +50,9 @@ export function MachinesShelf() {
       ([own, others]) => {
         setMachines(own);
         setPrograms(others);
+        setFailure(undefined);
       },
-      () => setMachines((each) => each ?? []),
+      (error: unknown) => setFailure(textOf(error)),
     );
   }, []);
   useEffect(reload, [reload]);
@@ -68,7 +71,7 @@ export function MachinesShelf() {
     };
   }, [machines]);
   const all = machines ?? [];
-  const textOf = async ({ id }: DocumentSummary): Promise<string> => (await client.get('machine', id)).draft;
+  const draftOf = async ({ id }: DocumentSummary): Promise<string> => (await client.get('machine', id)).draft;
   const make = async (text: string): Promise<void> => void navigate(`/machines/${(await addMachine(text, all)).id}`);
   const take = async (files: readonly File[]): Promise<readonly Taken[]> => {
     const { texts, refused } = await readFiles(files);
@@ -97,7 +100,7 @@ export function MachinesShelf() {
     return done;
   };
   const exportAll = async (): Promise<void> => {
-    const texts = await Promise.all(all.map(async (each) => ({ name: each.name, text: await textOf(each) })));
+    const texts = await Promise.all(all.map(async (each) => ({ name: each.name, text: await draftOf(each) })));
     saveFile('machines.zip', zipOf(texts, []));
   };
   return (
@@ -114,6 +117,7 @@ export function MachinesShelf() {
       <Shelf
         kind="machine"
         documents={machines}
+        failure={failure}
         reload={reload}
         linkTo={({ id }) => `/machines/${id}`}
         accept=".yaml,.yml,.zip"
@@ -128,9 +132,9 @@ export function MachinesShelf() {
         }}
         actions={(document) => [
           { id: 'card', says: 'Reference card', act: () => void navigate(`/machines/${document.id}/card`) },
-          { id: 'duplicate', says: 'Duplicate', act: () => void textOf(document).then(make) },
+          { id: 'duplicate', says: 'Duplicate', act: () => void draftOf(document).then(make) },
           { id: 'derive', says: 'Derive a machine from it', act: () => void make(derived(document.name)) },
-          { id: 'export', says: 'Export', act: () => void textOf(document).then((text) => saveFile(`${document.name}.yaml`, text)) },
+          { id: 'export', says: 'Export', act: () => void draftOf(document).then((text) => saveFile(`${document.name}.yaml`, text)) },
         ]}
         body={(document) => (
           <CardBody

@@ -9,6 +9,7 @@ import type { Footprint } from '@zettak/core/session/footprint';
 import { Shell } from '../app/Shell';
 import { kept, keptValue } from '../app/preferences';
 import { baseTexts } from '../documents/baseTexts';
+import { textOf } from '../app/textOf';
 import { client } from '../documents/client';
 import { partTexts } from '../documents/partTexts';
 import { Backup } from '../documents/shelf/Backup';
@@ -39,6 +40,7 @@ export function ProgramsPage() {
   const [programs, setPrograms] = useState<readonly DocumentSummary[]>();
   const [machines, setMachines] = useState<readonly DocumentSummary[]>([]);
   const [looked, setLooked] = useState<ReadonlyMap<string, Looked>>(new Map());
+  const [failure, setFailure] = useState<string>();
   const [only, setOnly] = useState('');
   const [compared, setCompared] = useState<readonly [DocumentSummary, DocumentSummary | undefined]>();
   const [moving, setMoving] = useState<Moving>();
@@ -48,8 +50,9 @@ export function ProgramsPage() {
       ([own, others]) => {
         setPrograms(own);
         setMachines(others);
+        setFailure(undefined);
       },
-      () => setPrograms((each) => each ?? []),
+      (error: unknown) => setFailure(textOf(error)),
     );
   }, []);
   useEffect(reload, [reload]);
@@ -142,6 +145,7 @@ export function ProgramsPage() {
       <Shelf
         kind="program"
         documents={shown}
+        failure={failure}
         reload={reload}
         linkTo={({ id }) => `/bench/${id}`}
         accept=".asm,.s,.txt,.zip"

@@ -7,13 +7,14 @@ import type { Trace } from '@zettak/core/trials/trace';
 import type { FlowChart } from '@zettak/core/assembler/assist/flowChart';
 import { SHEET_PARTS, type MethodStep, type SheetPart, type SheetTexts } from '@zettak/core/trials/sets/table';
 import { sentencesOf } from '@zettak/core/trials/sets/csv';
+import { Failure } from '../documents/Failure';
 import { Shell } from '../app/Shell';
 import { ListingTable } from '../editor/ListingTable';
 import { trialEngine } from '../session/trialEngine';
 import { Button } from '../ui/Button';
 import { Check } from '../ui/Check';
 import { Entry, TextEntry } from '../ui/Field';
-import { Controls, Heading, Hint, Notice } from '../ui/Panel';
+import { Controls, Heading, Hint } from '../ui/Panel';
 import { edit } from './editing';
 import { runSets } from './running';
 import { openTrials } from './opening';
@@ -60,11 +61,7 @@ export function SheetPage() {
         </Flex>
       }
     >
-      {failure !== undefined && (
-        <Notice tone="problem" role="alert">
-          {failure}
-        </Notice>
-      )}
+      <Failure failure={failure} again={() => void openTrials(program)} />
       <Flex height="100%" className="sheet-room">
         <Writing />
         <Box flex="1" overflow="auto" bg="#fff" px="14mm" tabIndex={0} role="region" aria-label="The sheet">

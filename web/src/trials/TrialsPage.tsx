@@ -7,6 +7,7 @@ import { BASE_WORDS, type Base } from '@zettak/core/text/number';
 import { writeSetsCsv, writeRowsCsv, writeJunit } from '@zettak/core/trials/sets/csv';
 import { writeTable } from '@zettak/core/trials/sets/table';
 import { openedEarly } from '../app/early';
+import { Failure } from '../documents/Failure';
 import { Shell } from '../app/Shell';
 import { kept, keep } from '../app/preferences';
 import { ConflictBar, SaveMark } from '../documents/SaveMark';
@@ -53,11 +54,7 @@ export function TrialsPage() {
   return (
     <Shell title="Trials" controls={<BarControls />}>
       <Flex direction="column" height="100%">
-        {failure !== undefined && (
-          <Notice tone="problem" role="alert">
-            {failure}
-          </Notice>
-        )}
+        <Failure failure={failure} again={() => void openTrials(program)} />
         <ProgramErrors />
         <ConflictBar state={saveState} draft={draft} take={takeOther} compare={(mine, theirs) => setDiffering({ mine, theirs })} />
         <Said />

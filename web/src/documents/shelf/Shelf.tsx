@@ -14,6 +14,7 @@ import { Fold } from '../../ui/Fold';
 import { Hint, Notice, Outcome } from '../../ui/Panel';
 import { Window } from '../../ui/Window';
 import { client } from '../client';
+import { Failure } from '../Failure';
 import type { Taken } from './files';
 
 const Grid = chakra('ul', {
@@ -52,6 +53,8 @@ const Card = chakra('li', {
 export interface ShelfProps {
   readonly kind: Extract<Kind, 'machine' | 'program'>;
   readonly documents: readonly DocumentSummary[] | undefined;
+  /** Why it could not be looked what there is. */
+  readonly failure: string | undefined;
   /** Looks again what there is. */
   readonly reload: () => void;
   readonly linkTo: (document: DocumentSummary) => string;
@@ -68,7 +71,7 @@ export interface ShelfProps {
   readonly empty: { readonly title: string; readonly says: string };
 }
 
-export function Shelf({ kind, documents, reload, linkTo, body, actions, rename, take, accept, controls, empty }: ShelfProps) {
+export function Shelf({ kind, documents, failure, reload, linkTo, body, actions, rename, take, accept, controls, empty }: ShelfProps) {
   const [sought, setSought] = useState('');
   const [gone, setGone] = useState<DocumentSummary>();
   const [said, setSaid] = useState('');
@@ -153,6 +156,7 @@ export function Shelf({ kind, documents, reload, linkTo, body, actions, rename, 
           />
         </Flex>
       </Flex>
+      <Failure failure={failure} again={reload} />
       {said && (
         <Notice tone="problem" role="alert">
           {said}
