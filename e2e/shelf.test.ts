@@ -229,3 +229,20 @@ test('while the server is away work goes on in the browser, and is saved when it
   await until(page, byId('save-state'), /^saved$/);
   expect(await page.evaluate(() => fetch('/api/machines/dunlin').then((each) => each.text()))).toContain('what is summed up');
 });
+
+test('a screen that cannot be filled while the server is away says so, and fills itself when it is back', async () => {
+  const page = await harness.open('/programs');
+  await until(page, byId('found'), /^\d+ programs$/);
+  await page.click('nav a[href="/machines"]');
+  await until(page, byId('found'), /^\d+ machines$/);
+  await harness.stopServer();
+  await page.click('nav a[href="/programs"]');
+  await until(page, '[role=alert]', /The server cannot be reached\. This page goes on by itself when it is back\./);
+  // That nothing is there is another thing.
+  expect(await page.$eval(byId('shelf'), (shelf) => shelf.textContent)).not.toMatch(/There is no program yet/);
+  await page.click(byId('try-again'));
+  await until(page, '[role=alert]', /The server cannot be reached/);
+  await harness.startServer();
+  await until(page, byId('found'), /^\d+ programs$/);
+  await page.waitForFunction(() => !document.querySelector('[role=alert]'));
+});
