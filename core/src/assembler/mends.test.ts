@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { demoMachines, machineFrom } from '../testing/demo';
-import { mendsOf, type Mend, type Problem } from '../text/diagnostic';
+import { withMend } from '../testing/mending';
+import { mendsOf, type Problem } from '../text/diagnostic';
 import { assemble } from './assemble';
 
 /** So many slips of the hand, always the same ones. */
@@ -11,11 +12,6 @@ const programs = demoMachines.flatMap(({ text, programs: own, parts }) => {
   const known = new Map(parts.map((each) => [each.name, each.text]));
   return own.map((each) => ({ machine, text: each.text, parts: known }));
 });
-
-const withMend = (text: string, { edits }: Mend): string =>
-  edits
-    .toSorted((a, b) => b.span.start - a.span.start)
-    .reduce((all, { span, text: put }) => all.slice(0, span.start) + put + all.slice(span.end), text);
 
 interface Slip {
   readonly program: number;

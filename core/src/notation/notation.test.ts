@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { checkTick } from './check';
 import { parseTick } from './parse';
+import { withMend } from '../testing/mending';
 import { explainNotation } from './problems';
 import type { Meaning, Scope } from './scope';
 
@@ -115,8 +116,7 @@ function mended(text: string): { readonly told: readonly string[]; readonly line
   const { problems } = read(text);
   const [problem] = problems.filter((each) => each.grade === 'error');
   if (!problem?.mend) return { told: problems.map(explainNotation), line: text };
-  const edits = problem.mend.edits.toSorted((a, b) => b.span.start - a.span.start);
-  const line = edits.reduce((all, { span, text: put }) => all.slice(0, span.start) + put + all.slice(span.end), text);
+  const line = withMend(text, problem.mend);
   const rest = mended(line);
   return { told: [explainNotation(problem), ...rest.told], line: rest.line };
 }

@@ -1,6 +1,7 @@
 import { exampleOf } from '../../machine/model/examples';
 import type { Machine } from '../../machine/model/machine';
 import { demoMachines, fixtures, machineFrom } from '../../testing/demo';
+import { withMend } from '../../testing/mending';
 import { DECIMAL } from '../../text/number';
 import { mendsOf, type Problem } from '../../text/diagnostic';
 import { assemble } from '../assemble';
@@ -32,7 +33,7 @@ test.each<[wrong: string, says: string, mend: string | undefined]>([
   const text = `        ${wrong}\nlevel   .cells 1`;
   const problems = errorsOf(named('Gannet'), text);
   expect(problems.map((each) => each.sentence)).toEqual([says]);
-  const offered = problems[0]!.mend && mended(text, problems[0]!.mend).split('\n')[0]!.trim().replace(', ,', ',');
+  const offered = problems[0]!.mend && withMend(text, problems[0]!.mend).split('\n')[0]!.trim().replace(', ,', ',');
   expect(offered).toBe(mend);
 });
 
@@ -55,7 +56,7 @@ test.each<[wrong: string, says: RegExp, mend: string | undefined]>([
 ])('Habits from elsewhere: “%s” is told in one sentence', (wrong, says, mend) => {
   const problems = errorsOf(named('Gannet'), `        ${wrong}\n        HALT`);
   expect(problems.map((each) => each.sentence)).toEqual([expect.stringMatching(says)]);
-  expect(problems[0]!.mend && mended(`        ${wrong}`, problems[0]!.mend).trim()).toBe(mend);
+  expect(problems[0]!.mend && withMend(`        ${wrong}`, problems[0]!.mend).trim()).toBe(mend);
 });
 
 test('A name that the program has not is no value that lacks its mark; one that it has is', () => {
@@ -85,7 +86,7 @@ test('On every machine, a mend that is offered for a mark makes the line right',
     for (const problem of errorsOf(machine, text).filter((each) => each.code === 'operands-do-not-fit')) {
       for (const mend of mendsOf(problem)) {
         offered++;
-        expect([machine.name, line, mend.title, errorsOf(machine, mended(text, mend)).map((each) => each.code)]).toEqual([
+        expect([machine.name, line, mend.title, errorsOf(machine, withMend(text, mend)).map((each) => each.code)]).toEqual([
           ...[machine.name, line, mend.title],
           expect.not.arrayContaining(['operands-do-not-fit']),
         ]);

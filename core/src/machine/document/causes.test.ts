@@ -1,17 +1,13 @@
 import fc from 'fast-check';
 import { readWholeMachine } from '../../assembler/machines';
 import { demoMachines, fixtures } from '../../testing/demo';
-import { mendsOf, type Mend, type Problem } from '../../text/diagnostic';
+import { withMend } from '../../testing/mending';
+import { mendsOf, type Problem } from '../../text/diagnostic';
 
 const documents = [...demoMachines, ...fixtures].map(({ name, text }) => ({ name: name.toLowerCase(), text }));
 const documentOf = (name: string): string => documents.find((each) => each.name === name)!.text;
 
 const errorsOf = (text: string): readonly Problem[] => readWholeMachine(text).problems.filter((each) => each.grade === 'error');
-
-const withMend = (text: string, { edits }: Mend): string =>
-  edits
-    .toSorted((a, b) => b.span.start - a.span.start)
-    .reduce((all, { span, text: put }) => all.slice(0, span.start) + put + all.slice(span.end), text);
 
 interface Wrong {
   readonly what: string;
