@@ -13,9 +13,6 @@ const named = (name: string): Machine => machines.find((each) => each.name === n
 const errorsOf = (machine: Machine, text: string): readonly Problem[] =>
   assemble(machine, text).problems.filter((each) => each.grade === 'error');
 
-const mended = (text: string, { edits }: { edits: readonly { span: { start: number; end: number }; text: string }[] }): string =>
-  edits.reduce((all, { span, text: put }) => all.slice(0, span.start) + put + all.slice(span.end), text);
-
 test.each<[wrong: string, says: string, mend: string | undefined]>([
   ['PUT R1 #5', '“,” is missing behind R1. It is written: PUT to, #value.', 'PUT R1, #5'],
   ['PUT R1, 5', '“#” is missing before 5. It is written: PUT to, #value.', 'PUT R1, #5'],
