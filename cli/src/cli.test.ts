@@ -183,8 +183,16 @@ test('a machine that is based on another finds it in the file beside it', () => 
 });
 
 test('a note behind an error says where the cause may lie', () => {
+  const { text } = checked(curlew.replace('  request:   opcode', '  reqest:    opcode'));
+  expect(text()).toMatch(/error: There is no format “request”\. Did you mean reqest\?\nm\.yaml:\d+:\d+: note: reqest stands here\./);
+});
+
+test('what is misspelt where it is defined, and named again and again, is told there and once', () => {
   const { text } = checked(curlew.replace('  direct:    opcode', '  dirct:     opcode'));
-  expect(text()).toMatch(/error: There is no format “direct”\. Did you mean dirct\?\nm\.yaml:\d+:\d+: note: dirct stands here\./);
+  expect(text()).toMatch(
+    /^m\.yaml:\d+:3: error: Nothing names “dirct”, but “direct” is named in 19 places and stands nowhere\. Did you mean direct\?$/m,
+  );
+  expect(text().match(/error:/g)).toHaveLength(1);
 });
 
 test('the schema of machine documents is JSON', () => {
