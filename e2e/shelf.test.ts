@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { strToU8, zipSync } from 'fflate';
 import type { ElementHandle, Page } from 'puppeteer-core';
-import { byId, rewriteDocument, sharedHarness, textOf, until } from './support';
+import { byId, press, ready, rewriteDocument, sharedHarness, textOf, until } from './support';
 
 const harness = sharedHarness();
 const folder = mkdtempSync(join(tmpdir(), 'zettak-files-'));
@@ -245,4 +245,23 @@ test('a screen that cannot be filled while the server is away says so, and fills
   await harness.startServer();
   await until(page, byId('found'), /^\d+ programs$/);
   await page.waitForFunction(() => !document.querySelector('[role=alert]'));
+});
+
+test('a bench that is come back to while the server is away keeps its run, and the notice goes when it is back', async () => {
+  const page = await harness.open('/bench/quay-watch');
+  await ready(page);
+  await press(page, '.', '.');
+  await until(page, byId('ticks'), /^2$/);
+  await page.click(byId('screens'));
+  await page.waitForSelector('[role=menuitem]');
+  const [machines] = await page.$$('::-p-xpath(//*[@role="menuitem"][contains(., "Machines")])');
+  await machines!.click();
+  await until(page, byId('found'), /^\d+ machines$/);
+  await harness.stopServer();
+  await page.click('nav a[href^="/bench"]');
+  await until(page, '[role=alert]', /The server cannot be reached/);
+  await until(page, byId('ticks'), /^2$/);
+  await harness.startServer();
+  await page.waitForFunction(() => !document.querySelector('[role=alert]'));
+  await until(page, byId('ticks'), /^2$/);
 });

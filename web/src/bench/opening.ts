@@ -54,6 +54,7 @@ class Opener {
       useDocument.setState({ programs });
       if (!found) return fails(id ? `There is no program “${id}”. Choose another above.` : 'There is no program yet. Create one above.');
       if (useDocument.getState().program?.id === found.id && useDocument.getState().machine) {
+        useDocument.setState({ failure: undefined });
         await lookForNewerMachine();
         await takeHandedOver(found.id);
         return await followLink();

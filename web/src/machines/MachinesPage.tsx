@@ -36,6 +36,13 @@ export function MachinesPage() {
     };
   }, [id, turn]);
 
+  /** A machine that is open stays as it is, with all that can be undone. */
+  const again = (): void => {
+    if (!document) return setTurn(turn + 1);
+    setFailure(undefined);
+    list();
+  };
+
   /** Lists call a machine as its document does, so a name that is taken gets a number in the document too. */
   const duplicate = async (text: string): Promise<void> => {
     try {
@@ -64,7 +71,7 @@ export function MachinesPage() {
         </Flex>
       }
     >
-      <Failure failure={failure} again={() => setTurn(turn + 1)}>
+      <Failure failure={failure} again={again}>
         <Button onClick={() => void navigate('/machines')}>All machines</Button>
       </Failure>
       {document && <Workshop key={document.id} document={document} duplicate={duplicate} saved={list} />}
