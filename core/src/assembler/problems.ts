@@ -8,7 +8,6 @@ export type ToldSlip =
   | { readonly kind: 'missing'; readonly mark: string; readonly side: 'behind' | 'before'; readonly beside: string }
   | { readonly kind: 'extra'; readonly text: string }
   | { readonly kind: 'number'; readonly text: string; readonly written: string }
-  | { readonly kind: 'remark'; readonly text: string }
   | { readonly kind: 'unknown'; readonly text: string; readonly names: readonly string[]; readonly nearest: string | undefined }
   | { readonly kind: 'count'; readonly stand: number; readonly takes: readonly number[] };
 
@@ -263,8 +262,6 @@ function slipText(slip: ToldSlip, mnemonic: string): string {
       return `“${slip.text}” does not belong here.`;
     case 'number':
       return `“${slip.text}” is no number here: it is written ${slip.written}.`;
-    case 'remark':
-      return `A remark begins with a semicolon here, not with “${slip.text}”.`;
     case 'unknown': {
       const { names } = slip;
       const told = names.length > MOST_NAMES ? [...names.slice(0, 3), '…', names.at(-1)!] : names;

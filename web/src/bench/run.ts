@@ -75,7 +75,8 @@ function travelTime({ status, moved, last }: View): number | undefined {
 }
 
 const turns = new Turns();
-let whole: ReturnType<typeof setTimeout> | undefined;
+/** Draws the rest of the last picture, where none follows. */
+let rest: ReturnType<typeof setTimeout> | undefined;
 
 const motion = new Motion<View>((view) => {
   const running = isRunning(view.status);
@@ -87,9 +88,8 @@ const motion = new Motion<View>((view) => {
     ...(turn.marked && { marked: view }),
     ...(!running && { still: view }),
   });
-  clearTimeout(whole);
-  // Where no other picture follows, nothing is left behind.
-  if (!turn.told || !turn.marked) whole = setTimeout(() => get().view === view && set({ told: view, marked: view }), 2 * APART);
+  clearTimeout(rest);
+  if (!turn.told || !turn.marked) rest = setTimeout(() => get().view === view && set({ told: view, marked: view }), 2 * APART);
   afterPaint(() => void engine.shown());
 });
 

@@ -59,10 +59,7 @@ export function atTheWord(placement: Placement, problems: readonly AssemblyProbl
   if (!problems.some((each) => each.code === 'unknown-operation')) return [...problems];
   const { statements, templates } = placement;
   const named = new Map<string, number>();
-  const count = (statement: Statement, by: number): void => {
-    for (const { kind, key } of statement.rest) if (kind === 'name') named.set(key, (named.get(key) ?? 0) + by);
-  };
-  for (const each of statements) count(each, 1);
+  for (const { rest } of statements) for (const { kind, key } of rest) if (kind === 'name') named.set(key, (named.get(key) ?? 0) + 1);
   const wrong = new Map(statements.flatMap((each) => (each.meant ? [[each.meant.span.start, each] as const] : [])));
   return problems.map((problem) => {
     const statement = problem.code === 'unknown-operation' ? wrong.get(problem.span.start) : undefined;

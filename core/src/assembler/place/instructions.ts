@@ -8,7 +8,7 @@ import type { ToldSlip } from '../problems';
 import { parseStatement, type Statement } from '../read/syntax';
 import { slipIn, type Slip } from './slips';
 import { badValueIn, encodeOperands, matchOperands, type Operand, type ShortTemplate, type Template } from './templates';
-import { Token } from '../read/tokens';
+import { remarkMark, Token } from '../read/tokens';
 import { addressNow, find, spaceOf, type Placement } from './assembly';
 import { itemAt } from '../../text/itemAt';
 
@@ -165,6 +165,8 @@ function explainMismatch(placement: Placement, statement: Statement, candidates:
     find(placement, key, placement.routine?.name) !== undefined || placement.statements.some((each) => each.label?.key === key);
   const found = problems.length < 200 ? slipIn(templates, rest, shapes, isKnown) : undefined;
   const slip = found?.slip;
+  // The same is told of a line that begins so.
+  if (slip?.kind === 'remark') return void problems.push(remarkMark(slip.text, slip.token.start));
   const { within } = placement;
   const place = slip?.kind === 'missing' ? slip.beside : slip && 'token' in slip ? slip.token : undefined;
   // What a short form stands for has no places of its own in the text.
@@ -186,7 +188,7 @@ function writtenForms(shapes: readonly (Template | ShortTemplate)[]): string[] {
 }
 
 /** As much of it as a sentence tells. */
-function toldOf(slip: Slip): ToldSlip {
+function toldOf(slip: Exclude<Slip, { kind: 'remark' }>): ToldSlip {
   switch (slip.kind) {
     case 'missing':
       return { kind: slip.kind, mark: slip.mark, side: slip.side, beside: slip.beside.text };
@@ -194,8 +196,6 @@ function toldOf(slip: Slip): ToldSlip {
       return { kind: slip.kind, text: slip.token.text };
     case 'number':
       return { kind: slip.kind, text: slip.text, written: slip.written };
-    case 'remark':
-      return { kind: slip.kind, text: slip.text };
     case 'unknown':
       return { kind: slip.kind, text: slip.token.text, names: slip.names, nearest: slip.nearest };
     case 'count':

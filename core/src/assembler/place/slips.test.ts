@@ -37,7 +37,7 @@ test.each<[wrong: string, says: string, mend: string | undefined]>([
 test.each<[wrong: string, says: RegExp, mend: string | undefined]>([
   ['PUT R1, #5 // five', /^A remark begins with a semicolon here, not with “\/\/”\.$/, 'PUT R1, #5 ; five'],
   ["PUT R1, #5 /* don't */", /^A remark begins with a semicolon here, not with “\/\*”\.$/, "PUT R1, #5 ; don't */"],
-  ['PUT R1, #5 # five', /^A remark begins with a semicolon here, not with “#”\. It is written: PUT to, #value\.$/, 'PUT R1, #5 ; five'],
+  ['PUT R1, #5 # five', /^A remark begins with a semicolon here, not with “#”\.$/, 'PUT R1, #5 ; five'],
   ['HALT -- the end', /^A remark begins with a semicolon here, not with “--”/, 'HALT ; the end'],
   ['HALT ! the end', /^A remark begins with a semicolon here, not with “!”/, 'HALT ; the end'],
   ['// a whole line', /not with “\/\/”\.$/, '; a whole line'],

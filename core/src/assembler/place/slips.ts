@@ -24,7 +24,7 @@ export type Slip =
   /** Digits behind a mark that means their base elsewhere. */
   | { readonly kind: 'number'; readonly token: Token; readonly text: string; readonly written: string; readonly mend: Mend }
   /** All from there on is a remark with another mark before it. */
-  | { readonly kind: 'remark'; readonly token: Token; readonly text: string; readonly mend: Mend }
+  | { readonly kind: 'remark'; readonly token: Token; readonly text: string }
   | Unknown
   | { readonly kind: 'count'; readonly stand: number; readonly takes: readonly number[] };
 
@@ -121,8 +121,7 @@ function remarkIn<S extends Shape>(templates: Templates, tokens: readonly Token[
     const meant = shapes.find((each) => matchOperands(templates, before, each));
     if (!meant) continue;
     const text = double ? '--' : token.text;
-    const span = { start: token.start, end: token.start + text.length };
-    return { slip: { kind: 'remark', token, text, mend: { title: 'Write “;”', edits: [{ span, text: ';' }] } }, meant };
+    return { slip: { kind: 'remark', token, text }, meant };
   }
   return undefined;
 }
