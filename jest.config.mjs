@@ -1,4 +1,4 @@
-/** Unit, server and browser tests; the browser ones run last, one file at a time (see scripts/test.mjs). */
+/** Unit, server and browser tests (see scripts/test.mjs). */
 const shared = {
   rootDir: import.meta.dirname,
   transform: {

@@ -4,9 +4,8 @@ import { createHash, X509Certificate } from 'node:crypto';
 import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Page } from 'puppeteer-core';
 import { enter, linkFrom, OWN, write } from './classroom';
-import { byId, editorText, ready, startHarness, until, type Harness } from './support';
+import { byId, editorText, kept, ready, startHarness, until, type Harness } from './support';
 
 const PASSPHRASE = 'seven herring gulls';
 const NAME = 'harbour.class';
@@ -47,9 +46,6 @@ afterAll(async () => {
   await harness.close();
   rmSync(folder, { recursive: true, force: true });
 });
-
-const kept = (page: Page): Promise<unknown> =>
-  page.waitForFunction(async () => (await navigator.serviceWorker.ready).active?.state === 'activated', { timeout: 30_000 });
 
 test('a student goes on without the server; a newer build is offered and takes nothing away', async () => {
   const teacher = await enter(harness, PASSPHRASE);

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { strToU8, zipSync } from 'fflate';
 import type { ElementHandle, Page } from 'puppeteer-core';
-import { byId, press, ready, rewriteDocument, sharedHarness, textOf, until } from './support';
+import { byId, kept, press, ready, rewrite, rewriteDocument, sharedHarness, textOf, until } from './support';
 
 const harness = sharedHarness();
 const folder = mkdtempSync(join(tmpdir(), 'zettak-files-'));
@@ -230,21 +230,56 @@ test('while the server is away work goes on in the browser, and is saved when it
   expect(await page.evaluate(() => fetch('/api/machines/dunlin').then((each) => each.text()))).toContain('what is summed up');
 });
 
-test('a screen that cannot be filled while the server is away says so, and fills itself when it is back', async () => {
+test('without the server a screen shows what was seen last, or says why it shows nothing, and is fresh when it is back', async () => {
   const page = await harness.open('/programs');
+  await kept(page);
   await until(page, byId('found'), /^\d+ programs$/);
   await page.click('nav a[href="/machines"]');
   await until(page, byId('found'), /^\d+ machines$/);
   await harness.stopServer();
   await page.click('nav a[href="/programs"]');
+  await until(page, byId('seen-last'), /The server cannot be reached\. This is what the browser saw of it last, .*:\d\d;/);
+  await until(page, byId('found'), /^\d+ programs$/);
+  await page.click('nav a[href="/class"]');
   await until(page, '[role=alert]', /The server cannot be reached\. This page goes on by itself when it is back\./);
-  // That nothing is there is another thing.
-  expect(await page.$eval(byId('shelf'), (shelf) => shelf.textContent)).not.toMatch(/There is no program yet/);
   await page.click(byId('try-again'));
   await until(page, '[role=alert]', /The server cannot be reached/);
   await harness.startServer();
-  await until(page, byId('found'), /^\d+ programs$/);
-  await page.waitForFunction(() => !document.querySelector('[role=alert]'));
+  await page.waitForFunction(() => !document.querySelector('[role=alert], [data-testid=seen-last]'));
+});
+
+/** The browser has kept what the server answered there. */
+const seen = (page: Page, path: string): Promise<unknown> =>
+  page.waitForFunction(
+    (wanted) =>
+      new Promise((done) => {
+        const open = indexedDB.open('zettak-answers');
+        open.onsuccess = () => {
+          const found = open.result.transaction('answers').objectStore('answers').getKey(wanted);
+          found.onsuccess = () => (open.result.close(), done(found.result !== undefined));
+        };
+      }),
+    { polling: 50 },
+    path,
+  );
+
+test('a bench that is loaded anew without the server opens as it was seen last; what is written there is saved when it is back', async () => {
+  const page = await harness.open('/bench/quay-watch');
+  await ready(page);
+  await kept(page);
+  await seen(page, '/api/machines/curlew/versions/1');
+  await harness.stopServer();
+  await page.reload();
+  await ready(page);
+  await until(page, byId('seen-last'), /The server cannot be reached/);
+  await press(page, 'ArrowRight');
+  await until(page, byId('ticks'), /^8$/);
+  await rewrite(page, 'start   HALT   ; written without the server\n');
+  await until(page, byId('save-state'), /server not reached, kept in this browser/);
+  await harness.startServer();
+  await until(page, byId('save-state'), /^saved$/);
+  await page.waitForFunction(() => !document.querySelector('[data-testid=seen-last]'));
+  expect(await page.evaluate(() => fetch('/api/programs/quay-watch').then((each) => each.text()))).toContain('written without the server');
 });
 
 test('a bench that is come back to while the server is away keeps its run, and the notice goes when it is back', async () => {
@@ -259,9 +294,9 @@ test('a bench that is come back to while the server is away keeps its run, and t
   await until(page, byId('found'), /^\d+ machines$/);
   await harness.stopServer();
   await page.click('nav a[href^="/bench"]');
-  await until(page, '[role=alert]', /The server cannot be reached/);
+  await until(page, byId('seen-last'), /The server cannot be reached/);
   await until(page, byId('ticks'), /^2$/);
   await harness.startServer();
-  await page.waitForFunction(() => !document.querySelector('[role=alert]'));
+  await page.waitForFunction(() => !document.querySelector('[data-testid=seen-last]'));
   await until(page, byId('ticks'), /^2$/);
 });

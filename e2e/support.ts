@@ -87,6 +87,8 @@ export async function startHarness(opened?: Opened): Promise<Harness> {
   const errors: string[] = [];
   const stopServer = (): Promise<void> =>
     new Promise((resolve) => {
+      // A test that has failed may have stopped it already.
+      if (server.process.signalCode !== null) return resolve();
       server.process.once('exit', () => resolve());
       server.process.kill('SIGKILL');
     });
@@ -225,6 +227,10 @@ export const ready = (page: Page): Promise<string> => until(page, byId('status')
 
 /** What was typed is on the server: the next test begins with it. */
 export const saved = (page: Page): Promise<string> => until(page, byId('save-state'), /^saved$/);
+
+/** The browser has kept the pages for times without a network. */
+export const kept = (page: Page): Promise<unknown> =>
+  page.waitForFunction(async () => (await navigator.serviceWorker.ready).active?.state === 'activated', { timeout: 30_000 });
 
 /** The registers as the panel shows them, in hex. */
 export const registers = (page: Page): Promise<Record<string, string>> =>

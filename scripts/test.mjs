@@ -20,7 +20,7 @@ async function lane(steps) {
     });
 }
 
-// Two at a time, as the tests have two workers.
+// Two at a time.
 await Promise.all([
   lane([
     ['npx', ['tsc', '-p', 'tsconfig.json'], 'The types do not hold; see above.'],
@@ -37,7 +37,8 @@ const results = join(root, '.cache', 'jest.json');
 mkdirSync(join(root, '.cache'), { recursive: true });
 rmSync(results, { force: true });
 const env = { ...process.env, ZETTAK_CHROMIUM: browser.path, ZETTAK_REDIS: queue.path };
-const args = ['node_modules/jest/bin/jest.js', '--json', `--outputFile=${results}`, '--maxWorkers=2', ...process.argv.slice(2)];
+// Tests of pages wait for a third of their time: three at a time keep two processors busy.
+const args = ['node_modules/jest/bin/jest.js', '--json', `--outputFile=${results}`, '--maxWorkers=3', ...process.argv.slice(2)];
 const { status } = spawnSync(process.execPath, args, { cwd: root, stdio: ['ignore', 'ignore', 'inherit'], env });
 if (!existsSync(results)) stop('Jest left no result.');
 const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(results, 'utf8'));

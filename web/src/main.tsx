@@ -8,9 +8,10 @@ import { BrowserRouter, HashRouter, matchPath, Navigate, Route, Routes } from 'r
 import { keepShell } from './app/keepShell';
 import { useNewer } from './app/newer';
 import { chooseMode, FOLLOWER, mode, STUDENT } from './app/mode';
-import { forget, keep } from './app/preferences';
+import { forget, keep, kept } from './app/preferences';
 import { followRoom } from './app/room';
 import { Shell, startNight } from './app/Shell';
+import { keptAnswers } from './documents/keptAnswers';
 import { sessionClient } from './documents/workClient';
 import { Boundary } from './ui/Boundary';
 import { system } from './ui/theme';
@@ -132,11 +133,14 @@ if (follows) {
   await (await import('./bench/sharing/follow')).beginFollowing();
 }
 const student = follows || work !== undefined || folder !== undefined;
-const closed = !student && (await sessionClient.state().catch(() => undefined))?.open === false;
+// Without an answer the door is as it was last.
+const closed = !student && !(await sessionClient.state().catch(() => ({ open: kept('closed') !== 'yes' }))).open;
 const screens = (closed ? [SIGN_IN] : student ? WORK : SCREENS).map((each) => ({ ...each, Page: lazy(each.load) }));
 
-if (closed) keep('closed', 'yes');
-else forget('closed');
+if (closed) {
+  keep('closed', 'yes');
+  void keptAnswers().forget();
+} else forget('closed');
 if (!student && !closed) void loaded?.then((screen) => screen?.begin?.(first?.found?.params ?? {}));
 
 keepShell((takeOver) => useNewer.setState({ takeOver }));

@@ -1,7 +1,11 @@
-/** Why a screen could not open what it should show. Where the server was away it is opened as soon as that is back. */
+/**
+ * Why a screen could not open what it should show, or that it shows what was seen last. Where the server was away it is asked
+ * as soon as that is back.
+ */
 import { useEffect, useRef } from 'react';
 import { Button } from '../ui/Button';
 import { Notice } from '../ui/Panel';
+import { isBack, useKeptAnswers } from './keptAnswers';
 import { AWAY, whenBack } from './reachable';
 
 interface FailureProps {
@@ -12,22 +16,43 @@ interface FailureProps {
   readonly children?: React.ReactNode;
 }
 
+const MINUTES = { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' } as const;
+
 export function Failure({ failure, again, children }: FailureProps) {
-  const away = failure === AWAY;
+  const seen = useKeptAnswers((state) => state.seen);
+  const failed = failure !== undefined && failure !== '';
+  const away = failed ? failure === AWAY : seen !== undefined;
   const newest = useRef(again);
   newest.current = again;
-  useEffect(() => (away ? whenBack(() => newest.current()) : undefined), [away]);
-  if (failure === undefined || failure === '') return null;
+  useEffect(
+    () =>
+      away
+        ? whenBack(() => {
+            isBack();
+            newest.current();
+          })
+        : undefined,
+    [away],
+  );
+  const button = (
+    <Button onClick={again} data-testid="try-again">
+      Try again
+    </Button>
+  );
+  if (failed)
+    return (
+      <Notice tone="problem" role="alert">
+        {failure}
+        {away && ' This page goes on by itself when it is back.'}
+        {away && button}
+        {children}
+      </Notice>
+    );
+  if (seen === undefined) return null;
   return (
-    <Notice tone="problem" role="alert">
-      {failure}
-      {away && ' This page goes on by itself when it is back.'}
-      {away && (
-        <Button onClick={again} data-testid="try-again">
-          Try again
-        </Button>
-      )}
-      {children}
+    <Notice role="status" data-testid="seen-last">
+      {`${AWAY} This is what the browser saw of it last, ${new Date(seen).toLocaleString('en-GB', MINUTES)}; what you write is kept, and saved when it is back.`}
+      {button}
     </Notice>
   );
 }

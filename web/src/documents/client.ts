@@ -1,4 +1,5 @@
 /** Speaks HTTP with the server that this page came from; the only place that fetches (courses: courseClient). */
+import { isAway, isBack, keptAnswers } from './keptAnswers';
 import { AWAY } from './reachable';
 import type { DocumentDetail, DocumentSummary, VersionDetail } from '@zettak/api/documents';
 import type { Backup, Restored } from '@zettak/api/backup';
@@ -49,28 +50,50 @@ export async function call<T>(method: string, path: string, body?: unknown, more
   throw new Refused(response.status, typeof detail === 'string' ? detail : `The server answered ${response.status}.`, currentOf(answer));
 }
 
+/** Asks for something; while the server does not answer, what it answered last. */
+async function read<T>(path: string): Promise<T> {
+  try {
+    const answer = await call<T>('GET', path);
+    isBack();
+    keptAnswers().keep(path, answer);
+    return answer;
+  } catch (error) {
+    const kept = error instanceof Unreachable ? await keptAnswers().of(path) : undefined;
+    if (!kept) throw error;
+    isAway(kept.at);
+    return kept.answer as T;
+  }
+}
+
+/** A document as it was just saved is what is seen of it without the server. */
+async function seen(kind: Kind, saving: Promise<DocumentDetail>): Promise<DocumentDetail> {
+  const document = await saving;
+  keptAnswers().keep(path(kind, document.id), document);
+  return document;
+}
+
 const path = (kind: Kind, ...rest: (string | number)[]): string => ['/api', `${kind}s`, ...rest].map(String).join('/');
 
 const server = {
-  list: (kind: Kind): Promise<DocumentSummary[]> => call('GET', path(kind)),
+  list: (kind: Kind): Promise<DocumentSummary[]> => read(path(kind)),
   /** Those that were removed and can be brought back. */
   removed: async (kind: Kind): Promise<DocumentSummary[]> =>
-    (await call<DocumentSummary[]>('GET', `${path(kind)}?all=yes`)).filter((each) => each.removedAt !== null),
+    (await read<DocumentSummary[]>(`${path(kind)}?all=yes`)).filter((each) => each.removedAt !== null),
   bringBack: (kind: Kind, id: string): Promise<DocumentDetail> => call('POST', path(kind, id, 'back')),
   destroy: (kind: Kind, id: string): Promise<void> => call('DELETE', `${path(kind, id)}?for=good`),
   backup: (): Promise<Backup> => call('GET', '/api/backup'),
   restore: (backup: Backup): Promise<{ restored: Restored[] }> => call('POST', '/api/backup', backup),
-  results: (program: string): Promise<Results[]> => call('GET', `/api/results/${program}`),
+  results: (program: string): Promise<Results[]> => read(`/api/results/${program}`),
   keepResults: (program: string, key: string, rows: string): Promise<void> => call('PUT', `/api/results/${program}/${key}`, { rows }),
-  get: (kind: Kind, id: string): Promise<DocumentDetail> => call('GET', path(kind, id)),
+  get: (kind: Kind, id: string): Promise<DocumentDetail> => read(path(kind, id)),
   create: (kind: Kind, entry: { name: string; text: string; machine?: string; program?: string }): Promise<DocumentDetail> =>
-    call('POST', path(kind), entry),
+    seen(kind, call('POST', path(kind), entry)),
   saveDraft: (kind: Kind, id: string, change: { text: string; revision: number; name?: string }): Promise<DocumentDetail> =>
-    call('PUT', path(kind, id, 'draft'), change),
+    seen(kind, call('PUT', path(kind, id, 'draft'), change)),
   keepVersion: (kind: Kind, id: string, revision: number): Promise<VersionDetail> => call('POST', path(kind, id, 'versions'), { revision }),
   /** Machines and programs can be brought back afterwards; texts of the course cannot. */
   remove: (kind: Kind, id: string): Promise<void> => call('DELETE', path(kind, id)),
-  version: (kind: Kind, id: string, number: number): Promise<VersionDetail> => call('GET', path(kind, id, 'versions', number)),
+  version: (kind: Kind, id: string, number: number): Promise<VersionDetail> => read(path(kind, id, 'versions', number)),
 };
 
 /** What can be asked about documents, of whoever keeps them. */

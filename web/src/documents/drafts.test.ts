@@ -1,5 +1,6 @@
 import type { DocumentDetail } from '@zettak/api/documents';
 import { Draft, type SaveState } from './drafts';
+import { isAway, isBack } from './keptAnswers';
 import type { Tab } from '../app/tab';
 import type { Pending, Unsaved } from './unsaved';
 
@@ -34,8 +35,9 @@ function world(saved: Saved) {
   let refusal: { status: number; detail: string } | undefined;
   const calls: Saved[] = [];
   Object.assign(globalThis, {
-    fetch: async (_path: string, init: { body: string }) => {
+    fetch: async (_path: string, init: { method: string; body: string }) => {
       if (!reachable) throw new TypeError('network');
+      if (init.method === 'GET') return { ok: true, status: 200, json: async () => detail(saved) };
       if (refusal) return { ok: false, status: refusal.status, json: async () => ({ type: 'about:blank', title: '', ...refusal }) };
       const change = JSON.parse(init.body) as Saved;
       calls.push(change);
@@ -128,6 +130,19 @@ test('without a server the text stays beside the page, and is sent when the serv
   mend();
   await pass(3100);
   expect([saved.text, last()]).toEqual(['kept', { kind: 'saved' }]);
+});
+
+test('a text that was opened without the server is compared with what that has when it is back', async () => {
+  const here = world({ text: 'newer', revision: 3 });
+  const before = await open({ ...here, saved: { text: 'as it was seen last', revision: 2 } });
+  const same = await open({ ...here, saved: { text: 'newer', revision: 2 } }, load());
+  isAway(1);
+  isBack();
+  await pass(100);
+  expect(before.last()).toEqual({ kind: 'conflict', theirs: 'newer', revision: 3 });
+  expect([same.states, same.draft.revision]).toEqual([[], 3]);
+  before.draft.close();
+  same.draft.close();
 });
 
 test('after a reload the unsent text wins over the older one of the server', async () => {

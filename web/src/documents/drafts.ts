@@ -5,6 +5,7 @@
 import type { DocumentDetail } from '@zettak/api/documents';
 import type { Kind } from '@zettak/api/kinds';
 import { client, Refused } from './client';
+import { onBack } from './keptAnswers';
 import { startTab, type Tab } from '../app/tab';
 import { BrowserUnsaved, nameFor, ownerOf, type Unsaved } from './unsaved';
 
@@ -55,6 +56,8 @@ export class Draft {
   private pause = FIRST_PAUSE;
   /** Something was typed since the server was last asked. */
   private typed = false;
+  /** What was opened without the server may be older than what that has. */
+  private readonly unfollow = onBack(() => void this.look());
 
   private constructor(
     private readonly kind: Kind,
@@ -137,8 +140,18 @@ export class Draft {
 
   /** Sends what is unsaved; the draft is not used any more. */
   close(): void {
+    this.unfollow();
     void this.flush();
     clearTimeout(this.timer);
+  }
+
+  /** What is unsaved is sent, and refused where it is of an older state; else it is looked whether there is a newer one. */
+  private async look(): Promise<void> {
+    if (this.text !== this.saved) return this.flush();
+    const now = await client.get(this.kind, this.id).catch(() => undefined);
+    if (!now || this.text !== this.saved || now.revision === this.revision) return;
+    if (now.draft === this.text) this.revision = now.revision;
+    else this.tell({ kind: 'conflict', theirs: now.draft, revision: now.revision });
   }
 
   private later(delay: number): void {

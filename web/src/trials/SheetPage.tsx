@@ -17,7 +17,7 @@ import { Entry, TextEntry } from '../ui/Field';
 import { Controls, Heading, Hint } from '../ui/Panel';
 import { edit } from './editing';
 import { runSets } from './running';
-import { openTrials } from './opening';
+import { openAgain, openTrials } from './opening';
 import { FlowDrawing } from './FlowDrawing';
 import { columnsOf, useTrials } from './state';
 import '../ui/sheet.css';
@@ -61,7 +61,7 @@ export function SheetPage() {
         </Flex>
       }
     >
-      <Failure failure={failure} again={() => void openTrials(program)} />
+      <Failure failure={failure} again={() => void openAgain(program)} />
       <Flex height="100%" className="sheet-room">
         <Writing />
         <Box flex="1" overflow="auto" bg="#fff" px="14mm" tabIndex={0} role="region" aria-label="The sheet">

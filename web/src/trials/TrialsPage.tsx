@@ -25,7 +25,7 @@ import { BySize } from './BySize';
 import { takeOther } from './reading';
 import { edit, enter, importSets, redo, undo } from './editing';
 import { callOff, runSets, setAgain } from './running';
-import { lookAgain, openTrials } from './opening';
+import { lookAgain, openAgain, openTrials } from './opening';
 import { Chosen } from './Chosen';
 import { NeverTried } from './NeverTried';
 import { Reading } from './Reading';
@@ -54,7 +54,7 @@ export function TrialsPage() {
   return (
     <Shell title="Trials" controls={<BarControls />}>
       <Flex direction="column" height="100%">
-        <Failure failure={failure} again={() => void openTrials(program)} />
+        <Failure failure={failure} again={() => void openAgain(program)} />
         <ProgramErrors />
         <ConflictBar state={saveState} draft={draft} take={takeOther} compare={(mine, theirs) => setDiffering({ mine, theirs })} />
         <Said />

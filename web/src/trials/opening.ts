@@ -106,6 +106,10 @@ export async function lookAgain(): Promise<void> {
   if (again && get().rows.size > 0) await runSets(ranBefore());
 }
 
+/** Once more, after the server was away; what is open stays, with all that can be undone. */
+export const openAgain = (id: string | undefined): Promise<void> =>
+  get().program && get().failure === undefined ? lookAgain() : openTrials(id);
+
 /** Puts the run of a set before the bench, which takes it when it opens; where to go then. `other`: on another program's text. */
 export async function ontoBench(
   name: string,

@@ -106,11 +106,13 @@ export function KeepTab() {
         as="form"
         onSubmit={(event) => {
           event.preventDefault();
+          // As it is looked at when it is asked for, behind whatever is kept by the time that it comes.
+          const { base, space } = useLooks.getState();
+          const moment = { note: note.trim() || `tick ${ticks.toLocaleString('en-US')}`, tick: ticks, looks: { base, space } };
           void take().then((text) => {
             if (text === undefined) return;
-            const { base, space } = useLooks.getState();
-            put([...list, { note: note.trim() || `tick ${ticks.toLocaleString('en-US')}`, tick: ticks, text, looks: { base, space } }]);
-            setNote('');
+            put([...readSnapshots(program), { ...moment, text }]);
+            setNote((now) => (now === note ? '' : now));
           });
         }}
       >
