@@ -101,9 +101,9 @@ const twoColumns = {
   '& tr > *': { px: '7px', py: '1px', fontSize: '14px', lineHeight: '22px', whiteSpace: 'nowrap' },
   '& tr > td:last-child': { marginInlineStart: 'auto' },
   '& tr > td:nth-of-type(2):not(:last-child)': { display: 'none' },
-  '& tr:has(s) > td:last-child': { display: 'none' },
+  '& tr.moved > td:last-child': { display: 'none' },
   // The value before and the one after stand closer where both are long.
-  '& tr.long:has(s)': {
+  '& tr.long.moved': {
     gap: '0',
     '& > *': { px: '3px', fontSize: '13px' },
     '& > th': { paddingInlineStart: '7px' },
@@ -343,7 +343,7 @@ const Row = memo(function Row({
   const digits = shownDigits(value, width, machine);
   return (
     <tr
-      className={`${touch}${begins ? ' begins' : ''}${digits.length > LONG ? ' long' : ''}`}
+      className={`${touch}${begins ? ' begins' : ''}${digits.length > LONG ? ' long' : ''}${old === undefined ? '' : ' moved'}`}
       title={[`${title}: ${readings(value, width, machine)}`, ...(points ? [points] : []), ...fields, ...services].join('; ')}
     >
       <th scope="row">
