@@ -139,6 +139,12 @@ test('a moment is kept, survives a reload like the run itself, is compared and p
   await page.click(byId('keep-moment'));
   await choose(page, byId('bases'), 'hex', 'label');
   await page.waitForSelector('[data-snapshot="after ADD"]');
+  // Pressed twice before the first answer is here: neither takes the place of another.
+  await page.$eval(byId('keep-moment'), (button) => {
+    (button as HTMLButtonElement).click();
+    (button as HTMLButtonElement).click();
+  });
+  await page.waitForFunction(() => document.querySelectorAll('[data-snapshot="tick 16"]').length === 2);
   await page.waitForFunction(() => /"tick": 16/.test(sessionStorage.getItem('zettak.run.quay-watch') ?? ''));
   await page.reload();
   await until(page, byId('ticks'), /^16$/);
