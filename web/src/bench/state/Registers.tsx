@@ -109,7 +109,15 @@ const twoColumns = {
     '& > th': { paddingInlineStart: '7px' },
     '& s': { marginInlineEnd: '4px' },
   },
-  '@container (max-width: 270px)': { '& tr > *': { px: '4px', fontSize: '13px' } },
+  // Half of a panel holds a name, sixteen bits in hex and their negative reading; longer ones come smaller.
+  '@container (max-width: 310px)': {
+    '& tr > *': { px: '4px' },
+    '& tr > *:first-child': { paddingInlineStart: '8px' },
+    '& tr > *:last-child': { paddingInlineEnd: '6px' },
+    '& tr > th': { minWidth: '20px' },
+    '& tr.tight > *': { fontSize: '12px' },
+  },
+  '@container (max-width: 270px)': { '& tr > *': { px: '3px', fontSize: '13px' } },
 };
 
 /** Its frame stays as it is from view to view. */
@@ -308,6 +316,8 @@ function pointsAt(machine: Machine, view: View, { space, address }: PointedCell,
 
 /** Digits more than which the value before needs room of its own. */
 const LONG = 5;
+/** Signs of a name, its digits and its last reading that half of a panel has room for. */
+const BESIDE = 12;
 
 const NO_SERVICES: ServiceUse = { reads: [], brings: [] };
 
@@ -341,9 +351,13 @@ const Row = memo(function Row({
     ...(brings.length > 0 ? [`brought by ${brings.join(', ')}`] : []),
   ];
   const digits = shownDigits(value, width, machine);
+  const reading = at ?? inColumn(columns.at(-1) ?? 'own', machine, shown);
+  const tight = name.length + digits.length + reading.length > BESIDE;
   return (
     <tr
-      className={`${touch}${begins ? ' begins' : ''}${digits.length > LONG ? ' long' : ''}${old === undefined ? '' : ' moved'}`}
+      className={[touch, begins && 'begins', digits.length > LONG && 'long', old !== undefined && 'moved', tight && 'tight']
+        .filter(Boolean)
+        .join(' ')}
       title={[`${title}: ${readings(value, width, machine)}`, ...(points ? [points] : []), ...fields, ...services].join('; ')}
     >
       <th scope="row">
