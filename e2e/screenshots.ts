@@ -129,6 +129,7 @@ try {
   await until(trials, byId('row-said'), /expected 60/);
   await trials.click(byId('look-reached'));
   await until(trials, byId('never-tried'), /never 1/);
+  await trials.$eval(byId('set-room'), (room) => room.scrollTo(0, 0));
   await shoot(trials, 'trials');
   const parted = await harness.open('/trials/falling-water');
   await parted.waitForSelector('[data-set="risen"]');

@@ -189,6 +189,7 @@ const SetRow = memo(function SetRow({ at, one, given, expected, kept, old, probl
       aria-rowindex={at + 2}
       aria-selected={chosen}
       data-set={one.name}
+      data-verdict={problems.length > 0 ? 'unread' : row?.verdict}
       onFocus={() => useTrials.setState({ chosen: one.name })}
       onClick={() => useTrials.setState({ chosen: one.name })}
     >
