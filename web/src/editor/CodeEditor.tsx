@@ -1,7 +1,7 @@
 /** A text editor that keeps its undo across reloads. Knows no language; extensions are handed in. */
 import './editor.css';
 import { defaultKeymap, history, historyField, historyKeymap, indentLess } from '@codemirror/commands';
-import { lintKeymap } from '@codemirror/lint';
+import { linter, lintKeymap } from '@codemirror/lint';
 import { highlightSelectionMatches, search, searchKeymap } from '@codemirror/search';
 import { EditorState, type Extension } from '@codemirror/state';
 import { drawSelection, EditorView, highlightSpecialChars, keymap, tooltips } from '@codemirror/view';
@@ -52,6 +52,9 @@ export function CodeEditor({ text, taken, name, label, extensions, onChange, onV
       tooltips({ parent: document.body }),
       search({ top: true }),
       highlightSelectionMatches(),
+      // Problems come from elsewhere. What dresses them stands here from the start: brought in with the first of them, it
+      // would have the whole page laid out anew.
+      linter(null),
       keymap.of([
         { key: 'Tab', run: insertBlanks, shift: indentLess },
         { key: 'Escape', run: (view) => (view.contentDOM.blur(), true) },

@@ -8,8 +8,8 @@ import {
   type CompletionResult,
 } from '@codemirror/autocomplete';
 import { defaultKeymap } from '@codemirror/commands';
-import { setDiagnostics } from '@codemirror/lint';
-import { Compartment, EditorState, type Extension } from '@codemirror/state';
+import { linter, setDiagnostics } from '@codemirror/lint';
+import { EditorState, type Extension } from '@codemirror/state';
 import { EditorView, keymap } from '@codemirror/view';
 import { chakra } from '@chakra-ui/react';
 import { useEffect, useRef } from 'react';
@@ -103,7 +103,7 @@ export function TicksEditor({ path, said, label, form }: Parts) {
       completeFromList(offers(defining.state, fields.current))(context);
     const own: Extension = [
       EditorView.lineWrapping,
-      new Compartment().of([]),
+      linter(null),
       autocompletion({ override: [complete], icons: false, defaultKeymap: false, maxRenderedOptions: 40 }),
       keymap.of([
         // Enter begins the next tick; what is offered is taken with Tab.
