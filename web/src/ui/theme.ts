@@ -448,6 +448,8 @@ const emptyState = defineSlotRecipe({
 const config = defineConfig({
   cssVarsPrefix: 'z',
   preflight: true,
+  // A rule that comes into a layer has the whole page's styles worked out anew.
+  disableLayers: true,
   globalCss: {
     'html, body, #root': { height: '100%' },
     body: { bg: 'sea', color: 'ink', fontFamily: 'body', fontSize: '14px', lineHeight: '1.35', overflow: 'hidden' },
