@@ -6,7 +6,7 @@ import { useEffect, useRef } from 'react';
 import { Button } from '../ui/Button';
 import { Notice } from '../ui/Panel';
 import { isBack, useKeptAnswers } from './keptAnswers';
-import { AWAY, whenBack } from './reachable';
+import { answers, AWAY, whenBack } from './reachable';
 
 interface FailureProps {
   /** Nothing is shown where there is none. */
@@ -24,18 +24,18 @@ export function Failure({ failure, again, children }: FailureProps) {
   const away = failed ? failure === AWAY : seen !== undefined;
   const newest = useRef(again);
   newest.current = again;
-  useEffect(
-    () =>
-      away
-        ? whenBack(() => {
-            isBack();
-            newest.current();
-          })
-        : undefined,
-    [away],
-  );
+  // The one place where it is told that the server is back: asked in pauses, so that one that comes and goes is no endless round.
+  const goOn = (): void => {
+    isBack();
+    newest.current();
+  };
+  useEffect(() => (away ? whenBack(goOn) : undefined), [away]);
+  const askNow = async (): Promise<void> => {
+    if (failed) newest.current();
+    else if (await answers()) goOn();
+  };
   const button = (
-    <Button onClick={again} data-testid="try-again">
+    <Button onClick={() => void askNow()} data-testid="try-again">
       Try again
     </Button>
   );

@@ -1,5 +1,5 @@
 /** Speaks HTTP with the server that this page came from; the only place that fetches (courses: courseClient). */
-import { isAway, isBack, keptAnswers } from './keptAnswers';
+import { isAway, keptAnswers } from './keptAnswers';
 import { AWAY } from './reachable';
 import type { DocumentDetail, DocumentSummary, VersionDetail } from '@zettak/api/documents';
 import type { Backup, Restored } from '@zettak/api/backup';
@@ -54,7 +54,6 @@ export async function call<T>(method: string, path: string, body?: unknown, more
 async function read<T>(path: string): Promise<T> {
   try {
     const answer = await call<T>('GET', path);
-    isBack();
     keptAnswers().keep(path, answer);
     return answer;
   } catch (error) {

@@ -104,7 +104,7 @@ export const onBack = (act: () => void): (() => void) =>
     if (seen === undefined && before.seen !== undefined) act();
   });
 
-/** The server answers again. */
+/** The server answers again: told by whoever asks after it in pauses, and not by each answer. */
 export function isBack(): void {
   if (useKeptAnswers.getState().seen !== undefined) useKeptAnswers.setState({ seen: undefined });
 }

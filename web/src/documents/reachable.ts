@@ -7,7 +7,8 @@ export const AWAY = 'The server cannot be reached.';
 const FIRST_PAUSE = 1000;
 const LONGEST_PAUSE = 15_000;
 
-const answers = async (): Promise<boolean> => {
+/** Whether the server answers now. */
+export const answers = async (): Promise<boolean> => {
   try {
     return (await fetch('/api/health', { cache: 'no-store' })).ok;
   } catch {
