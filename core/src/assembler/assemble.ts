@@ -119,7 +119,7 @@ function assembleText(machine: Machine, { name, text }: { name: string; text: st
     noteSystem(machine, program);
     return { ...shared, problems: tell(), program };
   }
-  const { problems: flow, outside, services, called } = reviewFlow(placement, filled, start);
+  const { problems: flow, outside, services, called } = reviewFlow(placement, start);
   found = [...found, ...reviewNames(placement, filled, start), ...reviewComments(placement, called), ...flow];
   const problems = tell();
   const warnings = problems.filter((each) => each.grade === 'warning').length;
@@ -164,6 +164,7 @@ function startWork(ground: Ground, grown: Placement['grown']): Placement {
     growing: [],
     grown,
     routines: [],
+    routineNames: new Map(),
     declared: [],
     gaps: [],
     space: machine.programSpace,
@@ -206,7 +207,7 @@ function declaredPlaces(placement: Placement): DeclaredPlace[] {
   const { machine } = placement;
   return placement.declared.flatMap(({ way, word, statement, place, base, unit }): DeclaredPlace[] => {
     const shared = { way, name: word.text, base, unit, line: statement.unit.part === undefined ? statement.line : statement.unit.line };
-    const named = place ? (place.kind === 'name' ? place.name : undefined) : word.text;
+    const named = place ? (place.kind === 'name' ? place : undefined) : word;
     const label = named === undefined ? undefined : placement.names.get(keyOf(placement, named));
     if (label?.kind === 'label') {
       label.uses.push(shared.line);

@@ -1,7 +1,8 @@
 /** Addresses that a program uses as values: in data, and in operands that are neither jumped to nor looked into. */
 import { effectsOf } from '../../machine/model/effects';
 import { namesIn } from '../read/expressions';
-import { find, type Placement } from '../place/assembly';
+import type { Spelling } from '../read/tokens';
+import { find, type Placement, type Routine } from '../place/assembly';
 
 const known = new WeakMap<Placement, ReadonlySet<number>>();
 
@@ -17,7 +18,7 @@ export function takenAddresses(placement: Placement): ReadonlySet<number> {
 
 function namesTaken(placement: Placement): number[] {
   const taken: number[] = [];
-  const take = (name: string, routine: string | undefined): void => {
+  const take = (name: Spelling, routine: Routine | undefined): void => {
     const definition = find(placement, name, routine);
     if (definition?.kind === 'label' && typeof definition.value === 'number') taken.push(definition.value);
   };
@@ -29,7 +30,7 @@ function namesTaken(placement: Placement): number[] {
         if (each.expression.kind !== 'number') for (const name of namesIn(each.expression)) take(name, routine);
       }
     } else if (kind === 'data') {
-      for (const token of statement.rest) if (token.kind === 'name') take(token.text, routine);
+      for (const token of statement.rest) if (token.kind === 'name') take(token, routine);
     }
   }
   // A constant may stand for an address too.

@@ -4,6 +4,7 @@ import { keyOf, type Placement } from '../place/assembly';
 import { unknownWord, type Statement, type Unit } from '../read/syntax';
 import type { AssemblyProblem } from '../problems';
 import { isDirective } from '../read/directives';
+import { spellingOf } from '../read/tokens';
 import { itemAt } from '../../text/itemAt';
 
 /** Where one of these stands, nothing else can be said of the line; the first counts most. */
@@ -38,13 +39,13 @@ export function atTheDefinition(placement: Placement, problems: readonly Assembl
   const uses = new Map<string, (AssemblyProblem & { code: 'unknown-name' })[]>();
   for (const each of problems) {
     if (each.code !== 'unknown-name' || each.nearest === undefined || each.name.length < 2) continue;
-    const key = `${keyOf(placement, each.name)} ${each.nearest}`;
+    const key = `${keyOf(placement, spellingOf(each.name))} ${each.nearest}`;
     uses.set(key, [...(uses.get(key) ?? []), each]);
   }
   const dropped = new Map<AssemblyProblem, AssemblyProblem | undefined>();
   for (const list of uses.values()) {
     const { name, nearest } = itemAt(list, 0);
-    const definition = list.length > 1 ? placement.names.get(keyOf(placement, nearest!)) : undefined;
+    const definition = list.length > 1 ? placement.names.get(keyOf(placement, spellingOf(nearest!))) : undefined;
     if (!definition || definition.kind === 'machine' || definition.used || definition.uses.length > 0) continue;
     const { text, span } = definition.word;
     const mend = { title: `Write ${name}`, edits: [{ span, text: name }] };

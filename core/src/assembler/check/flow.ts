@@ -52,7 +52,6 @@ export class Node implements Instance {
   private readonly machine: Machine;
   private read: readonly number[] | undefined = undefined;
   private written: readonly number[] | undefined = undefined;
-  private everywhere: readonly number[] | undefined = undefined;
 
   constructor(machine: Machine, { form, cells, at, size }: Piece) {
     this.machine = machine;
@@ -74,11 +73,6 @@ export class Node implements Instance {
     this.ends = effects.halts && !this.falls && targets.length === 0;
     this.halts = effects.halts;
     if (effects.services.length > 0 || effects.enters.length > 0) this.noteRequests(machine, effects);
-  }
-
-  /** Where it may jump or call, and what is behind it. */
-  get onward(): readonly number[] {
-    return (this.everywhere ??= [...this.targets, this.next]);
   }
 
   /** It enters a trap through memory. */
@@ -190,10 +184,41 @@ class Nodes {
   }
 }
 
+/** Addresses that have been seen on one way through a program; a new way begins without any of them. */
+export class Seen {
+  private readonly marks: Int32Array;
+  private way = 1;
+
+  /** Each address has so many sides, which are seen apart. */
+  constructor(
+    size: number,
+    private readonly sides = 1,
+  ) {
+    this.marks = new Int32Array(size * sides);
+  }
+
+  /** Whether it is seen for the first time. */
+  add(address: number, side = 0): boolean {
+    const at = address * this.sides + side;
+    if (this.marks[at] === this.way) return false;
+    this.marks[at] = this.way;
+    return true;
+  }
+
+  has(address: number): boolean {
+    return this.marks[address * this.sides] === this.way;
+  }
+
+  begin(): void {
+    this.way++;
+  }
+}
+
 /** Instructions by address, and what each is followed by. */
 export class Flow {
   readonly nodes = new Nodes();
-  private readonly size: number;
+  /** All instructions lie below this address. */
+  readonly size: number;
 
   constructor(machine: Machine, pieces: Iterable<Piece>) {
     // Lists are as long as the program reaches, not as its memory: they are made at every key press.
@@ -207,18 +232,29 @@ export class Flow {
     this.findReturns();
   }
 
-  /** What may follow within the same routine: a call is stepped over. */
-  within(node: Node): readonly number[] {
-    if (node.ends) return NONE;
-    if (node.effects.calls) return this.mayComeBack(node) ? [node.next] : NONE;
-    return node.falls ? node.onward : node.targets;
+  /** What is behind it may follow, after what it calls. */
+  goesOn(node: Node): boolean {
+    return !node.ends && (node.effects.calls ? this.mayComeBack(node) : node.falls);
   }
 
-  /** What may follow, calls followed. */
-  after(node: Node): readonly number[] {
-    if (node.ends) return NONE;
-    const goesOn = node.effects.calls ? this.mayComeBack(node) : node.falls;
-    return goesOn ? node.onward : node.targets;
+  /** Adds the addresses that may follow; calls are followed, or stepped over. */
+  after(node: Node, list: number[], calls: 'follow' | 'step over' = 'follow'): void {
+    if (!node.ends && (calls === 'follow' || !node.effects.calls)) for (const each of node.targets) list.push(each);
+    if (this.goesOn(node)) list.push(node.next);
+  }
+
+  /** Instructions that may be reached from some addresses, calls followed. */
+  reachable(roots: Iterable<number>): { readonly nodes: readonly Node[]; readonly has: (address: number) => boolean } {
+    const nodes: Node[] = [];
+    const seen = new Seen(this.size);
+    const open = [...roots];
+    for (let at = open.pop(); at !== undefined; at = open.pop()) {
+      const node = this.nodes.get(at);
+      if (!node || !seen.add(at)) continue;
+      nodes.push(node);
+      this.after(node, open);
+    }
+    return { nodes, has: (address) => seen.has(address) };
   }
 
   /** Whether a call may come back: it does where nothing is known of what it calls. */

@@ -1,7 +1,7 @@
 /** Values in registers that are lost before they are used: ways back, results, numbers of services. */
 import { effectsOf, registerFor, valueFor } from '../../machine/model/effects';
 import type { Machine } from '../../machine/model/machine';
-import type { Flow, Node } from './flow';
+import { Seen, type Flow, type Node } from './flow';
 import { itemAt } from '../../text/itemAt';
 import { registersIn } from '../../machine/model/machine';
 
@@ -31,8 +31,11 @@ export function lostLinks(machine: Machine, flow: Flow): LostLink[] {
   }
   const lost = new Map<Node, LostLink>();
   let steps = 0;
+  // By whether the register was saved, and whether it has been overwritten.
+  const seen = new Seen(flow.size, 4);
+  const next: number[] = [];
   for (const [routine, register] of entries) {
-    const seen = new Set<number>();
+    seen.begin();
     // What is left to do: where, whether it was saved, and beside it what has overwritten it.
     const open: number[] = [routine * 2];
     const overwriters: (Node | undefined)[] = [undefined];
@@ -40,17 +43,18 @@ export function lostLinks(machine: Machine, flow: Flow): LostLink[] {
       const one = open.pop()!;
       let gone = overwriters.pop();
       let saved = one % 2 === 1;
-      const node = flow.nodes.get((one - (one % 2)) / 2);
-      const key = one * 2 + (gone ? 1 : 0);
-      if (!node || seen.has(key)) continue;
-      seen.add(key);
+      const at = (one - (one % 2)) / 2;
+      const node = flow.nodes.get(at);
+      if (!node || !seen.add(at, (saved ? 2 : 0) + (gone ? 1 : 0))) continue;
       const reads = node.reads.includes(register);
       if (node.effects.returns && reads && gone) lost.set(gone, { register, node: gone, routine });
       if (reads && !node.effects.returns && !gone) saved = true;
       if (linkOf(machine, node) === register) gone ??= node;
       else if (node.writes.includes(register)) gone = saved ? undefined : (gone ?? node);
-      for (const at of flow.within(node)) {
-        open.push(at * 2 + (saved ? 1 : 0));
+      next.length = 0;
+      flow.after(node, next, 'step over');
+      for (const each of next) {
+        open.push(each * 2 + (saved ? 1 : 0));
         overwriters.push(gone);
       }
     }
@@ -68,7 +72,8 @@ const FAR = 60;
 
 /** The only instruction that can follow, where there is one. */
 function only(flow: Flow, node: Node): Node | undefined {
-  const list = flow.after(node);
+  const list: number[] = [];
+  flow.after(node, list);
   return list.length === 1 ? flow.nodes.get(itemAt(list, 0)) : undefined;
 }
 
@@ -117,14 +122,15 @@ export function idlePreparations(machine: Machine, flow: Flow): Prepared[] {
 
 function isUsed(flow: Flow, from: Node, register: number): boolean {
   const seen = new Set<number>();
-  const open = [...flow.after(from)];
+  const open: number[] = [];
+  flow.after(from, open);
   for (let at = open.pop(); at !== undefined; at = open.pop()) {
     if (seen.has(at)) continue;
     seen.add(at);
     const node = flow.nodes.get(at);
     if (!node || seen.size > FAR * 4 || node.reads.includes(register) || node.asks === register) return true;
     if (node.effects.returns || node.enters) return true;
-    if (!node.writes.includes(register)) open.push(...flow.after(node));
+    if (!node.writes.includes(register)) flow.after(node, open);
   }
   return false;
 }
@@ -141,7 +147,7 @@ export function unpreparedRequests(flow: Flow, start: number): { readonly node: 
       if (!node || seen.has(at)) continue;
       seen.add(at);
       if (node.asks === register) found.push({ node, register });
-      else if (!node.writes.includes(register)) open.push(...flow.after(node));
+      else if (!node.writes.includes(register)) flow.after(node, open);
     }
     return found;
   });

@@ -1,7 +1,6 @@
 /** What can be told of a program that assembles: where it jumps, falls, ends, and what it never reaches. */
 import { valueFor } from '../../machine/model/effects';
 import { programSpaceOf } from '../../machine/model/machine';
-import type { Filled } from '../place/fill';
 import { Flow, type Node, type Piece } from './flow';
 import type { AssemblyProblem } from '../problems';
 import { idlePreparations, lostLinks, lostResults, unpreparedRequests } from './registers';
@@ -18,8 +17,22 @@ export interface Review {
 }
 
 /** Warnings and remarks on where the program goes; nothing for one that does what it says. */
-export function reviewFlow(placement: Placement, { cells }: Filled, start: number): Review {
-  return new Reviewer(placement, cells, start).review();
+export function reviewFlow(placement: Placement, start: number): Review {
+  return new Reviewer(placement, start).review();
+}
+
+/** Instructions with their cells, in the order of the text. */
+function* piecesOf({ machine, placed }: Placement): Iterable<Piece> {
+  for (const { space, address: at, size, form, words } of placed)
+    if (form && words && space === machine.programSpace) yield { form, at, size, cells: words };
+}
+
+/** Labels of the program space by address; of several at one address the first. */
+function labelsOf({ names }: Placement): Map<number, string> {
+  const labels = new Map<number, string>();
+  for (const { kind, value, word, space } of names.values())
+    if (kind === 'label' && value !== null && space === undefined && !labels.has(value!)) labels.set(value!, word.text);
+  return labels;
 }
 
 /** The name, or the name with a number behind it that makes it new. */
@@ -34,38 +47,26 @@ class Reviewer {
   private readonly problems: AssemblyProblem[] = [];
   private readonly outside = new Set<number>();
   private readonly flow: Flow;
-  private readonly placedAt = new Map<number, Placed>();
   /** By address of the program space: what lies there, as a place in `placed` and 1 more. */
   private readonly owner: Int32Array;
-  private readonly labels = new Map<number, string>();
+  private readonly labels: ReadonlyMap<number, string>;
   private readonly size: number;
-  private reached = new Set<number>();
 
   constructor(
     private readonly placement: Placement,
-    cells: Filled['cells'],
     private readonly start: number,
   ) {
-    const { machine, placed, names } = placement;
+    const { machine, placed } = placement;
     this.size = programSpaceOf(machine).cells;
-    const reach = placed.reduce((end, each) => (each.space === machine.programSpace ? Math.max(end, each.address + each.size) : end), 0);
+    let reach = 0;
+    for (const { space, address, size } of placed) if (space === machine.programSpace) reach = Math.max(reach, address + size);
     this.owner = new Int32Array(reach);
-    const values = new Int32Array(reach).fill(-1);
-    for (const { space, address, value } of cells) if (space === machine.programSpace) values[address] = value | 0;
-    const pieces: Piece[] = [];
-    placed.forEach((each, index) => {
-      const { space, address, size, form } = each;
-      if (space !== machine.programSpace) return;
-      for (let at = address; at < address + size; at++) this.owner[at] = index + 1;
-      if (!form) return;
-      this.placedAt.set(address, each);
-      const own: number[] = [];
-      for (let at = address; at < address + size; at++) own.push(itemAt(values, at) >>> 0);
-      pieces.push({ form, at: address, size, cells: own });
-    });
-    for (const { kind, value, word, space } of names.values())
-      if (kind === 'label' && value !== null && space === undefined && !this.labels.has(value!)) this.labels.set(value!, word.text);
-    this.flow = new Flow(machine, pieces);
+    for (let index = 0; index < placed.length; index++) {
+      const { space, address, size } = itemAt(placed, index);
+      if (space === machine.programSpace) this.owner.fill(index + 1, address, address + size);
+    }
+    this.labels = labelsOf(placement);
+    this.flow = new Flow(machine, piecesOf(placement));
   }
 
   review(): Review {
@@ -74,11 +75,12 @@ class Reviewer {
       this.checkTargets(node);
       this.checkStores(node);
     }
-    this.reached = this.reachable([this.start]);
+    const reached = flow.reachable([this.start]).nodes;
     const before = this.problems.length;
-    for (const at of this.reached) this.checkFall(flow.nodes.get(at)!);
+    for (const each of reached) this.checkFall(each);
     const leaves = this.problems.length > before;
-    this.checkHalt(leaves);
+    // Not where execution leaves the program anyhow.
+    if (!leaves) this.checkHalt(reached);
     this.checkReach();
     this.checkRegisters();
     const services = [...new Set(flow.nodes.values().flatMap((each) => each.named))];
@@ -95,12 +97,13 @@ class Reviewer {
   }
 
   private tell(node: Node, problem: { readonly code: AssemblyProblem['code'] } & Record<string, unknown>): void {
-    const placed = this.placedAt.get(node.at)!;
+    const placed = this.ownerOf(node.at)!;
     this.problems.push({ grade: 'warning', span: placed.statement.operation!.span, ...problem } as unknown as AssemblyProblem);
   }
 
   private checkTargets(node: Node): void {
-    const placed = this.placedAt.get(node.at)!;
+    if (node.targets.length === 0) return;
+    const placed = this.ownerOf(node.at)!;
     const call = node.effects.calls;
     for (const address of node.targets) {
       const written = placed.operands?.find((each) => 'expression' in each && node.effects.targetFields.has(each.field.name));
@@ -147,30 +150,15 @@ class Reviewer {
     }
   }
 
-  private reachable(roots: Iterable<number>): Set<number> {
-    const { flow } = this;
-    const seen = new Set<number>();
-    const open = [...roots];
-    for (let at = open.pop(); at !== undefined; at = open.pop()) {
-      const node = flow.nodes.get(at);
-      if (!node || seen.has(at)) continue;
-      seen.add(at);
-      for (const next of flow.after(node)) if (!seen.has(next)) open.push(next);
-    }
-    return seen;
-  }
-
   /** What lies behind an instruction that may go on there. */
   private checkFall(node: Node): void {
     const { flow } = this;
-    const falls = !node.ends && (node.effects.calls ? flow.mayComeBack(node) : node.falls);
-    if (!falls || this.inSystem(node.next)) return;
+    if (!flow.goesOn(node) || this.inSystem(node.next)) return;
     const next = flow.nodes.get(node.next);
     const owner = this.ownerOf(node.next);
     if (next && owner) {
-      const own = this.placedAt.get(node.at)!;
-      const entered =
-        owner.routine !== own.routine && this.placement.routines.find((each) => each.from === node.next && each.name === owner.routine);
+      const own = this.ownerOf(node.at)!;
+      const entered = owner.routine !== own.routine && owner.routine?.from === node.next ? owner.routine : undefined;
       const name = entered ? entered.name : this.called().has(node.next) ? this.labels.get(node.next) : undefined;
       if (name !== undefined) this.tell(node, { code: 'falls-into-routine', name, line: owner.statement.line });
       return;
@@ -192,11 +180,9 @@ class Reviewer {
     return this.calls;
   }
 
-  /** Not where execution leaves the program anyhow, or goes where nobody can tell. */
-  private checkHalt(leaves: boolean): void {
-    if (leaves) return;
-    for (const at of this.reached) {
-      const node = this.flow.nodes.get(at)!;
+  /** Not where execution goes where nobody can tell. */
+  private checkHalt(reached: readonly Node[]): void {
+    for (const node of reached) {
       if (node.halts || node.computed || node.targets.some((each) => !this.flow.nodes.has(each))) return;
     }
     const first = this.flow.nodes.get(this.start);
@@ -206,12 +192,10 @@ class Reviewer {
   /** Labels whose address is taken as a value may be jumped to; parts have more than one program needs. */
   private checkReach(): void {
     const { placed } = this.placement;
-    const reached = this.reachable([this.start, ...takenAddresses(this.placement)]);
-    const unused = new Set(
-      [...this.placement.names.values()].flatMap(({ kind, uses, used, value }) =>
-        kind === 'label' && uses.length === 0 && !used ? [value] : [],
-      ),
-    );
+    const reached = this.flow.reachable([this.start, ...takenAddresses(this.placement)]);
+    const unused = new Set<unknown>();
+    for (const { kind, uses, used, value } of this.placement.names.values())
+      if (kind === 'label' && uses.length === 0 && !used) unused.add(value);
     let stretch: { node: Node; lines: number } | undefined;
     const close = (): void => {
       if (stretch) this.tell(stretch.node, { code: 'never-reached', lines: stretch.lines });
@@ -237,7 +221,7 @@ class Reviewer {
     const { flow, placement } = this;
     const { machine } = placement;
     const name = (register: number): string => itemAt(machine.registers, register).name;
-    const lineAt = (at: number): number => this.placedAt.get(at)!.statement.line;
+    const lineAt = (at: number): number => this.ownerOf(at)!.statement.line;
     for (const { node, register, routine } of lostLinks(machine, flow))
       this.tell(node, { code: 'link-lost', register: name(register), line: lineAt(routine) });
     for (const { node, register, from } of lostResults(flow))

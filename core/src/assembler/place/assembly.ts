@@ -7,7 +7,8 @@ import type { AssemblyProblem } from '../problems';
 import type { Statement, Unit, Word } from '../read/syntax';
 import type { Operand, Templates } from './templates';
 import { itemAt } from '../../text/itemAt';
-import { nameKey } from '../read/tokens';
+import type { Spelling } from '../read/tokens';
+import type { Item } from './data';
 
 export interface Definition {
   readonly word: Word;
@@ -22,7 +23,7 @@ export interface Definition {
   readonly space?: number | undefined;
   readonly at?: number | undefined;
   /** The routine that it belongs to, and the address where it stands. */
-  readonly routine?: string | undefined;
+  readonly routine?: Routine | undefined;
   readonly here: number;
   busy: boolean;
   /** Lines of the program's own text that name it. */
@@ -33,6 +34,10 @@ export interface Definition {
 
 export interface Routine {
   readonly name: string;
+  /** What it is looked up by. */
+  readonly key: string;
+  /** Names of its own, by what they are looked up by. */
+  readonly names: Map<string, Definition>;
   readonly unit: Unit;
   readonly line: number;
   readonly span: Span;
@@ -41,19 +46,37 @@ export interface Routine {
   end: number;
 }
 
-/** A line, or a part of one, whose cells are placed; `fill` works their values out once all names are known. */
-export interface Placed {
-  readonly statement: Statement;
-  readonly kind: Row['kind'];
-  readonly address: number;
-  readonly space: number;
-  readonly size: number;
-  readonly routine: string | undefined;
-  /** One of several instructions that the line stands for. */
-  readonly expanded?: Statement | undefined;
+/** What the cells of a line are made of. */
+export interface Content {
   readonly form?: Form | undefined;
   readonly operands?: readonly Operand[] | undefined;
-  readonly fill?: ((address: number) => number[] | undefined) | undefined;
+  /** Data, behind an instruction or of its own. */
+  readonly items?: readonly Item[] | undefined;
+}
+
+/** A line, or a part of one, whose cells are placed. A class, so that the many of a long program are alike. */
+export class Placed implements Content {
+  /** What its cells hold, once all names are known; undefined where something in it is wrong. */
+  words: readonly number[] | undefined = undefined;
+  readonly form: Form | undefined;
+  readonly operands: readonly Operand[] | undefined;
+  readonly items: readonly Item[] | undefined;
+
+  constructor(
+    readonly statement: Statement,
+    readonly kind: Row['kind'],
+    readonly address: number,
+    readonly space: number,
+    readonly size: number,
+    readonly routine: Routine | undefined,
+    /** One of several instructions that the line stands for. */
+    readonly expanded: Statement | undefined,
+    { form, operands, items }: Content,
+  ) {
+    this.form = form;
+    this.operands = operands;
+    this.items = items;
+  }
 }
 
 /** An instruction that has longer forms still. */
@@ -92,6 +115,8 @@ export interface Placement extends Ground {
   /** How often the instruction at a key has grown already. */
   readonly grown: ReadonlyMap<string, number>;
   readonly routines: Routine[];
+  /** Names of their own, by what the routine is looked up by. */
+  readonly routineNames: Map<string, Routine['names']>;
   readonly declared: Declared[];
   /** Addresses where a line should have given cells, and has not. */
   readonly gaps: number[];
@@ -102,7 +127,7 @@ export interface Placement extends Ground {
   readonly next: Map<number, number>;
   /** The routine that is open; while values are worked out, the one of their line. */
   routine: Routine | undefined;
-  scope: string | undefined;
+  scope: Routine | undefined;
   /** The line whose values are worked out, its address, and the digits of a cell there. */
   user: Statement | undefined;
   here: number;
@@ -117,12 +142,12 @@ export interface Placement extends Ground {
 }
 
 /** A name as it is looked up: in capitals, unless the program tells cases apart. */
-export const keyOf = (placement: Pick<Ground, 'exact'>, name: string): string => (placement.exact ? name.normalize('NFC') : nameKey(name));
+export const keyOf = ({ exact }: Pick<Ground, 'exact'>, { text, key }: Spelling): string => (exact ? text.normalize('NFC') : key);
 
 /** A name as seen from a routine: its own first, then the program's. */
-export function find(placement: Placement, name: string, routine: string | undefined): Definition | undefined {
+export function find(placement: Placement, name: Spelling, routine: Routine | undefined): Definition | undefined {
   const key = keyOf(placement, name);
-  return (routine === undefined ? undefined : placement.names.get(`${keyOf(placement, routine)}.${key}`)) ?? placement.names.get(key);
+  return routine?.names.get(key) ?? placement.names.get(key);
 }
 
 /** The memory that cells go to now. */

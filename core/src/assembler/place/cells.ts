@@ -2,7 +2,7 @@
 import type { Span } from '../../text/source';
 import type { Reader } from '../read/expressions';
 import { type Statement } from '../read/syntax';
-import { addressNow, setAddress, spaceOf, type Placed, type Placement } from './assembly';
+import { addressNow, Placed, setAddress, spaceOf, type Content, type Placement } from './assembly';
 import { itemAt } from '../../text/itemAt';
 
 /** From the first operand to the end of the line. */
@@ -16,8 +16,15 @@ export function noMore(placement: Placement, reader: Reader): boolean {
   return false;
 }
 
+interface Placing extends Pick<Placed, 'statement' | 'kind' | 'size'> {
+  readonly expanded?: Statement | undefined;
+  readonly content?: Content;
+}
+
+const NOTHING: Content = {};
+
 /** Gives a line its cells and moves on; past the end, or on reserved cells, a problem instead. */
-export function place(placement: Placement, entry: Omit<Placed, 'address' | 'space' | 'routine'>): void {
+export function place(placement: Placement, entry: Placing): void {
   const { cells, name } = spaceOf(placement);
   const from = addressNow(placement);
   const last = from + entry.size - 1;
@@ -33,20 +40,9 @@ export function place(placement: Placement, entry: Omit<Placed, 'address' | 'spa
     return;
   }
   checkReserved(placement, entry, { from, last });
-  const { statement, kind, size, expanded, form, operands, fill } = entry;
+  const { statement, kind, size, expanded, content } = entry;
   const address = placement.bank * cells + from;
-  placement.placed.push({
-    statement,
-    kind,
-    address,
-    space: placement.space,
-    size,
-    routine: placement.routine?.name,
-    expanded,
-    form,
-    operands,
-    fill,
-  });
+  placement.placed.push(new Placed(statement, kind, address, placement.space, size, placement.routine, expanded, content ?? NOTHING));
   setAddress(placement, last + 1);
 }
 

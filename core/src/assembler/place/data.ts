@@ -10,7 +10,8 @@ import type { Placement } from './assembly';
 import { itemAt } from '../../text/itemAt';
 
 export type Item =
-  | { readonly kind: 'value'; readonly expression: Expression }
+  /** Once, unless it says how often. */
+  | { readonly kind: 'value'; readonly expression: Expression; readonly times?: number }
   | { readonly kind: 'text'; readonly codes: readonly number[]; readonly mark?: StringMark; readonly span: Span };
 
 /** Values and texts separated by commas, to the end of the line; undefined, with a problem told, where something is wrong. */
@@ -38,7 +39,7 @@ export function readItems(reader: Reader, problems: AssemblyProblem[] | null, ma
 
 /** How many cells items take, texts a cell a character. */
 export const sizeOfItems = (items: readonly Item[]): number =>
-  items.reduce((sum, each) => sum + (each.kind === 'value' ? 1 : each.codes.length + (each.mark && each.mark.kind !== 'last' ? 1 : 0)), 0);
+  items.reduce((sum, each) => sum + (each.kind === 'value' ? (each.times ?? 1) : each.codes.length + (each.mark && each.mark.kind !== 'last' ? 1 : 0)), 0);
 
 /** The cells; undefined, with problems told, where a value is wrong or does not fit. */
 export function itemCells(placement: Placement, items: readonly Item[], statement: Statement): number[] | undefined {
@@ -47,13 +48,13 @@ export function itemCells(placement: Placement, items: readonly Item[], statemen
   const range = { least: -size / 2, greatest: size - 1, what: `a cell of ${placement.cellWidth} ${unitOf(radix)}`, size };
   const cells: number[] = [];
   let complete = true;
-  const put = (value: number | undefined, span: Span): void => {
+  const put = (value: number | undefined, span: Span, times = 1): void => {
     const fitting = value === undefined ? undefined : inRange(placement, value, { ...range, span });
     if (fitting === undefined) complete = false;
-    else cells.push(fitting);
+    else for (let turn = 0; turn < times; turn++) cells.push(fitting);
   };
   for (const item of items) {
-    if (item.kind === 'value') put(evaluate(placement, item.expression), item.expression.span);
+    if (item.kind === 'value') put(evaluate(placement, item.expression), item.expression.span, item.times);
     else for (const code of marked(placement, item, statement)) put(code, item.span);
   }
   return complete ? cells : undefined;

@@ -3,6 +3,8 @@ import type { Expanded, ImageCell, Row } from '../../image/program';
 import { programSpaceOf } from '../../machine/model/machine';
 import type { Token } from '../read/tokens';
 import type { Placed, Placement } from './assembly';
+import { itemCells } from './data';
+import { encodeOperands } from './templates';
 import type { Statement, Unit } from '../read/syntax';
 import { itemAt } from '../../text/itemAt';
 
@@ -20,13 +22,14 @@ export function fillLines(placement: Placement, units: readonly Unit[]): Filled 
   const cells: ImageCell[] = [];
   const unfinished: number[] = [];
   for (const placed of placement.placed) {
-    const { statement, kind, address, space, fill } = placed;
+    const { statement, kind, address, space } = placed;
     placement.user = statement;
     placement.scope = placed.routine;
     const { cells: size, width } = itemAt(placement.machine.spaces, space);
     placement.here = address % size;
     placement.cellWidth = width;
-    const words = fill?.(address % size);
+    const words = wordsOf(placement, placed, address % size);
+    placed.words = words;
     if (kind === 'code' && !words) unfinished.push(address);
     const line = statement.unit.part === undefined ? statement.line : statement.unit.line;
     if (words) for (let at = 0; at < words.length; at++) cells.push({ space, address: address + at, value: itemAt(words, at), line });
@@ -37,6 +40,14 @@ export function fillLines(placement: Placement, units: readonly Unit[]): Filled 
   placement.scope = undefined;
   placement.cellWidth = programSpaceOf(placement.machine).width;
   return { cells, rows, unfinished };
+}
+
+/** What the cells of a line hold; undefined, with problems told, where that cannot be said. Room has none. */
+function wordsOf(placement: Placement, { form, operands, items, statement }: Placed, at: number): readonly number[] | undefined {
+  const cells = form && encodeOperands(placement, form, operands!, at);
+  if (!items) return cells;
+  const data = itemCells(placement, items, statement);
+  return form && data ? cells && [...cells, ...data] : data;
 }
 
 const NO_WORDS: readonly number[] = [];
@@ -52,7 +63,7 @@ function putRow(placement: Placement, rows: Row[], placed: Placed, words: readon
   const row: { -readonly [Key in keyof Row]: Row[Key] } = { line: statement.line, kind, words, address };
   if (before.part !== undefined) row.part = before.part;
   if (space !== placement.machine.programSpace) row.space = space;
-  if (routine !== undefined) row.routine = routine;
+  if (routine !== undefined) row.routine = routine.name;
   if (expanded) {
     const earlier = before.expanded ?? [];
     if (earlier.length > 0) row.address = before.address!;

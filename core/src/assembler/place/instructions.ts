@@ -3,7 +3,7 @@ import { nameIn, written } from '../../machine/model/encode';
 import { programSpaceOf, type Form } from '../../machine/model/machine';
 import type { Span } from '../../text/source';
 import { place, restSpan } from './cells';
-import { itemCells, readItems, sizeOfItems, type Item } from './data';
+import { readItems, sizeOfItems, type Item } from './data';
 import type { ToldSlip } from '../problems';
 import { parseStatement, type Statement } from '../read/syntax';
 import { slipIn, type Slip } from './slips';
@@ -43,7 +43,7 @@ export function placeInstruction(placement: Placement, statement: Statement, oth
   const candidates = placement.templates.forms.get(statement.operation!.key) ?? [];
   explainMismatch(placement, statement, candidates);
   placement.gaps.push(addressNow(placement));
-  if (candidates[0]) place(placement, { statement, kind: 'code', size: candidates[0].form.format.cells, fill: () => undefined });
+  if (candidates[0]) place(placement, { statement, kind: 'code', size: candidates[0].form.format.cells });
 }
 
 function match(placement: Placement, statement: Statement): Known | null {
@@ -79,13 +79,7 @@ function placeForm(
     if (form !== ladder.at(-1)) growing(placement, statement, { form, operands, key, most: ladder.length - 1 });
   }
   const more = items ? sizeOfItems(items) : 0;
-  const fill = (from: number): number[] | undefined => {
-    const cells = encodeOperands(placement, form, operands, from);
-    if (!items) return cells;
-    const data = itemCells(placement, items, statement);
-    return cells && data ? [...cells, ...data] : undefined;
-  };
-  place(placement, { statement, kind: 'code', size: form.format.cells + more, form, operands, expanded, fill });
+  place(placement, { statement, kind: 'code', size: form.format.cells + more, expanded, content: { form, operands, items } });
 }
 
 interface Tight {
@@ -97,7 +91,7 @@ interface Tight {
 
 function growing(placement: Placement, statement: Statement, { form, operands, key, most }: Tight): void {
   const address = addressNow(placement);
-  const routine = placement.routine?.name;
+  const { routine } = placement;
   const fits = (): boolean => {
     const known = placement.problems.length;
     Object.assign(placement, { user: statement, scope: routine, here: address, cellWidth: programSpaceOf(placement.machine).width });
@@ -162,7 +156,7 @@ function explainMismatch(placement: Placement, statement: Statement, candidates:
   }
   // Of a text that is wrong from end to end nobody reads the two hundredth sentence.
   const isKnown = (key: string): boolean =>
-    find(placement, key, placement.routine?.name) !== undefined || placement.statements.some((each) => each.label?.key === key);
+    find(placement, { text: key, key }, placement.routine) !== undefined || placement.statements.some((each) => each.label?.key === key);
   const found = problems.length < 200 ? slipIn(templates, rest, shapes, isKnown) : undefined;
   const slip = found?.slip;
   // The same is told of a line that begins so.

@@ -42,9 +42,9 @@ type Meaning = Pick<Definition, 'kind' | 'value' | 'expression' | 'space' | 'at'
 
 /** Inside a routine a name is the routine's own; elsewhere it is the program's. */
 export function define(placement: Placement, { line, unit }: Statement, name: Word, meaning: Meaning): void {
-  const routine = placement.routine?.name;
-  const text = routine === undefined ? name.text : `${routine}.${name.text}`;
-  const key = keyOf(placement, text);
+  const { routine } = placement;
+  const own = keyOf(placement, name);
+  const key = routine === undefined ? own : `${routine.key}.${own}`;
   const earlier = placement.names.get(key);
   const { span } = name;
   const problem = { grade: 'error', span, name: name.text } as const;
@@ -53,13 +53,14 @@ export function define(placement: Placement, { line, unit }: Statement, name: Wo
   // A line that is wrong may have been meant as a label; the real one takes its place.
   if (earlier && earlier.kind !== 'machine' && !(earlier.value === null && earlier.kind === 'label' && !earlier.expression)) {
     const part = earlier.unit?.part;
+    routine?.names.set(own, earlier);
     return void placement.problems.push({ ...problem, code: 'name-twice', line: earlier.line, ...(part !== undefined && { part }) });
   }
-  const word = text === name.text ? name : { text, key: nameKey(text), span };
+  const word = routine === undefined ? name : { text: `${routine.name}.${name.text}`, key: placement.exact ? nameKey(key) : key, span };
   const here = addressNow(placement);
   const { kind, value, expression, space, at } = meaning;
   const uses: number[] = [];
-  placement.names.set(key, {
+  const definition: Definition = {
     word,
     unit,
     line,
@@ -73,5 +74,7 @@ export function define(placement: Placement, { line, unit }: Statement, name: Wo
     busy: false,
     uses,
     used: value === null,
-  });
+  };
+  placement.names.set(key, definition);
+  routine?.names.set(own, definition);
 }

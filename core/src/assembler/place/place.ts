@@ -1,7 +1,7 @@
 /** The first pass: gives every name its meaning and every line its address. */
 import type { Span } from '../../text/source';
 import { noMore, place, restSpan } from './cells';
-import { itemCells, readItems, sizeOfItems, type Item } from './data';
+import { readItems, sizeOfItems, type Item } from './data';
 import { VALUE_BASES } from '../read/directives';
 import { namesIn, readExpression, type Expression, type Reader } from '../read/expressions';
 import { placeInstruction } from './instructions';
@@ -9,7 +9,7 @@ import { define, elsewhere } from './names';
 import { type Statement, type Word } from '../read/syntax';
 import type { Token } from '../read/tokens';
 import { evaluate } from './values';
-import { addressNow, find, keyOf, setAddress, spaceOf, type Placement } from './assembly';
+import { addressNow, find, keyOf, setAddress, spaceOf, type Placement, type Routine } from './assembly';
 import { itemAt } from '../../text/itemAt';
 
 /** Gives one statement its address and its names their meaning; problems are added. */
@@ -17,7 +17,7 @@ export function placeLine(placement: Placement, statement: Statement): void {
   const { label, kind, meant } = statement;
   if (kind === 'wrong') {
     if (placement.space === placement.machine.programSpace) placement.gaps.push(addressNow(placement));
-    if (meant && !find(placement, meant.text, placement.routine?.name)) define(placement, statement, meant, { kind: 'label', value: null });
+    if (meant && !find(placement, meant, placement.routine)) define(placement, statement, meant, { kind: 'label', value: null });
   }
   if (kind === 'constant') return defineConstant(placement, statement);
   const directive = kind === 'directive' ? statement.operation!.key : undefined;
@@ -86,7 +86,7 @@ function setSpace(placement: Placement, statement: Statement): void {
       spaces: names,
     });
   const after = statement.rest.slice(comma?.text === ',' ? 2 : 1);
-  const bank = itemAt(after, 0).kind === 'end' ? 0 : knownValue(placement, { ...statement, rest: after });
+  const bank = itemAt(after, 0).kind === 'end' ? 0 : knownValue(placement, statement, after);
   if (bank === undefined) return;
   const greatest = itemAt(placement.machine.spaces, space).banks - 1;
   const what = `a bank of ${itemAt(names, space)}`;
@@ -119,8 +119,8 @@ function alignInstruction(placement: Placement, { operation }: Statement): void 
 }
 
 /** The value behind a directive that moves addresses, which must be known by now. */
-function knownValue(placement: Placement, statement: Statement): number | undefined {
-  const reader = { tokens: statement.rest, at: 0 };
+function knownValue(placement: Placement, statement: Statement, tokens = statement.rest): number | undefined {
+  const reader = { tokens, at: 0 };
   const value = knownAt(placement, statement, reader);
   return value !== undefined && noMore(placement, reader) ? value : undefined;
 }
@@ -128,25 +128,25 @@ function knownValue(placement: Placement, statement: Statement): number | undefi
 function knownAt(placement: Placement, statement: Statement, reader: Reader): number | undefined {
   const expression = readExpression(reader, placement.problems);
   if (!expression) return undefined;
-  const unknown = unknownIn(placement, expression, placement.routine?.name, new Set());
+  const unknown = unknownIn(placement, expression, placement.routine, new Set());
   if (unknown === undefined) return evaluateNow(placement, statement, () => evaluate(placement, expression));
   placement.problems.push({
     code: 'not-yet-known',
     grade: 'error',
     span: expression.span,
     name: unknown,
-    directive: statement.operation!.text,
+    directive: statement.operation!.key,
   });
   return undefined;
 }
 
 /** A name that is not defined yet, in the value or in constants that it goes by. */
-function unknownIn(placement: Placement, expression: Expression, routine: string | undefined, seen: Set<Expression>): string | undefined {
+function unknownIn(placement: Placement, expression: Expression, routine: Routine | undefined, seen: Set<Expression>): string | undefined {
   if (seen.has(expression) || seen.size > MOST_CONSTANTS) return undefined;
   seen.add(expression);
   for (const name of namesIn(expression)) {
     const found = find(placement, name, routine);
-    if (!found && name.toLowerCase() !== 'here') return name;
+    if (!found && name.key !== 'HERE') return name.text;
     const behind = found?.expression && found.value === undefined ? unknownIn(placement, found.expression, found.routine, seen) : undefined;
     if (behind !== undefined) return behind;
   }
@@ -156,7 +156,7 @@ const MOST_CONSTANTS = 200;
 
 function evaluateNow<T>(placement: Placement, statement: Statement, act: () => T): T {
   placement.user = statement;
-  placement.scope = placement.routine?.name;
+  placement.scope = placement.routine;
   placement.here = addressNow(placement);
   placement.cellWidth = spaceOf(placement).width;
   const result = act();
@@ -186,7 +186,7 @@ function placeStrings(placement: Placement, statement: Statement): void {
 
 function placeItems(placement: Placement, statement: Statement, items: readonly Item[] | undefined): void {
   if (!items) return;
-  place(placement, { statement, kind: 'data', size: sizeOfItems(items), fill: () => itemCells(placement, items, statement) });
+  place(placement, { statement, kind: 'data', size: sizeOfItems(items), content: { items } });
 }
 
 /** .fill count, value */
@@ -201,11 +201,8 @@ function placeFill(placement: Placement, statement: Statement): void {
   if (separated) reader.at++;
   const value = separated ? readExpression(reader, placement.problems) : undefined;
   if ((separated && !value) || !noMore(placement, reader)) return;
-  const fill = (): number[] | undefined => {
-    const [cell] = value ? (itemCells(placement, [{ kind: 'value', expression: value }], statement) ?? []) : [0];
-    return cell === undefined ? undefined : new Array<number>(size).fill(cell);
-  };
-  place(placement, { statement, kind: 'data', size, fill });
+  const expression = value ?? ({ kind: 'number', value: 0, text: '0', span: statement.span } as const);
+  place(placement, { statement, kind: 'data', size, content: { items: [{ kind: 'value', expression, times: size }] } });
 }
 
 // ---- routines, start, declared places ----
@@ -219,10 +216,15 @@ function openRoutine(placement: Placement, statement: Statement): void {
   if (placement.routine)
     placement.problems.push({ code: 'routine-open', grade: 'error', span: statement.span, ...openOne(placement.routine, statement) });
   placement.routine = undefined;
-  const word = name;
-  define(placement, statement, word, { kind: 'label', value: addressNow(placement), ...elsewhere(placement) });
+  define(placement, statement, name, { kind: 'label', value: addressNow(placement), ...elsewhere(placement) });
   const from = addressNow(placement);
+  const key = keyOf(placement, name);
+  // Of two of one name, which is told, the names belong together.
+  const names = (placement.routineNames.get(key) ?? new Map()) as Routine['names'];
+  placement.routineNames.set(key, names);
   placement.routine = {
+    key,
+    names,
     name: name.text,
     unit: statement.unit,
     line: statement.line,
@@ -285,7 +287,7 @@ function declare(placement: Placement, statement: Statement): void {
   }
   if (!noMore(placement, reader)) return;
   const word: Word = name;
-  const twice = placement.declared.find((each) => each.way === way && keyOf(placement, each.word.text) === keyOf(placement, word.text));
+  const twice = placement.declared.find((each) => each.way === way && keyOf(placement, each.word) === keyOf(placement, word));
   if (twice) placement.problems.push({ code: 'name-twice', grade: 'error', span: word.span, name: word.text, line: twice.statement.line });
   else placement.declared.push({ way, word, statement, place, base, unit });
 }

@@ -4,7 +4,7 @@ import { programSpaceOf } from '../../machine/model/machine';
 import { nearest } from '../../text/nearest';
 import { power } from '../../text/number';
 import type { Span } from '../../text/source';
-import type { Expression, Operator } from '../read/expressions';
+import type { Expression, Name, Operator } from '../read/expressions';
 import { find, type Definition, type Placement } from './assembly';
 
 const DEEPEST = 400;
@@ -15,7 +15,7 @@ export function evaluate(placement: Placement, expression: Expression): number |
     case 'number':
       return expression.value;
     case 'name':
-      return evaluateName(placement, expression.name, expression.span);
+      return evaluateName(placement, expression);
     case 'unary': {
       const value = evaluate(placement, expression.operand);
       if (value === undefined) return undefined;
@@ -70,16 +70,17 @@ function operate(operator: Operator, left: number, right: number): number | 'div
   }
 }
 
-function evaluateName(placement: Placement, name: string, span: Span): number | undefined {
+function evaluateName(placement: Placement, name: Name): number | undefined {
   const definition = find(placement, name, placement.scope);
   if (definition) {
     if (placement.user) noteUse(definition, placement);
     return valueOf(placement, definition) ?? undefined;
   }
-  if (name.toLowerCase() === 'here') return placement.here;
-  if (placement.templates.mnemonics.has(name.toUpperCase()))
-    placement.problems.push({ code: 'name-is-operation', grade: 'error', span, name });
-  else unknownName(placement, name, span);
+  if (name.key === 'HERE') return placement.here;
+  const { text, key, span } = name;
+  if (placement.templates.mnemonics.has(key))
+    placement.problems.push({ code: 'name-is-operation', grade: 'error', span, name: text });
+  else unknownName(placement, text, span);
   return undefined;
 }
 
@@ -89,7 +90,7 @@ function noteUse(definition: Definition, { user }: Placement): void {
 }
 
 function unknownName(placement: Placement, name: string, span: Span): void {
-  const inside = placement.scope && !name.includes('.') ? `${placement.scope}.` : '';
+  const inside = placement.scope && !name.includes('.') ? `${placement.scope.name}.` : '';
   const known = [...placement.names.values()].map(({ word: { text } }) =>
     inside && text.startsWith(inside) ? text.slice(inside.length) : text,
   );

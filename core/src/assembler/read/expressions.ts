@@ -1,15 +1,21 @@
 /** Values as people write them, as a tree. */
 import type { Span } from '../../text/source';
 import type { AssemblyProblem } from '../problems';
-import type { Token } from './tokens';
+import type { Spelling, Token } from './tokens';
 import { itemAt } from '../../text/itemAt';
 
 export const OPERATORS = ['|', '^', '&', '<<', '>>', '+', '-', '*', '/', '%'] as const;
 export type Operator = (typeof OPERATORS)[number];
 
+/** A name where a value stands. */
+export interface Name extends Spelling {
+  readonly kind: 'name';
+  readonly span: Span;
+}
+
 export type Expression = { readonly span: Span } & (
   | { readonly kind: 'number'; readonly value: number; readonly text: string }
-  | { readonly kind: 'name'; readonly name: string }
+  | Name
   | { readonly kind: 'unary'; readonly operator: '-' | '~'; readonly operand: Expression }
   | { readonly kind: 'binary'; readonly operator: Operator; readonly left: Expression; readonly right: Expression }
   /** Digits of a value that fit one cell, or those above them. */
@@ -104,7 +110,7 @@ class ExpressionReader {
     const { kind, text, value } = token;
     if (kind === 'name' || kind === 'character' || (kind === 'number' && value !== undefined)) {
       this.reader.at++;
-      return kind === 'name' ? { kind: 'name', name: text, span } : { kind: 'number', value: value!, text, span };
+      return kind === 'name' ? { kind, text, key: token.key, span } : { kind: 'number', value: value!, text, span };
     }
     if (kind !== 'number') return this.wrong(token, 'value');
     // Decimal digits that are no number stand on a line of a smaller base.
@@ -149,7 +155,7 @@ export function readExpression(
     const { kind, start, end } = token;
     if (kind === 'name') {
       reader.at++;
-      return { kind, name: token.text, span: { start, end } };
+      return { kind, text: token.text, key: token.key, span: { start, end } };
     }
     if (kind === 'number' && token.value !== undefined) {
       reader.at++;
@@ -160,10 +166,10 @@ export function readExpression(
 }
 
 /** Every name that a value is made of. */
-export function namesIn(expression: Expression): string[] {
+export function namesIn(expression: Expression): Name[] {
   switch (expression.kind) {
     case 'name':
-      return [expression.name];
+      return [expression];
     case 'number':
       return [];
     case 'unary':

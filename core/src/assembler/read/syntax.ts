@@ -4,13 +4,10 @@ import type { NumberRules } from '../../text/number';
 import type { Source, Span } from '../../text/source';
 import { DIRECTIVE_NAMES, isDirective } from './directives';
 import type { AssemblyProblem } from '../problems';
-import { remarkMark, type Token } from './tokens';
+import { remarkMark, type Spelling, type Token } from './tokens';
 import { itemAt } from '../../text/itemAt';
 
-export interface Word {
-  readonly text: string;
-  /** In capitals. */
-  readonly key: string;
+export interface Word extends Spelling {
   readonly span: Span;
 }
 
@@ -39,12 +36,17 @@ export class Statement {
     readonly unit: Unit,
     readonly line: number,
     readonly rules: NumberRules,
-    readonly span: Span,
+    readonly start: number,
+    readonly end: number,
     readonly kind: StatementKind,
     readonly label: Word | undefined,
     readonly operation: Word | undefined,
     readonly rest: readonly Token[],
   ) {}
+
+  get span(): Span {
+    return { start: this.start, end: this.end };
+  }
 }
 
 export type Line = Pick<Statement, 'unit' | 'line' | 'rules'>;
@@ -65,19 +67,18 @@ export function parseStatement(line: Line, tokens: Token[], mnemonics: ReadonlyS
   if (at > 0) label = first;
   const head = itemAt(tokens, at);
   if (operates && label) nameIsOperation(label, head, problems);
-  const span = { start: first.start, end: itemAt(tokens, tokens.length - 1).end };
+  const { end } = itemAt(tokens, tokens.length - 1);
   // An array of its own length: a long program keeps one for each line.
   const rest = tokens.slice(at + 1);
   const made = (kind: StatementKind, operation: Word | undefined, behind: readonly Token[]): Statement =>
-    new Statement(unit, number, rules, span, kind, label, operation, behind);
+    new Statement(unit, number, rules, first.start, end, kind, label, operation, behind);
   if (head.kind === 'end') {
     const blank = made('blank', undefined, []);
     blank.alone = label !== undefined && second!.kind === 'end';
     return blank;
   }
   if (head.kind === 'name' && mnemonics.has(head.key)) return made('operation', head, rest);
-  if (head.kind === 'directive' && isDirective(head.key))
-    return made('directive', { text: head.key, key: head.key, span: head.span }, rest);
+  if (head.kind === 'directive' && isDirective(head.key)) return made('directive', head, rest);
   if (head.text === '=' && label) return made('constant', undefined, rest);
   if (head.kind === 'directive' || head.kind === 'name') problems.push(unknownWord(head, mnemonics, problems.length < 200));
   else if (head.text === '=') problems.push({ code: 'constant-without-name', grade: 'error', span: head.span });

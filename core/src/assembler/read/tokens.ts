@@ -54,52 +54,90 @@ function classBeyond(text: string, at: number): number {
 function wordEnd(text: string, from: number): number {
   let at = from;
   for (let kind = classOf(text, at); kind === LETTER || kind === DIGIT || kind === MARK; kind = classOf(text, at))
-    at += text.codePointAt(at)! > 0xffff ? 2 : 1;
+    at += text.charCodeAt(at) >= 0xd800 && text.codePointAt(at)! > 0xffff ? 2 : 1;
   return at;
 }
 
 /** Where a quoted text or character that starts at `from` ends; the end of the line where it is not closed. */
-function quoteEnd(text: string, from: number): number {
+function quoteEnd(text: string, from: number, to: number): number {
   const mark = itemAt(text, from);
   if (mark === "'" && text.startsWith("'''", from)) return from + 3;
-  for (let at = from + 1; at < text.length; at++) {
+  for (let at = from + 1; at < to; at++) {
     if (text[at] === '\\') at++;
     else if (text[at] === mark) return at + 1;
   }
-  return mark === "'" ? Math.min(text.length, from + 1 + (text[from + 1] === '\\' ? 1 : 0)) : text.length;
+  return mark === "'" ? Math.min(to, from + 1 + (text[from + 1] === '\\' ? 1 : 0)) : to;
 }
 
 /** What some editors put before a text; it means nothing. */
 const BYTE_ORDER_MARK = 0xfeff;
 
-/** A remark and blanks yield no token; the last token is `end`. Mistakes inside a token are reported at once. */
+/** A word as it is written, and in capitals. */
+export interface Spelling {
+  readonly text: string;
+  readonly key: string;
+}
+
+/** Reads lines of one text after the other. Words that it has met are kept once, however often they stand in the text. */
+export class Tokenizer {
+  private readonly words = new Map<string, Spelling>();
+
+  /** `base` is what is added to places in `text`. */
+  constructor(
+    private readonly text: string,
+    private readonly base: number,
+    private readonly problems: AssemblyProblem[],
+  ) {}
+
+  /**
+   * Puts the tokens from one place up to another, in one line, into a list in place of what was there. A remark and
+   * blanks yield no token; the last token is `end`. Mistakes inside a token are reported at once.
+   */
+  read(from: number, to: number, rules: NumberRules, tokens: Token[]): void {
+    const { text, base, problems } = this;
+    tokens.length = 0;
+    let at = text.charCodeAt(from) === BYTE_ORDER_MARK ? from + 1 : from;
+    let stop = from;
+    while (at < to) {
+      const kind = classOf(text, at);
+      if (kind === BLANK) {
+        at++;
+        continue;
+      }
+      const code = text.charCodeAt(at);
+      if (code === SEMICOLON) break;
+      const foreign = code === SLASH && at + 1 < to ? FOREIGN_REMARK.exec(text.slice(at, at + 2)) : null;
+      if (foreign) {
+        // No value begins with a division: what follows is a remark, and nothing else is said of it.
+        problems.push(remarkMark(itemAt(foreign, 0), base + at));
+        break;
+      }
+      stop = tokenEnd(text, at, to, kind);
+      tokens.push(this.token(at, stop, kind, rules));
+      at = stop;
+    }
+    tokens.push(new Token('end', '', '', base + stop, base + stop));
+  }
+
+  private token(from: number, to: number, kind: number, rules: NumberRules): Token {
+    const { text, base } = this;
+    if (kind !== LETTER) return tokenOf(text.slice(from, to), base + from, kind, rules, this.problems);
+    const written = text.slice(from, to);
+    let word = this.words.get(written);
+    if (!word) this.words.set(written, (word = spellingOf(written)));
+    return new Token('name', word.text, word.key, base + from, base + to);
+  }
+}
+
+/** The tokens of one line. */
 export function tokenizeLine(text: string, base: number, rules: NumberRules, problems: AssemblyProblem[]): Token[] {
   const tokens: Token[] = [];
-  let at = text.charCodeAt(0) === BYTE_ORDER_MARK ? 1 : 0;
-  let stop = 0;
-  while (at < text.length) {
-    const kind = classOf(text, at);
-    if (kind === BLANK) {
-      at++;
-      continue;
-    }
-    const mark = itemAt(text, at);
-    if (mark === ';') break;
-    const from = at;
-    const foreign = mark === '/' ? FOREIGN_REMARK.exec(text.slice(at, at + 2)) : null;
-    if (foreign) {
-      // No value begins with a division: what follows is a remark, and nothing else is said of it.
-      problems.push(remarkMark(itemAt(foreign, 0), base + at));
-      break;
-    }
-    at = tokenEnd(text, from, kind);
-    tokens.push(tokenOf(text.slice(from, at), base + from, kind, rules, problems));
-    stop = at;
-  }
-  tokens.push(new Token('end', '', '', base + stop, base + stop));
+  new Tokenizer(text, base, problems).read(0, text.length, rules, tokens);
   return tokens;
 }
 
+const SEMICOLON = 59;
+const SLASH = 47;
 const FOREIGN_REMARK = /^\/[/*]/;
 
 /** A remark that begins as elsewhere. `start` is where its mark stands. */
@@ -108,7 +146,7 @@ export function remarkMark(text: string, start: number): AssemblyProblem {
   return { code: 'remark-mark', grade: 'error', span, text, mend: { title: 'Write “;”', edits: [{ span, text: ';' }] } };
 }
 
-function tokenEnd(text: string, from: number, kind: number): number {
+function tokenEnd(text: string, from: number, to: number, kind: number): number {
   if (kind === DIGIT) return wordEnd(text, from);
   if (kind === LETTER) {
     const end = wordEnd(text, from);
@@ -116,7 +154,7 @@ function tokenEnd(text: string, from: number, kind: number): number {
   }
   const mark = itemAt(text, from);
   if (mark === '.' && classOf(text, from + 1) === LETTER) return wordEnd(text, from + 1);
-  if (mark === '"' || mark === "'") return quoteEnd(text, from);
+  if (mark === '"' || mark === "'") return quoteEnd(text, from, to);
   if ((mark === '<' || mark === '>') && text[from + 1] === mark) return from + 2;
   const code = text.codePointAt(from)!;
   return from + (code > 0xffff ? 2 : 1);
@@ -127,9 +165,11 @@ const PLAIN = /^[\x20-\x7e]*$/;
 /** Names are alike however their marks are put together. */
 export const nameKey = (text: string): string => (PLAIN.test(text) ? text : text.normalize('NFC')).toUpperCase();
 
+/** A word as it is looked up. */
+export const spellingOf = (text: string): Spelling => ({ text, key: nameKey(text) });
+
 function tokenOf(text: string, start: number, kind: number, rules: NumberRules, problems: AssemblyProblem[]): Token {
   const end = start + text.length;
-  if (kind === LETTER) return new Token('name', text, nameKey(text), start, end);
   if (kind === DIGIT) return new Token('number', text, text, start, end, readNumber(text, rules));
   if (text.length > 1 && text[0] === '.') return new Token('directive', text, text.toLowerCase(), start, end);
   if (text[0] === '"' || text[0] === "'") {

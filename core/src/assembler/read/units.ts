@@ -5,7 +5,7 @@ import { nearest } from '../../text/nearest';
 import type { AssemblyProblem } from '../problems';
 import { parseStatement, type Statement, type Unit } from './syntax';
 import type { Templates } from '../place/templates';
-import { tokenizeLine, type Token } from './tokens';
+import { Tokenizer, type Token } from './tokens';
 import { itemAt } from '../../text/itemAt';
 import type { Machine } from '../../machine/model/machine';
 import { numberRules } from '../../machine/model/numbers';
@@ -74,10 +74,11 @@ class UnitReader {
       this.problems.push({ code: 'source-too-long', grade: 'error', span, length: text.length, most: MOST_CHARACTERS });
       return rules;
     }
+    const tokenizer = new Tokenizer(text, unit.offset, this.problems);
+    const tokens: Token[] = [];
     for (let index = 0; index < lineStarts.length; index++) {
-      const from = itemAt(lineStarts, index);
       const to = index + 1 < lineStarts.length ? itemAt(lineStarts, index + 1) - 1 : text.length;
-      const tokens = tokenizeLine(text.slice(from, to), unit.offset + from, rules, this.problems);
+      tokenizer.read(itemAt(lineStarts, index), to, rules, tokens);
       if (tokens.length === 1) continue;
       const statement = parseStatement({ unit, line: index + 1, rules }, tokens, this.templates.mnemonics, this.problems);
       this.statements.push(statement);
