@@ -3,7 +3,7 @@ import type { Machine } from '../../machine/model/machine';
 import { DECIMAL } from '../../text/number';
 import { templatesOf } from '../place/templates';
 import { parseStatement, type Unit } from '../read/syntax';
-import { tokenizeLine } from '../read/tokens';
+import { KeptTokens, tokenizeLine } from '../read/tokens';
 import { makeSource } from '../../text/source';
 
 interface Parts {
@@ -45,7 +45,7 @@ function partsOf(line: string, mnemonics: ReadonlySet<string>): Parts | undefine
   const tokens = tokenizeLine(line, 0, DECIMAL, problems);
   const end = tokens.at(-1)!.end;
   if (tokens.length === 1) return undefined;
-  const unit: Unit = { source: makeSource('line', line), line: 0, offset: 0 };
+  const unit: Unit = { source: makeSource('line', line), line: 0, offset: 0, kept: new KeptTokens() };
   const statement = parseStatement({ unit, line: 1, rules: DECIMAL }, tokens, mnemonics, problems);
   if (statement.kind === 'wrong' || problems.some((each) => each.grade === 'error')) return undefined;
   const remark = line.slice(end).trim();

@@ -30,7 +30,11 @@ function namesTaken(placement: Placement): number[] {
         if (each.expression.kind !== 'number') for (const name of namesIn(each.expression)) take(name, routine);
       }
     } else if (kind === 'data') {
-      for (const token of statement.rest) if (token.kind === 'name') take(token, routine);
+      const { behind, last, unit } = statement;
+      for (let at = behind; at < last; at++) {
+        const word = unit.kept.wordAt(at);
+        if (word.kind === 'name') take(word, routine);
+      }
     }
   }
   // A constant may stand for an address too.

@@ -7,7 +7,7 @@ import type { Filled } from '../place/fill';
 import type { AssemblyProblem } from '../problems';
 import type { Statement } from '../read/syntax';
 import { takenAddresses } from './addressTaken';
-import type { Token } from '../read/tokens';
+import type { Spelled, Token } from '../read/tokens';
 import type { Placement } from '../place/assembly';
 import { itemAt } from '../../text/itemAt';
 
@@ -15,25 +15,27 @@ import { itemAt } from '../../text/itemAt';
 export function reviewNumbers(placement: Placement, chosen: ReadonlySet<Statement['unit']>): AssemblyProblem[] {
   const problems: AssemblyProblem[] = [];
   const lookAt = (statement: Statement): void => {
-    if (statement.unit.part !== undefined || statement.rest.length < 2) return;
-    const origin = statement.operation?.key === '.origin' && statement.rest.length === 2 && !chosen.has(statement.unit);
-    for (const token of statement.rest) {
-      if (token.kind !== 'number' || token.value === undefined || token.text.length < 2) continue;
-      const other = otherIn(placement, statement, token, origin);
-      if (other !== undefined) problems.push(twoBases(statement, token, other));
+    const { unit, behind, last } = statement;
+    if (unit.part !== undefined) return;
+    for (let at = behind; at < last; at++) {
+      const word = unit.kept.wordAt(at);
+      if (word.kind !== 'number' || word.value === undefined || word.text.length < 2) continue;
+      const origin = statement.key === '.origin' && last - behind === 1 && !chosen.has(unit);
+      const other = otherIn(placement, statement, word, origin);
+      if (other !== undefined) problems.push(twoBases(statement, unit.kept.at(at), other));
     }
   };
   for (const each of placement.statements) lookAt(each);
   if (placement.machine.radix === 10) return problems;
   for (const { form, operands = [], statement, expanded } of placement.placed) {
-    if (!form || expanded || chosen.has(statement.unit) || statement.unit.part !== undefined) continue;
+    if (!form || operands.length === 0 || expanded || chosen.has(statement.unit) || statement.unit.part !== undefined) continue;
     const { addressFields } = effectsOf(placement.machine, form);
     if (addressFields.size === 0) continue;
     for (const each of operands) {
       if (!('expression' in each) || each.expression.kind !== 'number' || !addressFields.has(each.field.name)) continue;
       const { start } = each.expression.span;
       const token = statement.rest.find((one) => one.start === start && one.kind === 'number');
-      const other = token && otherIn(placement, statement, token, true);
+      const other = token && otherIn(placement, statement, token.spelled, true);
       if (other !== undefined && !problems.some((one) => one.span.start === start)) problems.push(twoBases(statement, token!, other));
     }
   }
@@ -41,7 +43,7 @@ export function reviewNumbers(placement: Placement, chosen: ReadonlySet<Statemen
 }
 
 /** An address without a mark may be meant in hexadecimal as long as nobody has said otherwise. */
-function otherIn({ machine }: Placement, { rules }: Statement, { text, value }: Token, address: boolean): number | undefined {
+function otherIn({ machine }: Placement, { rules }: Statement, { text, value }: Spelled, address: boolean): number | undefined {
   const other = otherReading(text, rules);
   if (other !== undefined || !address || machine.radix === 10 || rules.base !== 10 || !/^[0-9_]+$/.test(text)) return other;
   const hex = readNumber(`0x${text}`);

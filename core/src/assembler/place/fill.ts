@@ -1,7 +1,6 @@
 /** The second pass: works values out and puts cells and rows together. */
 import type { Expanded, ImageCell, Row } from '../../image/program';
 import { programSpaceOf } from '../../machine/model/machine';
-import type { Token } from '../read/tokens';
 import type { Placed, Placement } from './assembly';
 import { itemCells } from './data';
 import { encodeOperands } from './templates';
@@ -18,7 +17,7 @@ export interface Filled {
 
 /** A row for every line of the text, with the cells of those that have some; problems are added. */
 export function fillLines(placement: Placement, units: readonly Unit[]): Filled {
-  const rows = new Map(units.map((unit) => [unit, emptyRows(unit)]));
+  const rows = new Map(units.map((unit) => [unit, new Array<Row | undefined>(unit.source.lineStarts.length).fill(undefined)]));
   const cells: ImageCell[] = [];
   const unfinished: number[] = [];
   for (const placed of placement.placed) {
@@ -39,7 +38,7 @@ export function fillLines(placement: Placement, units: readonly Unit[]): Filled 
   placement.user = undefined;
   placement.scope = undefined;
   placement.cellWidth = programSpaceOf(placement.machine).width;
-  return { cells, rows, unfinished };
+  return { cells, rows: new Map([...rows].map(([unit, own]) => [unit, own.map((row, at) => row ?? emptyRow(unit, at + 1))])), unfinished };
 }
 
 /** What the cells of a line hold; undefined, with problems told, where that cannot be said. Room has none. */
@@ -52,36 +51,43 @@ function wordsOf(placement: Placement, { form, operands, items, statement }: Pla
 
 const NO_WORDS: readonly number[] = [];
 
-const emptyRows = ({ source, part }: Unit): Row[] =>
-  part === undefined
-    ? source.lineStarts.map((_, index): Row => ({ line: index + 1, kind: 'none', words: NO_WORDS }))
-    : source.lineStarts.map((_, index): Row => ({ line: index + 1, kind: 'none', words: NO_WORDS, part }));
+const emptyRow = ({ part }: Unit, line: number): Row =>
+  part === undefined ? { line, kind: 'none', words: NO_WORDS } : { line, kind: 'none', words: NO_WORDS, part };
 
-function putRow(placement: Placement, rows: Row[], placed: Placed, words: readonly number[]): void {
+function putRow(placement: Placement, rows: (Row | undefined)[], placed: Placed, words: readonly number[]): void {
   const { statement, kind, address, space, size, expanded, routine } = placed;
-  const before = itemAt(rows, statement.line - 1);
-  const row: { -readonly [Key in keyof Row]: Row[Key] } = { line: statement.line, kind, words, address };
-  if (before.part !== undefined) row.part = before.part;
+  const { line, unit } = statement;
+  if (kind === 'code' && !expanded && unit.part === undefined && space === placement.machine.programSpace) {
+    // Most rows are so, and are small when they are made in one go.
+    const text = textOf(statement);
+    rows[line - 1] = routine ? { line, kind, words, address, text, routine: routine.name } : { line, kind, words, address, text };
+    return;
+  }
+  const before = rows[line - 1];
+  const row: { -readonly [Key in keyof Row]: Row[Key] } = { line, kind, words, address };
+  if (unit.part !== undefined) row.part = unit.part;
   if (space !== placement.machine.programSpace) row.space = space;
   if (routine !== undefined) row.routine = routine.name;
   if (expanded) {
-    const earlier = before.expanded ?? [];
-    if (earlier.length > 0) row.address = before.address!;
-    row.words = [...before.words, ...words];
+    const earlier = before?.expanded ?? [];
+    if (earlier.length > 0) row.address = before!.address!;
+    row.words = [...(before?.words ?? NO_WORDS), ...words];
     row.expanded = [...earlier, { address, words, text: textOf(expanded) } satisfies Expanded];
   } else if (kind === 'code') row.text = textOf(statement);
   else if (kind === 'room') row.size = size;
-  rows[statement.line - 1] = row;
+  rows[line - 1] = row;
 }
 
-const textOf = ({ operation, rest }: Statement): string => `${operation!.key} ${operandText(rest)}`.trim();
-
-/** Operands with single blanks behind commas only, as they are read aloud. */
-const operandText = (tokens: readonly Token[]): string => {
-  let text = '';
-  for (const each of tokens) text += each.text === ',' ? ', ' : each.text;
-  return text;
-};
+/** The instruction with single blanks behind its operation and behind commas only, as it is read aloud. */
+function textOf({ key, behind, last, unit: { kept } }: Statement): string {
+  if (behind === last) return key;
+  let text = `${key} `;
+  for (let at = behind; at < last; at++) {
+    const word = kept.wordAt(at).text;
+    text += word === ',' ? ', ' : word;
+  }
+  return text.trim();
+}
 
 /** Pieces that lie over each other, each told once, at the later of the two. */
 function checkOverlaps(placement: Placement): void {

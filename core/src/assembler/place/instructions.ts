@@ -13,15 +13,29 @@ import { addressNow, find, spaceOf, type Placement } from './assembly';
 import { itemAt } from '../../text/itemAt';
 
 const MOST_NESTING = 8;
+/** Behind an operation that stands alone. */
+const NOTHING: readonly Token[] = [Token.end(0)];
 
 type Placing = (placement: Placement, statement: Statement) => void;
 
-interface Known {
-  readonly template?: Template;
-  readonly short?: ShortTemplate;
-  readonly operands: readonly Operand[];
-  /** Inline data: what follows the written form. */
-  readonly items?: readonly Item[] | undefined;
+/** What an instruction means: a written form or a short one, with what stands in its holes. */
+class Known {
+  constructor(
+    readonly template: Template | undefined,
+    readonly short: ShortTemplate | undefined,
+    readonly operands: readonly Operand[],
+    /** Inline data: what follows the written form. */
+    readonly items?: readonly Item[],
+  ) {}
+}
+
+/** Of forms without any hole: the same for every line. */
+const bare = new WeakMap<Template, Known>();
+
+function bareOf(template: Template): Known {
+  let known = bare.get(template);
+  if (!known) bare.set(template, (known = new Known(template, undefined, template.settles)));
+  return known;
 }
 
 /** Lines of short forms that are no operations go to `other`. */
@@ -38,30 +52,32 @@ export function placeInstruction(placement: Placement, statement: Statement, oth
   }
   let known = statement.found as Known | null | undefined;
   if (known === undefined) statement.found = known = match(placement, statement);
-  if (known?.template) return placeForm(placement, statement, { ...known, template: known.template }, expanded);
+  if (known?.template) return placeForm(placement, statement, known, known.template, expanded);
   if (known?.short) return expand(placement, statement, { short: known.short, operands: known.operands, other });
-  const candidates = placement.templates.forms.get(statement.operation!.key) ?? [];
+  const candidates = placement.templates.forms.get(statement.key) ?? [];
   explainMismatch(placement, statement, candidates);
   placement.gaps.push(addressNow(placement));
   if (candidates[0]) place(placement, { statement, kind: 'code', size: candidates[0].form.format.cells });
 }
 
 function match(placement: Placement, statement: Statement): Known | null {
-  const { operation, rest } = statement;
-  for (const template of placement.templates.forms.get(operation!.key) ?? []) {
+  const { key, isBare } = statement;
+  const rest = isBare ? NOTHING : statement.rest;
+  for (const template of placement.templates.forms.get(key) ?? []) {
     const { inline } = template.form;
+    if (isBare && !inline && template.pieces.length === 0) return bareOf(template);
     const found = matchOperands(placement.templates, rest, template, inline !== undefined);
     if (!found) continue;
     const operands = template.settles.length === 0 ? found.operands : [...template.settles, ...found.operands];
-    if (!inline) return { template, operands };
+    if (!inline) return new Known(template, undefined, operands);
     // A comma may stand between operands and data.
     const from = itemAt(rest, found.at).text === ',' && found.operands.length > 0 ? found.at + 1 : found.at;
     const items = readItems({ tokens: rest, at: from }, null, inline === 'string' ? placement.machine.assembly.strings : undefined);
-    if (items) return { template, operands, items };
+    if (items) return new Known(template, undefined, operands, items);
   }
-  for (const short of placement.templates.shorts.get(operation!.key) ?? []) {
+  for (const short of placement.templates.shorts.get(key) ?? []) {
     const found = matchOperands(placement.templates, rest, short);
-    if (found) return { short, operands: found.operands };
+    if (found) return new Known(undefined, short, found.operands);
   }
   return null;
 }
@@ -69,7 +85,8 @@ function match(placement: Placement, statement: Statement): Known | null {
 function placeForm(
   placement: Placement,
   statement: Statement,
-  { template: { ladder }, operands, items }: Known & { readonly template: Template },
+  { operands, items }: Known,
+  { ladder }: Template,
   expanded: Statement | undefined,
 ): void {
   let form: Form = itemAt(ladder, 0);
@@ -140,7 +157,7 @@ function splice(line: readonly Token[], written: ReadonlyMap<string, readonly To
     const token = itemAt(line, at);
     const hole = token.text === '{' && line[at + 2]?.text === '}' ? written.get(itemAt(line, at + 1).text) : undefined;
     if (hole) at += 2;
-    for (const each of hole ?? [token]) tokens.push(new Token(each.kind, each.text, each.key, start, end, each.value, each.codes));
+    for (const each of hole ?? [token]) tokens.push(new Token(each.spelled, start, end));
   }
   return tokens;
 }

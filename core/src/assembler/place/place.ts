@@ -20,7 +20,7 @@ export function placeLine(placement: Placement, statement: Statement): void {
     if (meant && !find(placement, meant, placement.routine)) define(placement, statement, meant, { kind: 'label', value: null });
   }
   if (kind === 'constant') return defineConstant(placement, statement);
-  const directive = kind === 'directive' ? statement.operation!.key : undefined;
+  const directive = kind === 'directive' ? statement.key : undefined;
   if (directive) moveAddress(placement, statement, directive);
   if (kind === 'operation') alignInstruction(placement, statement);
   if (label) define(placement, statement, label, { kind: 'label', value: addressNow(placement), ...elsewhere(placement) });
@@ -135,7 +135,7 @@ function knownAt(placement: Placement, statement: Statement, reader: Reader): nu
     grade: 'error',
     span: expression.span,
     name: unknown,
-    directive: statement.operation!.key,
+    directive: statement.key,
   });
   return undefined;
 }
@@ -263,7 +263,7 @@ function setStart(placement: Placement, statement: Statement): void {
 /** .input name [= place] [, base] [, "unit"] */
 function declare(placement: Placement, statement: Statement): void {
   const { rest } = statement;
-  const way = statement.operation!.key === '.input' ? 'input' : 'output';
+  const way = statement.key === '.input' ? 'input' : 'output';
   const wrong = (token: Token): void =>
     void placement.problems.push({ code: 'declaration-wrong', grade: 'error', span: token.span, way, bases: VALUE_BASES });
   const [name] = rest as [Token];

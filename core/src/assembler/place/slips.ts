@@ -2,7 +2,7 @@
 import { nearest } from '../../text/nearest';
 import type { Mend } from '../../text/diagnostic';
 import { readExpression } from '../read/expressions';
-import { Token } from '../read/tokens';
+import { Spelled, Token } from '../read/tokens';
 import { itemAt } from '../../text/itemAt';
 import { matchOperands, stopsOf, type Hole, type Template, type Templates } from './templates';
 
@@ -92,7 +92,7 @@ function extraIn(templates: Templates, tokens: readonly Token[], shape: Shape): 
     if (token.kind !== 'sign' || !next || next.key === token.key) return [];
     const base = BASES_BEFORE[token.text];
     if (base?.digits.test(next.text) && next.start === token.end) {
-      const number = new Token('number', next.text, next.key, token.start, next.end, 0);
+      const number = new Token(new Spelled('number', next.text, next.key, 0), token.start, next.end);
       if (!matchOperands(templates, tokens.toSpliced(at, 2, number), shape)) return [];
       const written = base.mark + next.text;
       const mend = { title: `Write ${written}`, edits: [{ span: { start: token.start, end: next.end }, text: written }] };

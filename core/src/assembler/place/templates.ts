@@ -1,5 +1,5 @@
 /** A machine's written forms as the assembler matches them: marks, holes for values, holes for register names. */
-import { encodeWith } from '../../machine/model/encode';
+import { encodeWith, fixedCells } from '../../machine/model/encode';
 import type { Field, Form, Machine, Piece, ShortForm } from '../../machine/model/machine';
 import type { AssemblyProblem } from '../problems';
 import { DECIMAL } from '../../text/number';
@@ -194,31 +194,36 @@ export function badValueIn(tokens: readonly Token[], { pieces, stops }: Pick<Tem
 }
 const BAD_VALUES: ReadonlySet<string> = new Set(['bad-number', 'bracket-open', 'value-too-long']);
 
-/** A longer form that is written alike has fields of the same names. */
-function placeOf(operands: readonly Operand[], name: string): number {
-  for (let at = 0; at < operands.length; at++) {
-    const operand = itemAt(operands, at);
-    if ('field' in operand && operand.field.name === name) return at;
-  }
+/** The place of a field among a form's operands. A longer form that is written alike has fields of the same names. */
+function placeOf(fields: readonly Field[], { name }: Field): number {
+  for (let at = 0; at < fields.length; at++) if (itemAt(fields, at).name === name) return at;
   return -1;
 }
 
 /** The cells of an instruction at an address; values that do not fit are told as problems. */
-export function encodeOperands(placement: Placement, form: Form, operands: readonly Operand[], address: number): number[] | undefined {
-  const values: (number | undefined)[] = [];
+export function encodeOperands(
+  placement: Placement,
+  form: Form,
+  operands: readonly Operand[],
+  address: number,
+): readonly number[] | undefined {
+  if (form.operands.length === 0) return fixedCells(placement.machine, form);
+  const values: (number | undefined)[] = form.operands.map(() => undefined);
   let complete = true;
   for (const operand of operands) {
     if ('any' in operand) continue;
     const value = 'named' in operand ? operand.named : evaluate(placement, operand.expression);
     if (value === undefined) complete = false;
-    values.push(value);
+    const at = placeOf(form.operands, operand.field);
+    // The first of several counts.
+    if (at >= 0) values[at] ??= value;
   }
   if (!complete) return undefined;
-  const encoded = encodeWith(placement.machine, form, ({ name }) => values[placeOf(operands, name)], address);
+  const encoded = encodeWith(placement.machine, form, values, address);
   if ('cells' in encoded) return encoded.cells;
   const { refused } = encoded;
   if (!('field' in refused)) return undefined;
-  const operand = operands[placeOf(operands, refused.field.name)];
+  const operand = operands.find((each) => 'field' in each && each.field.name === refused.field.name);
   const span = operand && 'expression' in operand ? operand.expression.span : { start: 0, end: 1 };
   const what = `the field ${refused.field.name} of ${form.mnemonic}`;
   if (refused.reason === 'not a multiple') {

@@ -4,7 +4,7 @@ import type { NumberRules } from '../../text/number';
 import type { Source, Span } from '../../text/source';
 import { DIRECTIVE_NAMES, isDirective } from './directives';
 import type { AssemblyProblem } from '../problems';
-import { remarkMark, type Spelling, type Token } from './tokens';
+import { remarkMark, Token, type KeptTokens, type Spelling } from './tokens';
 import { itemAt } from '../../text/itemAt';
 
 export interface Word extends Spelling {
@@ -19,11 +19,13 @@ export interface Unit {
   readonly line: number;
   /** What is added to the text's offsets to give spans. */
   readonly offset: number;
+  /** Words of its lines. */
+  readonly kept: KeptTokens;
 }
 
 type StatementKind = 'blank' | 'operation' | 'directive' | 'constant' | 'wrong';
 
-/** One line. `rest` are the tokens behind the operation, closed by an `end` token. A class, so that the many of a long program are alike. */
+/** One line, which keeps its words in its text's columns: a label, an operation, and what stands behind it. */
 export class Statement {
   /** On a wrong line: the first word, which may have been meant as a label; using it causes no second problem. */
   meant: Word | undefined = undefined;
@@ -36,16 +38,47 @@ export class Statement {
     readonly unit: Unit,
     readonly line: number,
     readonly rules: NumberRules,
+    readonly kind: StatementKind,
     readonly start: number,
     readonly end: number,
-    readonly kind: StatementKind,
-    readonly label: Word | undefined,
-    readonly operation: Word | undefined,
-    readonly rest: readonly Token[],
+    /** Of its words, in the text's columns: the first, the first behind the operation, and behind the last. */
+    private readonly first: number,
+    readonly behind: number,
+    readonly last: number,
   ) {}
 
   get span(): Span {
     return { start: this.start, end: this.end };
+  }
+
+  private get operates(): boolean {
+    return this.kind === 'operation' || this.kind === 'directive';
+  }
+
+  get label(): Word | undefined {
+    return this.behind - this.first > (this.operates ? 1 : 0) ? this.unit.kept.at(this.first) : undefined;
+  }
+
+  get operation(): Word | undefined {
+    return this.operates ? this.unit.kept.at(this.behind - 1) : undefined;
+  }
+
+  /** The operation as it is looked up: in capitals, a directive in small letters; empty where there is none. */
+  get key(): string {
+    return this.operates ? this.unit.kept.wordAt(this.behind - 1).key : '';
+  }
+
+  /** Whether nothing stands behind the operation. */
+  get isBare(): boolean {
+    return this.behind === this.last;
+  }
+
+  /** What stands behind the operation, closed by an `end` token; made anew at each request. */
+  get rest(): Token[] {
+    const tokens: Token[] = [];
+    for (let at = this.behind; at < this.last; at++) tokens.push(this.unit.kept.at(at));
+    tokens.push(Token.end(this.end));
+    return tokens;
   }
 }
 
@@ -57,7 +90,7 @@ export function parseStatement(line: Line, tokens: Token[], mnemonics: ReadonlyS
   const second = tokens[1];
   const { unit, line: number, rules } = line;
   let at = 0;
-  let label: Word | undefined;
+  let label: Token | undefined;
   const operates = first.kind === 'name' && mnemonics.has(first.key);
   if (first.kind === 'name') {
     if (second!.text === ':') at = 2;
@@ -68,24 +101,29 @@ export function parseStatement(line: Line, tokens: Token[], mnemonics: ReadonlyS
   const head = itemAt(tokens, at);
   if (operates && label) nameIsOperation(label, head, problems);
   const { end } = itemAt(tokens, tokens.length - 1);
-  // An array of its own length: a long program keeps one for each line.
-  const rest = tokens.slice(at + 1);
-  const made = (kind: StatementKind, operation: Word | undefined, behind: readonly Token[]): Statement =>
-    new Statement(unit, number, rules, first.start, end, kind, label, operation, behind);
+  const made = (kind: StatementKind, operation?: Token): Statement => {
+    const { kept } = unit;
+    const from = kept.count;
+    if (label) kept.keep(label);
+    if (operation) kept.keep(operation);
+    const behind = kept.count;
+    for (let each = at + 1; each < tokens.length - 1; each++) kept.keep(itemAt(tokens, each));
+    return new Statement(unit, number, rules, kind, first.start, end, from, behind, kept.count);
+  };
   if (head.kind === 'end') {
-    const blank = made('blank', undefined, []);
+    const blank = made('blank');
     blank.alone = label !== undefined && second!.kind === 'end';
     return blank;
   }
-  if (head.kind === 'name' && mnemonics.has(head.key)) return made('operation', head, rest);
-  if (head.kind === 'directive' && isDirective(head.key)) return made('directive', head, rest);
-  if (head.text === '=' && label) return made('constant', undefined, rest);
+  if (head.kind === 'name' && mnemonics.has(head.key)) return made('operation', head);
+  if (head.kind === 'directive' && isDirective(head.key)) return made('directive', head);
+  if (head.text === '=' && label) return made('constant');
   if (head.kind === 'directive' || head.kind === 'name') problems.push(unknownWord(head, mnemonics, problems.length < 200));
   else if (head.text === '=') problems.push({ code: 'constant-without-name', grade: 'error', span: head.span });
   else if (/^(?:[#*!@%]|--)/.test(head.text + tokens[at + 1]!.text))
     problems.push(remarkMark(head.text === '-' ? '--' : head.text, head.start));
   else problems.push({ code: 'line-starts-wrong', grade: 'error', span: head.span, text: head.text });
-  const wrong = made('wrong', undefined, rest);
+  const wrong = made('wrong');
   wrong.meant = !label && head.kind === 'name' ? head : undefined;
   return wrong;
 }

@@ -6,23 +6,87 @@ import { itemAt } from '../../text/itemAt';
 
 export type TokenKind = 'name' | 'number' | 'character' | 'text' | 'sign' | 'directive' | 'end';
 
-/** A class, so that the many of a long program are small and alike. */
-export class Token {
+/** A word as it is written, and in capitals. */
+export interface Spelling {
+  readonly text: string;
+  /** In capitals: what matching and looking up go by. */
+  readonly key: string;
+}
+
+/** What a token says, wherever it stands. */
+export class Spelled implements Spelling {
   constructor(
     readonly kind: TokenKind,
     readonly text: string,
-    /** The text in capitals: what matching and looking up go by. */
     readonly key: string,
-    readonly start: number,
-    readonly end: number,
     /** Of a number that can be read, in the base of its line; or of a character. */
     readonly value?: number,
     /** Characters of a text. */
     readonly codes?: readonly number[],
   ) {}
+}
+
+const END = new Spelled('end', '', '');
+
+/** A word or mark at its place. */
+export class Token implements Spelling {
+  constructor(
+    readonly spelled: Spelled,
+    readonly start: number,
+    readonly end: number,
+  ) {}
+
+  /** What stands behind the last token of a line. */
+  static end(at: number): Token {
+    return new Token(END, at, at);
+  }
+
+  get kind(): TokenKind {
+    return this.spelled.kind;
+  }
+
+  get text(): string {
+    return this.spelled.text;
+  }
+
+  get key(): string {
+    return this.spelled.key;
+  }
+
+  get value(): number | undefined {
+    return this.spelled.value;
+  }
+
+  get codes(): readonly number[] | undefined {
+    return this.spelled.codes;
+  }
 
   get span(): Span {
     return { start: this.start, end: this.end };
+  }
+}
+
+/** Tokens that are kept, in columns: a long program has no object for each. */
+export class KeptTokens {
+  private readonly words: Spelled[] = [];
+  /** Where each starts and ends. */
+  private readonly places: number[] = [];
+
+  get count(): number {
+    return this.words.length;
+  }
+
+  keep({ spelled, start, end }: Token): void {
+    this.words.push(spelled);
+    this.places.push(start, end);
+  }
+
+  wordAt(at: number): Spelled {
+    return itemAt(this.words, at);
+  }
+
+  at(at: number): Token {
+    return new Token(this.wordAt(at), itemAt(this.places, 2 * at), itemAt(this.places, 2 * at + 1));
   }
 }
 
@@ -72,15 +136,12 @@ function quoteEnd(text: string, from: number, to: number): number {
 /** What some editors put before a text; it means nothing. */
 const BYTE_ORDER_MARK = 0xfeff;
 
-/** A word as it is written, and in capitals. */
-export interface Spelling {
-  readonly text: string;
-  readonly key: string;
-}
-
 /** Reads lines of one text after the other. Words that it has met are kept once, however often they stand in the text. */
 export class Tokenizer {
-  private readonly words = new Map<string, Spelling>();
+  private readonly words = new Map<string, Spelled>();
+  /** Numbers mean what the rules of their lines say. */
+  private rules: NumberRules | undefined;
+  private numbers = new Map<string, Spelled>();
 
   /** `base` is what is added to places in `text`. */
   constructor(
@@ -116,16 +177,21 @@ export class Tokenizer {
       tokens.push(this.token(at, stop, kind, rules));
       at = stop;
     }
-    tokens.push(new Token('end', '', '', base + stop, base + stop));
+    tokens.push(Token.end(base + stop));
   }
 
   private token(from: number, to: number, kind: number, rules: NumberRules): Token {
-    const { text, base } = this;
-    if (kind !== LETTER) return tokenOf(text.slice(from, to), base + from, kind, rules, this.problems);
-    const written = text.slice(from, to);
-    let word = this.words.get(written);
-    if (!word) this.words.set(written, (word = spellingOf(written)));
-    return new Token('name', word.text, word.key, base + from, base + to);
+    const text = this.text.slice(from, to);
+    const [start, end] = [this.base + from, this.base + to];
+    if (kind === 0 && (text[0] === '"' || text[0] === "'")) return new Token(quoted(text, { start, end }, this.problems), start, end);
+    if (this.rules !== rules) {
+      this.rules = rules;
+      this.numbers = new Map();
+    }
+    const words = kind === DIGIT ? this.numbers : this.words;
+    let word = words.get(text);
+    if (!word) words.set(text, (word = spelled(text, kind, rules)));
+    return new Token(word, start, end);
   }
 }
 
@@ -168,17 +234,18 @@ export const nameKey = (text: string): string => (PLAIN.test(text) ? text : text
 /** A word as it is looked up. */
 export const spellingOf = (text: string): Spelling => ({ text, key: nameKey(text) });
 
-function tokenOf(text: string, start: number, kind: number, rules: NumberRules, problems: AssemblyProblem[]): Token {
-  const end = start + text.length;
-  if (kind === DIGIT) return new Token('number', text, text, start, end, readNumber(text, rules));
-  if (text.length > 1 && text[0] === '.') return new Token('directive', text, text.toLowerCase(), start, end);
-  if (text[0] === '"' || text[0] === "'") {
-    // A wrong text or character stays a token with a stand-in value, so that it causes no second problem.
-    const quoted = text[0] === '"' ? 'text' : 'character';
-    const codes = codesOf(text, quoted, { start, end }, problems) ?? [0];
-    return new Token(quoted, text, text, start, end, codes[0], codes);
-  }
-  return new Token('sign', text, text, start, end);
+function spelled(text: string, kind: number, rules: NumberRules): Spelled {
+  if (kind === LETTER) return new Spelled('name', text, nameKey(text));
+  if (kind === DIGIT) return new Spelled('number', text, text, readNumber(text, rules));
+  if (text.length > 1 && text[0] === '.') return new Spelled('directive', text, text.toLowerCase());
+  return new Spelled('sign', text, text);
+}
+
+/** A wrong text or character stays a token with a stand-in value, so that it causes no second problem. */
+function quoted(text: string, span: Span, problems: AssemblyProblem[]): Spelled {
+  const kind = text[0] === '"' ? 'text' : 'character';
+  const codes = codesOf(text, kind, span, problems) ?? [0];
+  return new Spelled(kind, text, text, codes[0], codes);
 }
 
 function codesOf(text: string, kind: 'text' | 'character', span: Span, problems: AssemblyProblem[]): number[] | undefined {

@@ -5,7 +5,7 @@ import { nearest } from '../../text/nearest';
 import type { AssemblyProblem } from '../problems';
 import { parseStatement, type Statement, type Unit } from './syntax';
 import type { Templates } from '../place/templates';
-import { Tokenizer, type Token } from './tokens';
+import { KeptTokens, Tokenizer, type Token } from './tokens';
 import { itemAt } from '../../text/itemAt';
 import type { Machine } from '../../machine/model/machine';
 import { numberRules } from '../../machine/model/numbers';
@@ -39,7 +39,7 @@ export function readUnits({ source, machine, templates, parts }: UnitOptions): U
   // One object for all lines where nothing is said, so that a long program keeps one.
   const rules = usual.base === 10 && usual.suffixes.size === 0 ? DECIMAL : usual;
   const reader = new UnitReader({ templates, parts, rules, exact: machine.assembly.exact });
-  const own: Unit = { source, line: 0, offset: 0 };
+  const own: Unit = { source, line: 0, offset: 0, kept: new KeptTokens() };
   const base = reader.read(own, rules).base;
   const { all, statements, problems, exact, chosen } = reader;
   return { all, statements, problems, exact, base, chosen };
@@ -83,7 +83,7 @@ class UnitReader {
       const statement = parseStatement({ unit, line: index + 1, rules }, tokens, this.templates.mnemonics, this.problems);
       this.statements.push(statement);
       if (statement.kind !== 'directive') continue;
-      const { key } = statement.operation!;
+      const { key } = statement;
       if (key === '.base') rules = this.base(statement, rules);
       else if (key === '.case') this.case(statement);
       else if (key === '.include') this.include(statement);
@@ -119,7 +119,7 @@ class UnitReader {
     const text = found === undefined || this.all.length > MOST_PARTS ? undefined : this.parts!.get(found)!;
     if (text === undefined) return this.unknownPart(name, span, names);
     const line = statement.unit.part === undefined ? statement.line : statement.unit.line;
-    const unit: Unit = { source: makeSource(name, text.replaceAll('\r\n', '\n')), part: name, line, offset: this.offset };
+    const unit: Unit = { source: makeSource(name, text.replaceAll('\r\n', '\n')), part: name, line, offset: this.offset, kept: new KeptTokens() };
     this.read(unit, this.usual);
   }
 

@@ -220,7 +220,7 @@ const baseOf = ({ at, format }: Spot, { relative }: Field): number =>
   relative ? (relative.from === 'next' ? at + format.cells : at) + relative.plus : 0;
 
 /** The digits that stand for a written value, or why there are none. */
-function digitsFor(spot: Spot, field: Field, value: number): { digits: number } | { refused: Refusal } {
+function digitsFor(spot: Spot, field: Field, value: number): number | Refusal {
   const { machine, at, format } = spot;
   const { radix } = machine;
   const size = power(radix, field.width);
@@ -229,8 +229,8 @@ function digitsFor(spot: Spot, field: Field, value: number): { digits: number } 
     const span = size * scale;
     const start = Math.floor((at + format.cells) / span) * span;
     const page = { least: start, greatest: start + span - 1 };
-    if (value < page.least || value > page.greatest) return { refused: { reason: 'other page', field, value, ...page } };
-    return { digits: Math.floor((value - start) / scale) };
+    if (value < page.least || value > page.greatest) return { reason: 'other page', field, value, ...page };
+    return Math.floor((value - start) / scale);
   }
   const { cells } = programSpaceOf(machine);
   const { least, greatest } = rangeOf(field, radix);
@@ -242,12 +242,12 @@ function digitsFor(spot: Spot, field: Field, value: number): { digits: number } 
   }
   if (!(written >= least && written <= greatest)) {
     const base = baseOf(spot, field);
-    return { refused: { reason: 'outside', field, value, least: least + base, greatest: greatest + base } };
+    return { reason: 'outside', field, value, least: least + base, greatest: greatest + base };
   }
   const unbiased = written - field.bias;
-  if (unbiased % scale !== 0) return { refused: { reason: 'not a multiple', field, value, of: scale } };
+  if (unbiased % scale !== 0) return { reason: 'not a multiple', field, value, of: scale };
   const digits = unbiased / scale;
-  return { digits: digits < 0 ? digits + size : digits };
+  return digits < 0 ? digits + size : digits;
 }
 
 /** The cells of an instruction at an address, first cell first; fields without a value are 0. */
@@ -256,38 +256,61 @@ export const encode = (
   form: Form,
   values: ReadonlyMap<string, number>,
   at: number,
-): { readonly cells: number[] } | { readonly refused: Refusal } => encodeWith(machine, form, ({ name }) => values.get(name), at);
+): { readonly cells: readonly number[] } | { readonly refused: Refusal } =>
+  encodeWith(
+    machine,
+    form,
+    form.operands.map((each) => values.get(each.name)),
+    at,
+  );
 
-/** The same, with a function that gives the value of each field. */
+/** The same, with the values in the order of the form's operands. */
 export function encodeWith(
   machine: Machine,
   form: Form,
-  valueOf: (field: Field, index: number) => number | undefined,
+  values: readonly (number | undefined)[],
   at: number,
-): { readonly cells: number[] } | { readonly refused: Refusal } {
-  const { radix } = machine;
-  const { width } = programSpaceOf(machine);
-  const { format } = form;
-  const cells = new Array<number>(format.cells).fill(0);
-  const put = (field: Field, digits: number): void => {
-    for (const piece of field.pieces) {
-      for (let place = piece.low; place <= piece.high;) {
-        const cell = format.cells - 1 - Math.floor(place / width);
-        const run = Math.min(piece.high - place + 1, width - (place % width));
-        cells[cell] = itemAt(cells, cell) + digitsAt(digits, piece.at + place - piece.low, run, radix) * power(radix, place % width);
-        place += run;
-      }
-    }
-  };
-  for (const { field, value } of form.fixed) put(field, value);
+): { readonly cells: readonly number[] } | { readonly refused: Refusal } {
+  const fixed = fixedCells(machine, form);
+  const { format, operands } = form;
+  if (operands.length === 0) return { cells: fixed };
+  const cells = fixed.slice();
   const spot = { machine, at, format };
-  for (let index = 0; index < form.operands.length; index++) {
-    const field = itemAt(form.operands, index);
-    const found = digitsFor(spot, field, valueOf(field, index) ?? baseOf(spot, field));
-    if ('refused' in found) return found;
-    put(field, found.digits);
+  for (let index = 0; index < operands.length; index++) {
+    const field = itemAt(operands, index);
+    const found = digitsFor(spot, field, values[index] ?? baseOf(spot, field));
+    if (typeof found !== 'number') return { refused: found };
+    put(machine, cells, field, found);
   }
   return { cells };
+}
+
+/** Adds the digits of a field to the cells of an instruction. */
+function put(machine: Machine, cells: number[], { pieces }: Field, digits: number): void {
+  const { radix } = machine;
+  const { width } = programSpaceOf(machine);
+  for (const piece of pieces) {
+    for (let place = piece.low; place <= piece.high;) {
+      const cell = cells.length - 1 - Math.floor(place / width);
+      const run = Math.min(piece.high - place + 1, width - (place % width));
+      cells[cell] = itemAt(cells, cell) + digitsAt(digits, piece.at + place - piece.low, run, radix) * power(radix, place % width);
+      place += run;
+    }
+  }
+}
+
+const fixedCellsOfForms = new WeakMap<Machine, (readonly number[] | undefined)[]>();
+
+/** The cells of a form as far as nobody has to write them: one list for all instructions of the form. */
+export function fixedCells(machine: Machine, form: Form): readonly number[] {
+  let known = fixedCellsOfForms.get(machine);
+  if (!known) fixedCellsOfForms.set(machine, (known = []));
+  const before = known[form.index];
+  if (before) return before;
+  const cells = new Array<number>(form.format.cells).fill(0);
+  for (const { field, value } of form.fixed) put(machine, cells, field, value);
+  known[form.index] = cells;
+  return cells;
 }
 
 /** Takes cells apart; `read` gives the cell at an offset from the first, or undefined past the end of the space. */
