@@ -3,7 +3,7 @@ import type { Machine } from '../../machine/model/machine';
 import { DECIMAL } from '../../text/number';
 import { templatesOf } from '../place/templates';
 import { parseStatement, type Unit } from '../read/syntax';
-import { KeptTokens, tokenizeLine } from '../read/tokens';
+import { Tokenizer, Tokens } from '../read/tokens';
 import { makeSource } from '../../text/source';
 
 interface Parts {
@@ -42,11 +42,11 @@ export function inColumns(machine: Machine, text: string): string {
 
 function partsOf(line: string, mnemonics: ReadonlySet<string>): Parts | undefined {
   const problems: Parameters<typeof parseStatement>[3] = [];
-  const tokens = tokenizeLine(line, 0, DECIMAL, problems);
-  const end = tokens.at(-1)!.end;
-  if (tokens.length === 1) return undefined;
-  const unit: Unit = { source: makeSource('line', line), line: 0, offset: 0, kept: new KeptTokens() };
-  const statement = parseStatement({ unit, line: 1, rules: DECIMAL }, tokens, mnemonics, problems);
+  const unit: Unit = { source: makeSource('line', line), line: 0, offset: 0, tokens: new Tokens() };
+  new Tokenizer(line, 0, problems).read(0, line.length, DECIMAL, unit.tokens);
+  if (unit.tokens.count === 0) return undefined;
+  const statement = parseStatement({ unit, line: 1, rules: DECIMAL }, 0, mnemonics, problems);
+  const { end } = statement;
   if (statement.kind === 'wrong' || problems.some((each) => each.grade === 'error')) return undefined;
   const remark = line.slice(end).trim();
   const { label, operation, kind } = statement;

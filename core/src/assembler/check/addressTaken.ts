@@ -32,7 +32,7 @@ function namesTaken(placement: Placement): number[] {
     } else if (kind === 'data') {
       const { behind, last, unit } = statement;
       for (let at = behind; at < last; at++) {
-        const word = unit.kept.wordAt(at);
+        const word = unit.tokens.wordAt(at);
         if (word.kind === 'name') take(word, routine);
       }
     }

@@ -18,11 +18,11 @@ export function reviewNumbers(placement: Placement, chosen: ReadonlySet<Statemen
     const { unit, behind, last } = statement;
     if (unit.part !== undefined) return;
     for (let at = behind; at < last; at++) {
-      const word = unit.kept.wordAt(at);
+      const word = unit.tokens.wordAt(at);
       if (word.kind !== 'number' || word.value === undefined || word.text.length < 2) continue;
       const origin = statement.key === '.origin' && last - behind === 1 && !chosen.has(unit);
       const other = otherIn(placement, statement, word, origin);
-      if (other !== undefined) problems.push(twoBases(statement, unit.kept.at(at), other));
+      if (other !== undefined) problems.push(twoBases(statement, unit.tokens.at(at), other));
     }
   };
   for (const each of placement.statements) lookAt(each);

@@ -79,11 +79,11 @@ function putRow(placement: Placement, rows: (Row | undefined)[], placed: Placed,
 }
 
 /** The instruction with single blanks behind its operation and behind commas only, as it is read aloud. */
-function textOf({ key, behind, last, unit: { kept } }: Statement): string {
+function textOf({ key, behind, last, unit: { tokens } }: Statement): string {
   if (behind === last) return key;
   let text = `${key} `;
   for (let at = behind; at < last; at++) {
-    const word = kept.wordAt(at).text;
+    const word = tokens.wordAt(at).text;
     text += word === ',' ? ', ' : word;
   }
   return text.trim();

@@ -1,20 +1,19 @@
 /** Instructions of the first pass: which form a line is, how long it is, and the lines that a short form stands for. */
 import { nameIn, written } from '../../machine/model/encode';
 import { programSpaceOf, type Form } from '../../machine/model/machine';
-import type { Span } from '../../text/source';
 import { place, restSpan } from './cells';
 import { readItems, sizeOfItems, type Item } from './data';
 import type { ToldSlip } from '../problems';
 import { parseStatement, type Statement } from '../read/syntax';
 import { slipIn, type Slip } from './slips';
 import { badValueIn, encodeOperands, matchOperands, type Operand, type ShortTemplate, type Template } from './templates';
-import { remarkMark, Token } from '../read/tokens';
+import { endToken, remarkMark, type Spelled, type Token } from '../read/tokens';
 import { addressNow, find, spaceOf, type Placement } from './assembly';
 import { itemAt } from '../../text/itemAt';
 
 const MOST_NESTING = 8;
 /** Behind an operation that stands alone. */
-const NOTHING: readonly Token[] = [Token.end(0)];
+const NOTHING: readonly Token[] = [endToken(0)];
 
 type Placing = (placement: Placement, statement: Statement) => void;
 
@@ -134,9 +133,13 @@ function expand(placement: Placement, statement: Statement, { short, operands, o
   let lines = expansions.get(statement);
   if (!lines) {
     const written = new Map(operands.flatMap((each) => ('any' in each ? [[each.any, each.tokens] as const] : [])));
-    lines = short.lines.map((line) =>
-      parseStatement(statement, splice(line, written, statement.span), placement.templates.mnemonics, placement.problems),
-    );
+    const { tokens } = statement.unit;
+    const { start, end } = statement.span;
+    lines = short.lines.map((line) => {
+      const from = tokens.count;
+      for (const each of splice(line, written)) tokens.add(each, start, end);
+      return parseStatement(statement, from, placement.templates.mnemonics, placement.problems);
+    });
     expansions.set(statement, lines);
   }
   if (placement.nesting === 0) placement.within = short.form;
@@ -151,15 +154,15 @@ function expand(placement: Placement, statement: Statement, { short, operands, o
 }
 
 /** Holes in braces give way to what was written for them. */
-function splice(line: readonly Token[], written: ReadonlyMap<string, readonly Token[]>, { start, end }: Span): Token[] {
-  const tokens: Token[] = [];
+function splice(line: readonly Token[], written: ReadonlyMap<string, readonly Token[]>): Spelled[] {
+  const words: Spelled[] = [];
   for (let at = 0; at < line.length; at++) {
     const token = itemAt(line, at);
     const hole = token.text === '{' && line[at + 2]?.text === '}' ? written.get(itemAt(line, at + 1).text) : undefined;
     if (hole) at += 2;
-    for (const each of hole ?? [token]) tokens.push(new Token(each.spelled, start, end));
+    for (const each of hole ?? [token]) if (each.kind !== 'end') words.push(each.spelled);
   }
-  return tokens;
+  return words;
 }
 
 /** One problem: the value that cannot be read where the shape is right; else what is most likely wrong, and the forms that exist. */
@@ -173,7 +176,7 @@ function explainMismatch(placement: Placement, statement: Statement, candidates:
   }
   // Of a text that is wrong from end to end nobody reads the two hundredth sentence.
   const isKnown = (key: string): boolean =>
-    find(placement, { text: key, key }, placement.routine) !== undefined || placement.statements.some((each) => each.label?.key === key);
+    find(placement, { text: key, key }, placement.routine) !== undefined || placement.statements.some((each) => each.isLabelled && each.label!.key === key);
   const found = problems.length < 200 ? slipIn(templates, rest, shapes, isKnown) : undefined;
   const slip = found?.slip;
   // The same is told of a line that begins so.

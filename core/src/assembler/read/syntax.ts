@@ -4,8 +4,7 @@ import type { NumberRules } from '../../text/number';
 import type { Source, Span } from '../../text/source';
 import { DIRECTIVE_NAMES, isDirective } from './directives';
 import type { AssemblyProblem } from '../problems';
-import { remarkMark, Token, type KeptTokens, type Spelling } from './tokens';
-import { itemAt } from '../../text/itemAt';
+import { remarkMark, type Spelled, type Spelling, type Token, type Tokens } from './tokens';
 
 export interface Word extends Spelling {
   readonly span: Span;
@@ -20,12 +19,12 @@ export interface Unit {
   /** What is added to the text's offsets to give spans. */
   readonly offset: number;
   /** Words of its lines. */
-  readonly kept: KeptTokens;
+  readonly tokens: Tokens;
 }
 
 type StatementKind = 'blank' | 'operation' | 'directive' | 'constant' | 'wrong';
 
-/** One line, which keeps its words in its text's columns: a label, an operation, and what stands behind it. */
+/** One line: a label, an operation, and what stands behind it. Its words are in the columns of its text. */
 export class Statement {
   /** On a wrong line: the first word, which may have been meant as a label; using it causes no second problem. */
   meant: Word | undefined = undefined;
@@ -39,33 +38,48 @@ export class Statement {
     readonly line: number,
     readonly rules: NumberRules,
     readonly kind: StatementKind,
-    readonly start: number,
-    readonly end: number,
-    /** Of its words, in the text's columns: the first, the first behind the operation, and behind the last. */
+    /** Places of its words: the first, the operation or what stands in its place, and behind the last. */
     private readonly first: number,
-    readonly behind: number,
+    private readonly head: number,
     readonly last: number,
   ) {}
 
+  get start(): number {
+    return this.unit.tokens.startOf(this.first);
+  }
+
+  get end(): number {
+    return this.unit.tokens.endOf(this.last - 1);
+  }
+
   get span(): Span {
     return { start: this.start, end: this.end };
+  }
+
+  get label(): Word | undefined {
+    return this.isLabelled ? this.unit.tokens.at(this.first) : undefined;
+  }
+
+  get isLabelled(): boolean {
+    return this.head > this.first;
   }
 
   private get operates(): boolean {
     return this.kind === 'operation' || this.kind === 'directive';
   }
 
-  get label(): Word | undefined {
-    return this.behind - this.first > (this.operates ? 1 : 0) ? this.unit.kept.at(this.first) : undefined;
-  }
-
   get operation(): Word | undefined {
-    return this.operates ? this.unit.kept.at(this.behind - 1) : undefined;
+    return this.operates ? this.unit.tokens.at(this.head) : undefined;
   }
 
   /** The operation as it is looked up: in capitals, a directive in small letters; empty where there is none. */
   get key(): string {
-    return this.operates ? this.unit.kept.wordAt(this.behind - 1).key : '';
+    return this.operates ? this.unit.tokens.wordAt(this.head).key : '';
+  }
+
+  /** Place of the first word behind the operation. */
+  get behind(): number {
+    return this.head + 1;
   }
 
   /** Whether nothing stands behind the operation. */
@@ -75,68 +89,69 @@ export class Statement {
 
   /** What stands behind the operation, closed by an `end` token; made anew at each request. */
   get rest(): Token[] {
-    const tokens: Token[] = [];
-    for (let at = this.behind; at < this.last; at++) tokens.push(this.unit.kept.at(at));
-    tokens.push(Token.end(this.end));
-    return tokens;
+    return this.unit.tokens.list(this.behind, this.last);
   }
 }
 
 export type Line = Pick<Statement, 'unit' | 'line' | 'rules'>;
 
-/** `mnemonics` are in capitals. statement := (label ':'?)? (operation … | '.directive' … | '=' …)? */
-export function parseStatement(line: Line, tokens: Token[], mnemonics: ReadonlySet<string>, problems: AssemblyProblem[]): Statement {
-  const first = itemAt(tokens, 0);
-  const second = tokens[1];
+/**
+ * The last tokens of a text, from one place on, as a statement. `mnemonics` are in capitals.
+ * statement := (label ':'?)? (operation … | '.directive' … | '=' …)?
+ */
+export function parseStatement(line: Line, from: number, mnemonics: ReadonlySet<string>, problems: AssemblyProblem[]): Statement {
   const { unit, line: number, rules } = line;
-  let at = 0;
-  let label: Token | undefined;
+  const { tokens } = unit;
+  const last = tokens.count;
+  const first = tokens.wordAt(from);
   const operates = first.kind === 'name' && mnemonics.has(first.key);
+  let at = from;
   if (first.kind === 'name') {
-    if (second!.text === ':') at = 2;
-    else if (operates) at = second!.kind === 'directive' || second!.text === '=' ? 1 : 0;
-    else if (startsAfterLabel(first, second!, mnemonics)) at = 1;
+    const second = tokens.wordAt(from + 1);
+    if (second.text === ':') at += 2;
+    else if (operates) at += second.kind === 'directive' || second.text === '=' ? 1 : 0;
+    else if (startsAfterLabel(first, second, mnemonics)) at += 1;
   }
-  if (at > 0) label = first;
-  const head = itemAt(tokens, at);
-  if (operates && label) nameIsOperation(label, head, problems);
-  const { end } = itemAt(tokens, tokens.length - 1);
-  const made = (kind: StatementKind, operation?: Token): Statement => {
-    const { kept } = unit;
-    const from = kept.count;
-    if (label) kept.keep(label);
-    if (operation) kept.keep(operation);
-    const behind = kept.count;
-    for (let each = at + 1; each < tokens.length - 1; each++) kept.keep(itemAt(tokens, each));
-    return new Statement(unit, number, rules, kind, first.start, end, from, behind, kept.count);
-  };
+  const head = tokens.wordAt(at);
+  if (operates && at > from) nameIsOperation(tokens.at(from), head, at < last ? tokens.startOf(at) : tokens.endOf(last - 1), problems);
   if (head.kind === 'end') {
-    const blank = made('blank');
-    blank.alone = label !== undefined && second!.kind === 'end';
+    const blank = new Statement(unit, number, rules, 'blank', from, last, last);
+    blank.alone = last - from === 1;
     return blank;
   }
-  if (head.kind === 'name' && mnemonics.has(head.key)) return made('operation', head);
-  if (head.kind === 'directive' && isDirective(head.key)) return made('directive', head);
-  if (head.text === '=' && label) return made('constant');
-  if (head.kind === 'directive' || head.kind === 'name') problems.push(unknownWord(head, mnemonics, problems.length < 200));
-  else if (head.text === '=') problems.push({ code: 'constant-without-name', grade: 'error', span: head.span });
-  else if (/^(?:[#*!@%]|--)/.test(head.text + tokens[at + 1]!.text))
-    problems.push(remarkMark(head.text === '-' ? '--' : head.text, head.start));
-  else problems.push({ code: 'line-starts-wrong', grade: 'error', span: head.span, text: head.text });
-  const wrong = made('wrong');
-  wrong.meant = !label && head.kind === 'name' ? head : undefined;
-  return wrong;
+  const kind = kindOf(head, at > from, mnemonics);
+  const statement = new Statement(unit, number, rules, kind, from, at, last);
+  if (kind === 'wrong') {
+    const [wrong, next] = [tokens.at(at), tokens.wordAt(at + 1)];
+    problems.push(headProblem(wrong, next, mnemonics, problems.length < 200));
+    if (at === from && head.kind === 'name') statement.meant = wrong;
+  }
+  return statement;
+}
+
+function kindOf(head: Spelled, labelled: boolean, mnemonics: ReadonlySet<string>): StatementKind {
+  if (head.kind === 'name' && mnemonics.has(head.key)) return 'operation';
+  if (head.kind === 'directive' && isDirective(head.key)) return 'directive';
+  return head.text === '=' && labelled ? 'constant' : 'wrong';
+}
+
+/** What is wrong with a word where an operation should stand. */
+function headProblem(head: Token, next: Spelled, mnemonics: ReadonlySet<string>, nearest: boolean): AssemblyProblem {
+  if (head.kind === 'directive' || head.kind === 'name') return unknownWord(head, mnemonics, nearest);
+  if (head.text === '=') return { code: 'constant-without-name', grade: 'error', span: head.span };
+  if (/^(?:[#*!@%]|--)/.test(head.text + next.text)) return remarkMark(head.text === '-' ? '--' : head.text, head.start);
+  return { code: 'line-starts-wrong', grade: 'error', span: head.span, text: head.text };
 }
 
 /** `halt:` alone is most likely the operation with a colon too much; before an operation it is only a poor name. */
-function nameIsOperation({ text, span }: Word, head: Token, problems: AssemblyProblem[]): void {
+function nameIsOperation({ text, span }: Word, head: Spelled, to: number, problems: AssemblyProblem[]): void {
   if (head.kind !== 'end') return void problems.push({ code: 'operation-as-label', grade: 'warning', span, name: text });
-  const colon = { start: span.end, end: head.start };
+  const colon = { start: span.end, end: to };
   const mend = { title: 'Take the colon away', edits: [{ span: colon, text: '' }] };
   problems.push({ code: 'operation-with-colon', grade: 'error', span, name: text, mend });
 }
 
-function startsAfterLabel(first: Token, second: Token, mnemonics: ReadonlySet<string>): boolean {
+function startsAfterLabel(first: Spelled, second: Spelled, mnemonics: ReadonlySet<string>): boolean {
   if (second.kind === 'directive' || second.text === '=' || (second.kind === 'name' && mnemonics.has(second.key))) return true;
   if (second.kind === 'end') return true;
   if (second.kind !== 'name' || first.text.includes('.')) return false;

@@ -36,11 +36,6 @@ export class Token implements Spelling {
     readonly end: number,
   ) {}
 
-  /** What stands behind the last token of a line. */
-  static end(at: number): Token {
-    return new Token(END, at, at);
-  }
-
   get kind(): TokenKind {
     return this.spelled.kind;
   }
@@ -66,29 +61,57 @@ export class Token implements Spelling {
   }
 }
 
-/** Tokens that are kept, in columns: a long program has no object for each. */
-export class KeptTokens {
+/** The tokens of a text, in columns: a long program has no object for each. */
+export class Tokens {
   private readonly words: Spelled[] = [];
   /** Where each starts and ends. */
-  private readonly places: number[] = [];
+  private places = new Int32Array(64);
 
   get count(): number {
     return this.words.length;
   }
 
-  keep({ spelled, start, end }: Token): void {
-    this.words.push(spelled);
-    this.places.push(start, end);
+  add(word: Spelled, start: number, end: number): void {
+    const at = 2 * this.words.length;
+    if (at === this.places.length) {
+      const longer = new Int32Array(2 * at);
+      longer.set(this.places);
+      this.places = longer;
+    }
+    this.words.push(word);
+    this.places[at] = start;
+    this.places[at + 1] = end;
   }
 
+  /** What stands at a place; behind the last, the end. */
   wordAt(at: number): Spelled {
-    return itemAt(this.words, at);
+    return this.words[at] ?? END;
+  }
+
+  startOf(at: number): number {
+    return itemAt(this.places, 2 * at);
+  }
+
+  endOf(at: number): number {
+    return itemAt(this.places, 2 * at + 1);
   }
 
   at(at: number): Token {
-    return new Token(this.wordAt(at), itemAt(this.places, 2 * at), itemAt(this.places, 2 * at + 1));
+    return new Token(itemAt(this.words, at), this.startOf(at), this.endOf(at));
+  }
+
+  /** From one place up to another, and the end behind them. */
+  list(from: number, to: number): Token[] {
+    const tokens: Token[] = [];
+    for (let at = from; at < to; at++) tokens.push(this.at(at));
+    const end = to > 0 ? this.endOf(to - 1) : 0;
+    tokens.push(new Token(END, end, end));
+    return tokens;
   }
 }
+
+/** What stands behind the last token of a line. */
+export const endToken = (at: number): Token => new Token(END, at, at);
 
 const ESCAPES: Readonly<Record<string, number>> = { n: 10, t: 9, r: 13, '0': 0, "'": 39, '"': 34, '\\': 92 };
 
@@ -136,12 +159,61 @@ function quoteEnd(text: string, from: number, to: number): number {
 /** What some editors put before a text; it means nothing. */
 const BYTE_ORDER_MARK = 0xfeff;
 
-/** Reads lines of one text after the other. Words that it has met are kept once, however often they stand in the text. */
+/**
+ * Words that a text has, each kept once however often it stands there. Found by their characters, so that what is known
+ * already is not cut out of the text again.
+ */
+class Words {
+  private slots: (Spelled | undefined)[] = new Array<Spelled | undefined>(256).fill(undefined);
+  private hashes: number[] = new Array<number>(256).fill(0);
+  private count = 0;
+
+  /** `make` is asked for a word that is met for the first time. */
+  find(text: string, from: number, to: number, make: (text: string) => Spelled): Spelled {
+    let hash = to - from;
+    for (let at = from; at < to; at++) hash = (Math.imul(hash, 31) + text.charCodeAt(at)) | 0;
+    const mask = this.slots.length - 1;
+    let slot = hash & mask;
+    for (let word = this.slots[slot]; word; word = this.slots[slot]) {
+      if (this.hashes[slot] === hash && isAt(text, from, to, word.text)) return word;
+      slot = (slot + 1) & mask;
+    }
+    const made = make(text.slice(from, to));
+    this.slots[slot] = made;
+    this.hashes[slot] = hash;
+    if (++this.count * 2 > this.slots.length) this.grow();
+    return made;
+  }
+
+  private grow(): void {
+    const { slots, hashes } = this;
+    const size = slots.length * 2;
+    this.slots = new Array<Spelled | undefined>(size).fill(undefined);
+    this.hashes = new Array<number>(size).fill(0);
+    for (let at = 0; at < slots.length; at++) {
+      const hash = itemAt(hashes, at);
+      let slot = hash & (size - 1);
+      if (!slots[at]) continue;
+      while (this.slots[slot]) slot = (slot + 1) & (size - 1);
+      this.slots[slot] = slots[at];
+      this.hashes[slot] = hash;
+    }
+  }
+}
+
+function isAt(text: string, from: number, to: number, word: string): boolean {
+  if (word.length !== to - from) return false;
+  for (let at = 0; at < word.length; at++) if (word.charCodeAt(at) !== text.charCodeAt(from + at)) return false;
+  return true;
+}
+
+/** Reads lines of one text after the other. */
 export class Tokenizer {
-  private readonly words = new Map<string, Spelled>();
+  private readonly words = new Words();
   /** Numbers mean what the rules of their lines say. */
   private rules: NumberRules | undefined;
-  private numbers = new Map<string, Spelled>();
+  private numbers = new Words();
+  private readonly number = (text: string): Spelled => new Spelled('number', text, text, readNumber(text, this.rules));
 
   /** `base` is what is added to places in `text`. */
   constructor(
@@ -151,14 +223,12 @@ export class Tokenizer {
   ) {}
 
   /**
-   * Puts the tokens from one place up to another, in one line, into a list in place of what was there. A remark and
-   * blanks yield no token; the last token is `end`. Mistakes inside a token are reported at once.
+   * Adds the tokens from one place up to another, in one line. A remark and blanks yield no token. Mistakes inside a token
+   * are reported at once.
    */
-  read(from: number, to: number, rules: NumberRules, tokens: Token[]): void {
+  read(from: number, to: number, rules: NumberRules, tokens: Tokens): void {
     const { text, base, problems } = this;
-    tokens.length = 0;
     let at = text.charCodeAt(from) === BYTE_ORDER_MARK ? from + 1 : from;
-    let stop = from;
     while (at < to) {
       const kind = classOf(text, at);
       if (kind === BLANK) {
@@ -173,35 +243,37 @@ export class Tokenizer {
         problems.push(remarkMark(itemAt(foreign, 0), base + at));
         break;
       }
-      stop = tokenEnd(text, at, to, kind);
-      tokens.push(this.token(at, stop, kind, rules));
-      at = stop;
+      const end = tokenEnd(text, at, to, kind);
+      tokens.add(this.word(at, end, kind, rules), base + at, base + end);
+      at = end;
     }
-    tokens.push(Token.end(base + stop));
   }
 
-  private token(from: number, to: number, kind: number, rules: NumberRules): Token {
-    const text = this.text.slice(from, to);
-    const [start, end] = [this.base + from, this.base + to];
-    if (kind === 0 && (text[0] === '"' || text[0] === "'")) return new Token(quoted(text, { start, end }, this.problems), start, end);
-    if (this.rules !== rules) {
-      this.rules = rules;
-      this.numbers = new Map();
+  private word(from: number, to: number, kind: number, rules: NumberRules): Spelled {
+    const { text, base } = this;
+    if (kind === LETTER) return this.words.find(text, from, to, nameOf);
+    if (kind === DIGIT) {
+      if (this.rules !== rules) {
+        this.rules = rules;
+        this.numbers = new Words();
+      }
+      return this.numbers.find(text, from, to, this.number);
     }
-    const words = kind === DIGIT ? this.numbers : this.words;
-    let word = words.get(text);
-    if (!word) words.set(text, (word = spelled(text, kind, rules)));
-    return new Token(word, start, end);
+    const code = text.charCodeAt(from);
+    if (code === QUOTE || code === APOSTROPHE) return quoted(text.slice(from, to), { start: base + from, end: base + to }, this.problems);
+    return this.words.find(text, from, to, markOf);
   }
 }
 
-/** The tokens of one line. */
+/** The tokens of one line; the last one is `end`. */
 export function tokenizeLine(text: string, base: number, rules: NumberRules, problems: AssemblyProblem[]): Token[] {
-  const tokens: Token[] = [];
+  const tokens = new Tokens();
   new Tokenizer(text, base, problems).read(0, text.length, rules, tokens);
-  return tokens;
+  return tokens.count > 0 ? tokens.list(0, tokens.count) : [endToken(base)];
 }
 
+const QUOTE = 34;
+const APOSTROPHE = 39;
 const SEMICOLON = 59;
 const SLASH = 47;
 const FOREIGN_REMARK = /^\/[/*]/;
@@ -234,12 +306,10 @@ export const nameKey = (text: string): string => (PLAIN.test(text) ? text : text
 /** A word as it is looked up. */
 export const spellingOf = (text: string): Spelling => ({ text, key: nameKey(text) });
 
-function spelled(text: string, kind: number, rules: NumberRules): Spelled {
-  if (kind === LETTER) return new Spelled('name', text, nameKey(text));
-  if (kind === DIGIT) return new Spelled('number', text, text, readNumber(text, rules));
-  if (text.length > 1 && text[0] === '.') return new Spelled('directive', text, text.toLowerCase());
-  return new Spelled('sign', text, text);
-}
+const nameOf = (text: string): Spelled => new Spelled('name', text, nameKey(text));
+
+const markOf = (text: string): Spelled =>
+  text.length > 1 && text[0] === '.' ? new Spelled('directive', text, text.toLowerCase()) : new Spelled('sign', text, text);
 
 /** A wrong text or character stays a token with a stand-in value, so that it causes no second problem. */
 function quoted(text: string, span: Span, problems: AssemblyProblem[]): Spelled {

@@ -5,7 +5,7 @@ import { nearest } from '../../text/nearest';
 import type { AssemblyProblem } from '../problems';
 import { parseStatement, type Statement, type Unit } from './syntax';
 import type { Templates } from '../place/templates';
-import { KeptTokens, Tokenizer, type Token } from './tokens';
+import { Tokenizer, Tokens, type Token } from './tokens';
 import { itemAt } from '../../text/itemAt';
 import type { Machine } from '../../machine/model/machine';
 import { numberRules } from '../../machine/model/numbers';
@@ -39,7 +39,7 @@ export function readUnits({ source, machine, templates, parts }: UnitOptions): U
   // One object for all lines where nothing is said, so that a long program keeps one.
   const rules = usual.base === 10 && usual.suffixes.size === 0 ? DECIMAL : usual;
   const reader = new UnitReader({ templates, parts, rules, exact: machine.assembly.exact });
-  const own: Unit = { source, line: 0, offset: 0, kept: new KeptTokens() };
+  const own: Unit = { source, line: 0, offset: 0, tokens: new Tokens() };
   const base = reader.read(own, rules).base;
   const { all, statements, problems, exact, chosen } = reader;
   return { all, statements, problems, exact, base, chosen };
@@ -75,12 +75,13 @@ class UnitReader {
       return rules;
     }
     const tokenizer = new Tokenizer(text, unit.offset, this.problems);
-    const tokens: Token[] = [];
+    const { tokens } = unit;
     for (let index = 0; index < lineStarts.length; index++) {
       const to = index + 1 < lineStarts.length ? itemAt(lineStarts, index + 1) - 1 : text.length;
+      const first = tokens.count;
       tokenizer.read(itemAt(lineStarts, index), to, rules, tokens);
-      if (tokens.length === 1) continue;
-      const statement = parseStatement({ unit, line: index + 1, rules }, tokens, this.templates.mnemonics, this.problems);
+      if (tokens.count === first) continue;
+      const statement = parseStatement({ unit, line: index + 1, rules }, first, this.templates.mnemonics, this.problems);
       this.statements.push(statement);
       if (statement.kind !== 'directive') continue;
       const { key } = statement;
@@ -119,7 +120,7 @@ class UnitReader {
     const text = found === undefined || this.all.length > MOST_PARTS ? undefined : this.parts!.get(found)!;
     if (text === undefined) return this.unknownPart(name, span, names);
     const line = statement.unit.part === undefined ? statement.line : statement.unit.line;
-    const unit: Unit = { source: makeSource(name, text.replaceAll('\r\n', '\n')), part: name, line, offset: this.offset, kept: new KeptTokens() };
+    const unit: Unit = { source: makeSource(name, text.replaceAll('\r\n', '\n')), part: name, line, offset: this.offset, tokens: new Tokens() };
     this.read(unit, this.usual);
   }
 

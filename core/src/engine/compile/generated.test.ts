@@ -9,7 +9,7 @@ import { copyState } from '../meaning/state';
 
 const numRuns = Number(process.env.ZETTAK_RUNS ?? 40);
 
-const cellsOf = (machine: Machine, form: Form, values: ReadonlyMap<string, number>, at = 0): number[] => {
+const cellsOf = (machine: Machine, form: Form, values: ReadonlyMap<string, number>, at = 0): readonly number[] => {
   const encoded = encode(machine, form, values, at);
   if ('refused' in encoded) throw new Error(`Refused: ${JSON.stringify(encoded.refused)}`);
   return encoded.cells;
