@@ -6,7 +6,7 @@ import { indexOf, type Program } from '../../image/program';
 import type { Machine } from '../../machine/model/machine';
 import { shownNumber } from '../../text/number';
 import { programSpaceOf } from '../../machine/model/machine';
-import { Flow, type Node } from '../check/flow';
+import { Flow, Node } from '../check/flow';
 import { instructionsOf, type ProgramInstruction } from './instructions';
 
 export interface FlowLine {
@@ -46,7 +46,7 @@ export function flowChartOf(machine: Machine, program: Program): FlowChart | und
   const list = instructionsOf(machine, program);
   const flow = new Flow(
     machine,
-    list.map(({ form, address, words }) => ({ form, cells: words, at: address, size: words.length })),
+    list.map(({ form, address, words }) => new Node(machine, { form, cells: words, at: address, size: words.length })),
   );
   const nodes = new Map(list.map((each) => [each.address, flow.nodes.get(each.address)!]));
   const starts = new Set([program.start]);

@@ -17,7 +17,7 @@ import type { Expr } from '../../notation/tree';
 import { itemAt } from '../../text/itemAt';
 import { registersIn } from '../../machine/model/machine';
 
-export interface Piece extends Instance {
+interface Piece extends Instance {
   readonly form: Form;
   readonly size: number;
 }
@@ -160,15 +160,17 @@ class ByAddress {
 /** Instructions by address, in the order in which they were given. */
 class Nodes {
   private readonly list: Node[] = [];
-  private readonly at: (Node | undefined)[] = [];
+  private readonly at: (Node | undefined)[];
 
-  set(address: number, node: Node): void {
-    const before = this.at[address];
-    // Where two lie over each other the later one counts, in the place of the earlier.
-    if (before) this.list[this.list.indexOf(before)] = node;
-    else this.list.push(node);
-    while (this.at.length <= address) this.at.push(undefined);
-    this.at[address] = node;
+  constructor(nodes: readonly Node[], reach: number) {
+    this.at = new Array<Node | undefined>(reach).fill(undefined);
+    for (const node of nodes) {
+      const before = this.at[node.at];
+      // Where two lie over each other the later one counts, in the place of the earlier.
+      if (before) this.list[this.list.indexOf(before)] = node;
+      else this.list.push(node);
+      this.at[node.at] = node;
+    }
   }
 
   get(address: number): Node | undefined {
@@ -216,18 +218,15 @@ export class Seen {
 
 /** Instructions by address, and what each is followed by. */
 export class Flow {
-  readonly nodes = new Nodes();
+  readonly nodes: Nodes;
   /** All instructions lie below this address. */
   readonly size: number;
 
-  constructor(machine: Machine, pieces: Iterable<Piece>) {
+  constructor(machine: Machine, nodes: readonly Node[]) {
     // Lists are as long as the program reaches, not as its memory: they are made at every key press.
     let reach = 0;
-    for (const each of pieces) {
-      const node = new Node(machine, each);
-      this.nodes.set(each.at, node);
-      reach = Math.max(reach, node.next);
-    }
+    for (const { next } of nodes) if (next > reach) reach = next;
+    this.nodes = new Nodes(nodes, reach);
     this.size = Math.min(reach + 1, programSpaceOf(machine).cells);
     this.findReturns();
   }
@@ -309,16 +308,16 @@ const systemFlows = new WeakMap<Machine, { readonly flow: Flow; readonly entry: 
 export function noteSystem(machine: Machine, program: Program): void {
   const cells = new Map<number, number>();
   for (const { space, address, value } of program.cells) if (space === machine.programSpace) cells.set(address, value);
-  const pieces = program.rows
+  const nodes = program.rows
     .filter((each) => each.kind === 'code' && each.space === undefined)
     .flatMap((row) => (row.expanded ?? [{ address: row.address!, words: row.words }]).map(({ address, words }) => ({ address, words })))
-    .flatMap(({ address, words }): Piece[] => {
+    .flatMap(({ address, words }): Node[] => {
       const decoded = decode(machine, (offset) => words[offset], address);
-      return 'refused' in decoded ? [] : [{ form: decoded.form, cells: words, at: address, size: words.length }];
+      return 'refused' in decoded ? [] : [new Node(machine, { form: decoded.form, cells: words, at: address, size: words.length })];
     });
   const vector = machine.system?.vector;
   const entry = (number: number): number | undefined => (vector && number < vector.count ? cells.get(vector.at + number) : undefined);
-  systemFlows.set(machine, { flow: new Flow(machine, pieces), entry });
+  systemFlows.set(machine, { flow: new Flow(machine, nodes), entry });
 }
 
 function neverReturns(machine: Machine, number: number): boolean {

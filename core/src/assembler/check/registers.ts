@@ -34,11 +34,13 @@ export function lostLinks(machine: Machine, flow: Flow): LostLink[] {
   // By whether the register was saved, and whether it has been overwritten.
   const seen = new Seen(flow.size, 4);
   const next: number[] = [];
+  // What is left to do: where, whether it was saved, and beside it what has overwritten it.
+  const open: number[] = [];
+  const overwriters: (Node | undefined)[] = [];
   for (const [routine, register] of entries) {
     seen.begin();
-    // What is left to do: where, whether it was saved, and beside it what has overwritten it.
-    const open: number[] = [routine * 2];
-    const overwriters: (Node | undefined)[] = [undefined];
+    open.push(routine * 2);
+    overwriters.push(undefined);
     for (; open.length > 0 && steps < MOST_STEPS; steps++) {
       const one = open.pop()!;
       let gone = overwriters.pop();
@@ -79,19 +81,25 @@ function only(flow: Flow, node: Node): Node | undefined {
 
 /** What a service brought is overwritten on a straight way before anything reads it. */
 export function lostResults(flow: Flow): LostResult[] {
-  return flow.nodes.values().flatMap((from) =>
-    from.services.flatMap(({ result: place }): LostResult[] => {
+  const lost: LostResult[] = [];
+  for (const from of flow.nodes.values()) {
+    for (const { result: place } of from.services) {
       const [result, more] = place ? registersIn(place) : [];
-      if (result === undefined || more !== undefined) return [];
-      let node = only(flow, from);
-      for (let step = 0; node && step < FAR; step++) {
-        if (node.reads.includes(result) || node.enters || node.effects.calls || node.effects.returns) return [];
-        if (node.writes.includes(result)) return [{ register: result, node, from }];
-        node = only(flow, node);
-      }
-      return [];
-    }),
-  );
+      const node = result === undefined || more !== undefined ? undefined : overwriterOf(flow, from, result);
+      if (node) lost.push({ register: result!, node, from });
+    }
+  }
+  return lost;
+}
+
+function overwriterOf(flow: Flow, from: Node, register: number): Node | undefined {
+  let node = only(flow, from);
+  for (let step = 0; node && step < FAR; step++) {
+    if (node.reads.includes(register) || node.enters || node.effects.calls || node.effects.returns) return undefined;
+    if (node.writes.includes(register)) return node;
+    node = only(flow, node);
+  }
+  return undefined;
 }
 
 export interface Prepared {
@@ -102,7 +110,7 @@ export interface Prepared {
 
 /** Numbers of services put into the register that requests go by, where no way leads to a request or another use. */
 export function idlePreparations(machine: Machine, flow: Flow): Prepared[] {
-  const asking = new Set(flow.nodes.values().flatMap((each) => each.asks ?? []));
+  const asking = askingIn(flow);
   // A program that never asks has prepared for nothing.
   for (const form of machine.forms) {
     const { services, enters } = effectsOf(machine, form);
@@ -110,14 +118,24 @@ export function idlePreparations(machine: Machine, flow: Flow): Prepared[] {
   }
   if (asking.size === 0) return [];
   const numbers = new Set([...machine.traps, ...machine.routines].map((each) => each.number));
-  return flow.nodes.values().flatMap((node): Prepared[] =>
-    node.effects.puts.flatMap(({ use, value }): Prepared[] => {
+  const idle: Prepared[] = [];
+  for (const node of flow.nodes.values()) {
+    for (const { use, value } of node.effects.puts) {
       const register = registerFor(machine, node, use);
+      if (register === undefined || !asking.has(register)) continue;
       const number = valueFor(machine, node, value);
-      if (register === undefined || !asking.has(register) || number === undefined || !numbers.has(number)) return [];
-      return isUsed(flow, node, register) ? [] : [{ register, node, number }];
-    }),
-  );
+      if (number === undefined || !numbers.has(number)) continue;
+      if (!isUsed(flow, node, register)) idle.push({ register, node, number });
+    }
+  }
+  return idle;
+}
+
+/** Registers that requests of the program take their number from. */
+function askingIn(flow: Flow): Set<number> {
+  const asking = new Set<number>();
+  for (const { asks } of flow.nodes.values()) if (asks !== undefined) asking.add(asks);
+  return asking;
 }
 
 function isUsed(flow: Flow, from: Node, register: number): boolean {
@@ -137,7 +155,7 @@ function isUsed(flow: Flow, from: Node, register: number): boolean {
 
 /** Requests that can be reached from the start with nothing put into their register on the way. */
 export function unpreparedRequests(flow: Flow, start: number): { readonly node: Node; readonly register: number }[] {
-  const asking = new Set(flow.nodes.values().flatMap((each) => each.asks ?? []));
+  const asking = askingIn(flow);
   return [...asking].flatMap((register) => {
     const found: { node: Node; register: number }[] = [];
     const seen = new Set<number>();

@@ -1,7 +1,7 @@
 /** What can be told of a program that assembles: where it jumps, falls, ends, and what it never reaches. */
 import { valueFor } from '../../machine/model/effects';
 import { programSpaceOf } from '../../machine/model/machine';
-import { Flow, type Node, type Piece } from './flow';
+import { Flow, Node } from './flow';
 import type { AssemblyProblem } from '../problems';
 import { idlePreparations, lostLinks, lostResults, unpreparedRequests } from './registers';
 import { takenAddresses } from './addressTaken';
@@ -21,10 +21,12 @@ export function reviewFlow(placement: Placement, start: number): Review {
   return new Reviewer(placement, start).review();
 }
 
-/** Instructions with their cells, in the order of the text. */
-function* piecesOf({ machine, placed }: Placement): Iterable<Piece> {
+/** Instructions in the order of the text. */
+function nodesOf({ machine, placed }: Placement): Node[] {
+  const nodes: Node[] = [];
   for (const { space, address: at, size, form, words } of placed)
-    if (form && words && space === machine.programSpace) yield { form, at, size, cells: words };
+    if (form && words && space === machine.programSpace) nodes.push(new Node(machine, { form, at, size, cells: words }));
+  return nodes;
 }
 
 /** Labels of the program space by address; of several at one address the first. */
@@ -66,7 +68,7 @@ class Reviewer {
       if (space === machine.programSpace) this.owner.fill(index + 1, address, address + size);
     }
     this.labels = labelsOf(placement);
-    this.flow = new Flow(machine, piecesOf(placement));
+    this.flow = new Flow(machine, nodesOf(placement));
   }
 
   review(): Review {
@@ -83,8 +85,9 @@ class Reviewer {
     if (!leaves) this.checkHalt(reached);
     this.checkReach();
     this.checkRegisters();
-    const services = [...new Set(flow.nodes.values().flatMap((each) => each.named))];
-    return { problems: this.problems, outside: [...this.outside], services, called: this.called() };
+    const services = new Set<string>();
+    for (const { named } of flow.nodes.values()) for (const each of named) services.add(each);
+    return { problems: this.problems, outside: [...this.outside], services: [...services], called: this.called() };
   }
 
   private ownerOf(address: number): Placed | undefined {
@@ -143,6 +146,7 @@ class Reviewer {
 
   private checkStores(node: Node): void {
     const { machine } = this.placement;
+    if (node.effects.stores.length === 0) return;
     for (const { space, address } of node.effects.stores) {
       const value = space === machine.programSpace ? valueFor(machine, node, address) : undefined;
       const owner = value === undefined ? undefined : this.ownerOf(value % this.size);
@@ -176,7 +180,9 @@ class Reviewer {
 
   private calls: Set<number> | undefined;
   private called(): Set<number> {
-    this.calls ??= new Set(this.flow.nodes.values().flatMap((each) => (each.effects.calls ? each.targets : [])));
+    if (this.calls) return this.calls;
+    this.calls = new Set();
+    for (const { effects, targets } of this.flow.nodes.values()) if (effects.calls) for (const each of targets) this.calls.add(each);
     return this.calls;
   }
 
