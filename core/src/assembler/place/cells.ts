@@ -1,18 +1,16 @@
 /** Putting a line's cells where the program goes on. */
 import type { Span } from '../../text/source';
-import type { Reader } from '../read/expressions';
+import type { Reader } from '../read/tokens';
 import { type Statement } from '../read/syntax';
 import { addressNow, Placed, setAddress, spaceOf, type Content, type Placement } from './assembly';
-import { itemAt } from '../../text/itemAt';
 
 /** From the first operand to the end of the line. */
-export const restSpan = ({ rest, span }: Statement): Span => ({ start: rest[0]?.start ?? span.start, end: span.end });
+export const restSpan = (statement: Statement): Span => ({ start: statement.reader().start, end: statement.end });
 
 /** Tells what stands behind the last operand. */
 export function noMore(placement: Placement, reader: Reader): boolean {
-  const token = itemAt(reader.tokens, reader.at);
-  if (token.kind === 'end') return true;
-  placement.problems.push({ code: 'left-over', grade: 'error', span: token.span, text: token.text });
+  if (reader.isAtEnd) return true;
+  placement.problems.push({ code: 'left-over', grade: 'error', span: reader.span, text: reader.word().text });
   return false;
 }
 

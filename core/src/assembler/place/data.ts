@@ -2,12 +2,12 @@
 import type { StringMark } from '../../machine/model/machine';
 import { power, unitOf } from '../../text/number';
 import type { Span } from '../../text/source';
-import { readExpression, type Expression, type Reader } from '../read/expressions';
+import { readExpression, type Expression } from '../read/expressions';
+import type { Reader } from '../read/tokens';
 import type { AssemblyProblem } from '../problems';
 import type { Statement } from '../read/syntax';
 import { evaluate, inRange } from './values';
 import type { Placement } from './assembly';
-import { itemAt } from '../../text/itemAt';
 
 export type Item =
   /** Once, unless it says how often. */
@@ -18,19 +18,19 @@ export type Item =
 export function readItems(reader: Reader, problems: AssemblyProblem[] | null, mark?: StringMark): Item[] | undefined {
   const items: Item[] = [];
   for (;;) {
-    const token = itemAt(reader.tokens, reader.at);
-    if (token.kind === 'text') {
-      items.push({ kind: 'text', codes: token.codes!, ...(mark && { mark }), span: { start: token.start, end: token.end } });
+    const word = reader.word();
+    if (word.kind === 'text') {
+      items.push({ kind: 'text', codes: word.codes!, ...(mark && { mark }), span: reader.span });
       reader.at++;
     } else {
       const expression = readExpression(reader, problems);
       if (!expression) return undefined;
       items.push({ kind: 'value', expression });
     }
-    const next = itemAt(reader.tokens, reader.at);
-    if (next.kind === 'end') return items;
+    if (reader.isAtEnd) return items;
+    const next = reader.word();
     if (next.text !== ',') {
-      problems?.push({ code: 'left-over', grade: 'error', span: { start: next.start, end: next.end }, text: next.text });
+      problems?.push({ code: 'left-over', grade: 'error', span: reader.span, text: next.text });
       return undefined;
     }
     reader.at++;

@@ -7,13 +7,12 @@ import type { ToldSlip } from '../problems';
 import { parseStatement, type Statement } from '../read/syntax';
 import { slipIn, type Slip } from './slips';
 import { badValueIn, encodeOperands, matchOperands, type Operand, type ShortTemplate, type Template } from './templates';
-import { endToken, remarkMark, type Spelled, type Token } from '../read/tokens';
+import { remarkMark, type Spelled, type Token } from '../read/tokens';
 import { addressNow, find, spaceOf, type Placement } from './assembly';
 import { itemAt } from '../../text/itemAt';
 
 const MOST_NESTING = 8;
-/** Behind an operation that stands alone. */
-const NOTHING: readonly Token[] = [endToken(0)];
+const NONE: readonly never[] = [];
 
 type Placing = (placement: Placement, statement: Statement) => void;
 
@@ -61,22 +60,26 @@ export function placeInstruction(placement: Placement, statement: Statement, oth
 
 function match(placement: Placement, statement: Statement): Known | null {
   const { key, isBare } = statement;
-  const rest = isBare ? NOTHING : statement.rest;
-  for (const template of placement.templates.forms.get(key) ?? []) {
+  const reader = statement.reader();
+  const { at: first } = reader;
+  const { templates, machine } = placement;
+  for (const template of templates.forms.get(key) ?? NONE) {
     const { inline } = template.form;
     if (isBare && !inline && template.pieces.length === 0) return bareOf(template);
-    const found = matchOperands(placement.templates, rest, template, inline !== undefined);
+    reader.at = first;
+    const found = matchOperands(templates, reader, template, inline !== undefined);
     if (!found) continue;
-    const operands = template.settles.length === 0 ? found.operands : [...template.settles, ...found.operands];
+    const operands = template.settles.length === 0 ? found : [...template.settles, ...found];
     if (!inline) return new Known(template, undefined, operands);
     // A comma may stand between operands and data.
-    const from = itemAt(rest, found.at).text === ',' && found.operands.length > 0 ? found.at + 1 : found.at;
-    const items = readItems({ tokens: rest, at: from }, null, inline === 'string' ? placement.machine.assembly.strings : undefined);
+    if (reader.word().text === ',' && found.length > 0) reader.at++;
+    const items = readItems(reader, null, inline === 'string' ? machine.assembly.strings : undefined);
     if (items) return new Known(template, undefined, operands, items);
   }
-  for (const short of placement.templates.shorts.get(key) ?? []) {
-    const found = matchOperands(placement.templates, rest, short);
-    if (found) return new Known(undefined, short, found.operands);
+  for (const short of templates.shorts.get(key) ?? NONE) {
+    reader.at = first;
+    const operands = matchOperands(templates, reader, short);
+    if (operands) return new Known(undefined, short, operands);
   }
   return null;
 }
@@ -132,7 +135,7 @@ function expand(placement: Placement, statement: Statement, { short, operands, o
   if (placement.nesting >= MOST_NESTING) return;
   let lines = expansions.get(statement);
   if (!lines) {
-    const written = new Map(operands.flatMap((each) => ('any' in each ? [[each.any, each.tokens] as const] : [])));
+    const written = new Map(operands.flatMap((each) => ('any' in each ? [[each.any, each.words] as const] : [])));
     const { tokens } = statement.unit;
     const { start, end } = statement.span;
     lines = short.lines.map((line) => {
@@ -154,13 +157,14 @@ function expand(placement: Placement, statement: Statement, { short, operands, o
 }
 
 /** Holes in braces give way to what was written for them. */
-function splice(line: readonly Token[], written: ReadonlyMap<string, readonly Token[]>): Spelled[] {
+function splice(line: readonly Token[], written: ReadonlyMap<string, readonly Spelled[]>): Spelled[] {
   const words: Spelled[] = [];
   for (let at = 0; at < line.length; at++) {
     const token = itemAt(line, at);
     const hole = token.text === '{' && line[at + 2]?.text === '}' ? written.get(itemAt(line, at + 1).text) : undefined;
     if (hole) at += 2;
-    for (const each of hole ?? [token]) if (each.kind !== 'end') words.push(each.spelled);
+    if (hole) words.push(...hole);
+    else if (token.kind !== 'end') words.push(token.spelled);
   }
   return words;
 }
@@ -171,7 +175,7 @@ function explainMismatch(placement: Placement, statement: Statement, candidates:
   const { rest, operation } = statement;
   const shapes = [...candidates, ...(templates.shorts.get(operation!.key) ?? [])];
   for (const shape of shapes) {
-    const bad = badValueIn(rest, shape);
+    const bad = badValueIn(statement.reader(), shape);
     if (bad) return void problems.push(bad);
   }
   // Of a text that is wrong from end to end nobody reads the two hundredth sentence.

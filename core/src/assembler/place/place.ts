@@ -3,11 +3,11 @@ import type { Span } from '../../text/source';
 import { noMore, place, restSpan } from './cells';
 import { readItems, sizeOfItems, type Item } from './data';
 import { VALUE_BASES } from '../read/directives';
-import { namesIn, readExpression, type Expression, type Reader } from '../read/expressions';
+import { namesIn, readExpression, type Expression } from '../read/expressions';
 import { placeInstruction } from './instructions';
 import { define, elsewhere } from './names';
 import { type Statement, type Word } from '../read/syntax';
-import type { Token } from '../read/tokens';
+import type { Reader, Token } from '../read/tokens';
 import { evaluate } from './values';
 import { addressNow, find, keyOf, setAddress, spaceOf, type Placement, type Routine } from './assembly';
 import { itemAt } from '../../text/itemAt';
@@ -58,7 +58,7 @@ function placeDirective(placement: Placement, statement: Statement, directive: s
 }
 
 function defineConstant(placement: Placement, statement: Statement): void {
-  const reader = { tokens: statement.rest, at: 0 };
+  const reader = statement.reader();
   const expression = readExpression(reader, placement.problems);
   if (expression) noMore(placement, reader);
   define(placement, statement, statement.label!, { kind: 'constant', value: expression ? undefined : null, expression });
@@ -74,7 +74,8 @@ function setOrigin(placement: Placement, statement: Statement): void {
 
 /** .space NAME, or .space NAME, bank: what follows goes there. */
 function setSpace(placement: Placement, statement: Statement): void {
-  const [name, comma] = statement.rest as [Token, Token | undefined];
+  const reader = statement.reader();
+  const name = reader.word();
   const names = placement.machine.spaces.map((each) => each.name);
   const space = names.findIndex((each) => each.toUpperCase() === name.key);
   if (space === -1)
@@ -85,8 +86,8 @@ function setSpace(placement: Placement, statement: Statement): void {
       name: name.text,
       spaces: names,
     });
-  const after = statement.rest.slice(comma?.text === ',' ? 2 : 1);
-  const bank = itemAt(after, 0).kind === 'end' ? 0 : knownValue(placement, statement, after);
+  reader.at += reader.word(1).text === ',' ? 2 : 1;
+  const bank = reader.isAtEnd ? 0 : knownValue(placement, statement, reader);
   if (bank === undefined) return;
   const greatest = itemAt(placement.machine.spaces, space).banks - 1;
   const what = `a bank of ${itemAt(names, space)}`;
@@ -119,8 +120,7 @@ function alignInstruction(placement: Placement, { operation }: Statement): void 
 }
 
 /** The value behind a directive that moves addresses, which must be known by now. */
-function knownValue(placement: Placement, statement: Statement, tokens = statement.rest): number | undefined {
-  const reader = { tokens, at: 0 };
+function knownValue(placement: Placement, statement: Statement, reader = statement.reader()): number | undefined {
   const value = knownAt(placement, statement, reader);
   return value !== undefined && noMore(placement, reader) ? value : undefined;
 }
@@ -177,11 +177,11 @@ function placeRoom(placement: Placement, statement: Statement): void {
 
 /** .cells and .text: values and texts, separated by commas. */
 function placeData(placement: Placement, statement: Statement): void {
-  placeItems(placement, statement, readItems({ tokens: statement.rest, at: 0 }, placement.problems));
+  placeItems(placement, statement, readItems(statement.reader(), placement.problems));
 }
 
 function placeStrings(placement: Placement, statement: Statement): void {
-  placeItems(placement, statement, readItems({ tokens: statement.rest, at: 0 }, placement.problems, placement.machine.assembly.strings));
+  placeItems(placement, statement, readItems(statement.reader(), placement.problems, placement.machine.assembly.strings));
 }
 
 function placeItems(placement: Placement, statement: Statement, items: readonly Item[] | undefined): void {
@@ -191,13 +191,13 @@ function placeItems(placement: Placement, statement: Statement, items: readonly 
 
 /** .fill count, value */
 function placeFill(placement: Placement, statement: Statement): void {
-  const reader = { tokens: statement.rest, at: 0 };
+  const reader = statement.reader();
   const size = knownAt(placement, statement, reader);
   if (size === undefined) return;
   const { cells } = spaceOf(placement);
   if (size < 0 || size > cells)
     return outOfRange(placement, restSpan(statement), { value: size, least: 0, greatest: cells, what: 'a number of cells' });
-  const separated = itemAt(statement.rest, reader.at).text === ',';
+  const separated = reader.word().text === ',';
   if (separated) reader.at++;
   const value = separated ? readExpression(reader, placement.problems) : undefined;
   if ((separated && !value) || !noMore(placement, reader)) return;
@@ -245,14 +245,14 @@ const openOne = ({ name, line }: { name: string; line: number }, { span }: State
 function closeRoutine(placement: Placement, statement: Statement): void {
   const { routine } = placement;
   if (!routine) return void placement.problems.push({ code: 'end-without-routine', grade: 'error', span: statement.span });
-  if (itemAt(statement.rest, 0).kind !== 'end') noMore(placement, { tokens: statement.rest, at: 0 });
+  noMore(placement, statement.reader());
   routine.to = addressNow(placement) - 1;
   routine.end = statement.line;
   placement.routine = undefined;
 }
 
 function setStart(placement: Placement, statement: Statement): void {
-  const reader = { tokens: statement.rest, at: 0 };
+  const reader = statement.reader();
   const expression = readExpression(reader, placement.problems);
   if (!expression || !noMore(placement, reader)) return;
   if (placement.begin)
@@ -262,28 +262,29 @@ function setStart(placement: Placement, statement: Statement): void {
 
 /** .input name [= place] [, base] [, "unit"] */
 function declare(placement: Placement, statement: Statement): void {
-  const { rest } = statement;
+  const [name, next] = statement.rest as [Token, Token | undefined];
   const way = statement.key === '.input' ? 'input' : 'output';
-  const wrong = (token: Token): void =>
-    void placement.problems.push({ code: 'declaration-wrong', grade: 'error', span: token.span, way, bases: VALUE_BASES });
-  const [name] = rest as [Token];
-  if (name.kind !== 'name') return wrong(name);
-  const reader = { tokens: rest, at: 1 };
+  const wrong = (span: Span): void =>
+    void placement.problems.push({ code: 'declaration-wrong', grade: 'error', span, way, bases: VALUE_BASES });
+  if (name.kind !== 'name') return wrong(name.span);
+  const reader = statement.reader();
+  reader.at++;
   let place: ReturnType<typeof readExpression>;
-  if (itemAt(rest, 1).text === '=') {
-    reader.at = 2;
+  if (next?.text === '=') {
+    reader.at++;
     place = readExpression(reader, placement.problems);
     if (!place) return;
   }
   let base: string = 'decimal';
   let unit = '';
-  while (itemAt(rest, reader.at).text === ',') {
-    const token = itemAt(rest, reader.at + 1);
+  while (reader.word().text === ',') {
+    reader.at++;
+    const token = reader.word();
     const known = token.kind === 'name' && VALUE_BASES.find((each) => each.toUpperCase() === token.key);
     if (known) base = known;
     else if (token.kind === 'text') unit = token.text.slice(1, -1);
-    else return wrong(token);
-    reader.at += 2;
+    else return wrong(reader.span);
+    reader.at++;
   }
   if (!noMore(placement, reader)) return;
   const word: Word = name;

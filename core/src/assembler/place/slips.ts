@@ -2,7 +2,7 @@
 import { nearest } from '../../text/nearest';
 import type { Mend } from '../../text/diagnostic';
 import { readExpression } from '../read/expressions';
-import { Spelled, Token } from '../read/tokens';
+import { readerOf, Spelled, Token } from '../read/tokens';
 import { itemAt } from '../../text/itemAt';
 import { matchOperands, stopsOf, type Hole, type Template, type Templates } from './templates';
 
@@ -68,8 +68,10 @@ function missingIn(templates: Templates, tokens: readonly Token[], { pieces }: S
     if (typeof mark !== 'string' || !/^\W+$/.test(mark)) return [];
     const others = pieces.toSpliced(at, 1);
     const stops = stopsOf(others);
-    if (!matchOperands(templates, tokens, { pieces: others, stops })) return [];
-    const reached = matchOperands(templates, tokens, { pieces: others.slice(0, at), stops }, true)!.at;
+    if (!matchOperands(templates, readerOf(tokens), { pieces: others, stops })) return [];
+    const reader = readerOf(tokens);
+    matchOperands(templates, reader, { pieces: others.slice(0, at), stops }, true);
+    const reached = reader.at;
     // Where nothing stands there is nothing to put a mark to.
     if (tokens.length === 1) return [];
     const [last, next] = [tokens[reached - 1], itemAt(tokens, reached)];
@@ -93,12 +95,12 @@ function extraIn(templates: Templates, tokens: readonly Token[], shape: Shape): 
     const base = BASES_BEFORE[token.text];
     if (base?.digits.test(next.text) && next.start === token.end) {
       const number = new Token(new Spelled('number', next.text, next.key, 0), token.start, next.end);
-      if (!matchOperands(templates, tokens.toSpliced(at, 2, number), shape)) return [];
+      if (!matchOperands(templates, readerOf(tokens.toSpliced(at, 2, number)), shape)) return [];
       const written = base.mark + next.text;
       const mend = { title: `Write ${written}`, edits: [{ span: { start: token.start, end: next.end }, text: written }] };
       return [{ kind: 'number', token, text: token.text + next.text, written, mend }];
     }
-    if (!matchOperands(templates, tokens.toSpliced(at, 1), shape)) return [];
+    if (!matchOperands(templates, readerOf(tokens.toSpliced(at, 1)), shape)) return [];
     const mend = { title: `Take “${token.text}” away`, edits: [{ span: { start: token.start, end: token.end }, text: '' }] };
     return [{ kind: 'extra', token, mend }];
   });
@@ -118,7 +120,7 @@ function remarkIn<S extends Shape>(templates: Templates, tokens: readonly Token[
     const double = token.text === '-' && tokens[at + 1]!.text === '-';
     if (!double && !/^[#!@]$/.test(token.text)) continue;
     const before = [...tokens.slice(0, at), end];
-    const meant = shapes.find((each) => matchOperands(templates, before, each));
+    const meant = shapes.find((each) => matchOperands(templates, readerOf(before), each));
     if (!meant) continue;
     const text = double ? '--' : token.text;
     return { slip: { kind: 'remark', token, text }, meant };
@@ -133,11 +135,14 @@ function unknownIn<S extends Shape>(
   shapes: readonly S[],
 ): (Found<S> & { readonly slip: Unknown }) | undefined {
   for (const meant of shapes) {
-    const reader = { tokens, at: 0 };
+    const reader = readerOf(tokens);
     const unknown: { readonly token: Token; readonly names: readonly string[] }[] = [];
     const fits = meant.pieces.every((piece, at) => {
-      const token = itemAt(tokens, reader.at);
-      if (typeof piece === 'string') return tokens[reader.at++]?.key === piece;
+      const token = itemAt(tokens, Math.min(reader.at, tokens.length - 1));
+      if (typeof piece === 'string') {
+        reader.at++;
+        return token.key === piece;
+      }
       const names = namesOf(templates, piece);
       if (!names) return !templates.registers.has(token.key) && readExpression(reader, null, itemAt(meant.stops, at)) !== undefined;
       if (token.kind !== 'name') return false;
@@ -146,7 +151,7 @@ function unknownIn<S extends Shape>(
       return true;
     });
     const [first] = unknown;
-    if (!fits || !first || itemAt(tokens, reader.at).kind !== 'end') continue;
+    if (!fits || !first || !reader.isAtEnd) continue;
     const { token, names } = first;
     // Every letter is near to every other.
     const near = token.text.length > 1 ? nearest(token.text, names, 1) : undefined;

@@ -3,8 +3,8 @@ import { encodeWith, fixedCells } from '../../machine/model/encode';
 import type { Field, Form, Machine, Piece, ShortForm } from '../../machine/model/machine';
 import type { AssemblyProblem } from '../problems';
 import { DECIMAL } from '../../text/number';
-import { readExpression, type Expression, type Reader } from '../read/expressions';
-import { tokenizeLine, type Token } from '../read/tokens';
+import { readExpression, type Expression } from '../read/expressions';
+import { tokenizeLine, type Reader, type Spelled, type Token } from '../read/tokens';
 import { spellingsOf } from '../../machine/model/spellings';
 import { evaluate } from './values';
 import type { Placement } from './assembly';
@@ -120,50 +120,46 @@ export interface NamedOperand {
 }
 
 export type Operand =
-  { readonly field: Field; readonly expression: Expression } | NamedOperand | { readonly any: string; readonly tokens: readonly Token[] };
+  { readonly field: Field; readonly expression: Expression } | NamedOperand | { readonly any: string; readonly words: readonly Spelled[] };
 
-export interface Match {
-  readonly operands: readonly Operand[];
-  /** Tokens behind the written form, where inline data may stand; the `end` token where nothing does. */
-  readonly at: number;
-}
-
-/** The operands where the tokens have the shape of the form, else undefined. Values are not looked at. */
+/**
+ * The operands where what the reader stands before has the shape of the form, else undefined. Values are not looked at. With
+ * `inline` more may follow; the reader is left before it.
+ */
 export function matchOperands(
   templates: Templates,
-  tokens: readonly Token[],
+  reader: Reader,
   { pieces, stops }: Pick<Template, 'pieces' | 'stops'>,
   inline = false,
-): Match | undefined {
-  const reader = { tokens, at: 0 };
+): Operand[] | undefined {
   const operands: Operand[] = [];
   for (let at = 0; at < pieces.length; at++) {
-    const piece = itemAt(pieces, at);
+    const piece = pieces[at]!;
     if (typeof piece === 'string') {
-      if (itemAt(tokens, reader.at).key !== piece) return undefined;
+      if (reader.word().key !== piece) return undefined;
       reader.at++;
       continue;
     }
-    const operand = readOperand(templates, reader, piece, itemAt(stops, at));
+    const operand = readOperand(templates, reader, piece, stops[at]!);
     if (!operand) return undefined;
     operands.push(operand);
   }
-  return inline || itemAt(tokens, reader.at).kind === 'end' ? { operands, at: reader.at } : undefined;
+  return inline || reader.isAtEnd ? operands : undefined;
 }
 
 function readOperand(templates: Templates, reader: Reader, hole: Hole, stop: readonly string[]): Operand | undefined {
   const from = reader.at;
-  const token = itemAt(reader.tokens, from);
-  const register = token.kind === 'name' && templates.registers.has(token.key);
+  const word = reader.word();
+  const register = word.kind === 'name' && templates.registers.has(word.key);
   if ('any' in hole) {
     if (register) reader.at++;
     else if (!readExpression(reader, null, stop)) return undefined;
-    return { any: hole.any, tokens: reader.tokens.slice(from, reader.at) };
+    return { any: hole.any, words: reader.wordsFrom(from) };
   }
   const { field } = hole;
   const names = templates.named.get(field);
   if (names) {
-    const named = token.kind === 'name' ? (names.get(token.key) ?? elementIn(templates.arrays, reader, names)) : undefined;
+    const named = word.kind === 'name' ? (names.get(word.key) ?? elementIn(templates.arrays, reader, names)) : undefined;
     if (named === undefined) return undefined;
     reader.at++;
     return { field, named };
@@ -174,21 +170,22 @@ function readOperand(templates: Templates, reader: Reader, hole: Hole, stop: rea
 
 /** “R[3]”: a register that the field can name, by its number in an array; the reader is left at the closing bracket. */
 function elementIn(arrays: Templates['arrays'], reader: Reader, names: ReadonlyMap<string, number>): number | undefined {
-  const [array, open, number, close] = reader.tokens.slice(reader.at, reader.at + 4);
-  if (!array || open?.text !== '[' || close?.text !== ']' || number?.value === undefined) return undefined;
-  const value = names.get(arrays.get(array.key)?.[number.value] ?? '');
+  const number = reader.word(2).value;
+  if (reader.word(1).text !== '[' || reader.word(3).text !== ']' || number === undefined) return undefined;
+  const value = names.get(arrays.get(reader.word().key)?.[number] ?? '');
   if (value !== undefined) reader.at += 3;
   return value;
 }
 
 /** What is wrong with a value where the shape is right otherwise. */
-export function badValueIn(tokens: readonly Token[], { pieces, stops }: Pick<Template, 'pieces' | 'stops'>): AssemblyProblem | undefined {
+export function badValueIn(reader: Reader, { pieces, stops }: Pick<Template, 'pieces' | 'stops'>): AssemblyProblem | undefined {
   const problems: AssemblyProblem[] = [];
-  const reader = { tokens, at: 0 };
   const fits = pieces.every((piece, at) => {
-    if (typeof piece === 'string') return reader.tokens[reader.at++]?.key === piece;
-    if ('field' in piece && piece.field.names) return reader.tokens[reader.at++]?.kind === 'name';
-    return readExpression(reader, problems, itemAt(stops, at)) !== undefined;
+    if (typeof piece !== 'string' && !('field' in piece && piece.field.names))
+      return readExpression(reader, problems, itemAt(stops, at)) !== undefined;
+    const word = reader.word();
+    reader.at++;
+    return typeof piece === 'string' ? word.key === piece : word.kind === 'name';
   });
   return fits ? undefined : problems.find((each) => BAD_VALUES.has(each.code));
 }

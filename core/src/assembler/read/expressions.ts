@@ -1,8 +1,7 @@
 /** Values as people write them, as a tree. */
 import type { Span } from '../../text/source';
 import type { AssemblyProblem } from '../problems';
-import type { Spelling, Token } from './tokens';
-import { itemAt } from '../../text/itemAt';
+import type { Reader, Spelled, Spelling } from './tokens';
 
 export const OPERATORS = ['|', '^', '&', '<<', '>>', '+', '-', '*', '/', '%'] as const;
 export type Operator = (typeof OPERATORS)[number];
@@ -21,11 +20,6 @@ export type Expression = { readonly span: Span } & (
   /** Digits of a value that fit one cell, or those above them. */
   | { readonly kind: 'part'; readonly part: 'low' | 'high'; readonly operand: Expression }
 );
-
-export interface Reader {
-  readonly tokens: readonly Token[];
-  at: number;
-}
 
 /** How tightly each operator holds; a name of one operator only, so that `- -` and `<<` are no puzzle. */
 const STRENGTH: ReadonlyMap<string, number> = new Map([
@@ -59,13 +53,13 @@ class ExpressionReader {
   read(least: number): Expression | undefined {
     let left = this.term();
     while (left) {
-      const token = itemAt(this.reader.tokens, this.reader.at);
-      const strength = token.kind === 'sign' ? STRENGTH.get(token.text) : undefined;
+      const sign = this.reader.word();
+      const strength = sign.kind === 'sign' ? STRENGTH.get(sign.text) : undefined;
       if (strength === undefined || strength < least || (this.nesting === 0 && this.stops())) return left;
       this.reader.at++;
       const right = this.read(strength + 1);
       if (!right) return undefined;
-      left = { kind: 'binary', operator: token.text as Operator, left, right, span: { start: left.span.start, end: right.span.end } };
+      left = { kind: 'binary', operator: sign.text as Operator, left, right, span: { start: left.span.start, end: right.span.end } };
     }
     return undefined;
   }
@@ -73,46 +67,41 @@ class ExpressionReader {
   /** The tokens here belong to the written form. */
   private stops(): boolean {
     const { stop, reader } = this;
-    return stop.length > 0 && stop.every((each, at) => reader.tokens[reader.at + at]?.key === each);
+    return stop.length > 0 && stop.every((each, at) => reader.word(at).key === each);
   }
 
   /** term := ('-' | '+' | '~')* (number | character | name | '(' expression ')' | ('low' | 'high') '(' expression ')') */
   private term(): Expression | undefined {
     const { reader } = this;
-    const token = itemAt(reader.tokens, reader.at);
-    if (++this.terms > MOST_TERMS || this.nesting > MOST_NESTING) return this.wrong(token, 'too-long');
-    if (token.kind === 'sign' && (token.text === '-' || token.text === '~' || token.text === '+')) {
+    const word = reader.word();
+    const { start } = reader;
+    if (++this.terms > MOST_TERMS || this.nesting > MOST_NESTING) return this.wrong('too-long');
+    if (word.kind === 'sign' && (word.text === '-' || word.text === '~' || word.text === '+')) {
       reader.at++;
       this.nesting++;
       const operand = this.term();
       this.nesting--;
-      if (!operand || token.text === '+') return operand;
-      return { kind: 'unary', operator: token.text, operand, span: { start: token.start, end: operand.span.end } };
+      if (!operand || word.text === '+') return operand;
+      return { kind: 'unary', operator: word.text, operand, span: { start, end: operand.span.end } };
     }
-    const part = (token.key === 'LOW' || token.key === 'HIGH') && itemAt(reader.tokens, reader.at + 1).text === '(';
-    if (part || token.text === '(') {
+    const part = (word.key === 'LOW' || word.key === 'HIGH') && reader.word(1).text === '(';
+    if (part || word.text === '(') {
       reader.at += part ? 2 : 1;
       this.nesting++;
       const inner = this.read(1);
       this.nesting--;
       if (!inner) return undefined;
-      const close = itemAt(reader.tokens, reader.at);
-      if (close.text !== ')') return this.wrong(close, 'bracket');
+      if (reader.word().text !== ')') return this.wrong('bracket');
+      const span = { start, end: reader.end };
       reader.at++;
-      const span = { start: token.start, end: close.end };
-      return part ? { kind: 'part', part: token.key === 'LOW' ? 'low' : 'high', operand: inner, span } : { ...inner, span };
+      return part ? { kind: 'part', part: word.key === 'LOW' ? 'low' : 'high', operand: inner, span } : { ...inner, span };
     }
-    return this.atom(token);
+    return atom(reader) ?? this.noAtom(word);
   }
 
-  private atom(token: Token): Expression | undefined {
-    const span = { start: token.start, end: token.end };
-    const { kind, text, value } = token;
-    if (kind === 'name' || kind === 'character' || (kind === 'number' && value !== undefined)) {
-      this.reader.at++;
-      return kind === 'name' ? { kind, text, key: token.key, span } : { kind: 'number', value: value!, text, span };
-    }
-    if (kind !== 'number') return this.wrong(token, 'value');
+  private noAtom({ kind, text }: Spelled): undefined {
+    if (kind !== 'number') return this.wrong('value');
+    const { span } = this.reader;
     // Decimal digits that are no number stand on a line of a smaller base.
     const marked = /^[0-9_]+$/.test(text) ? `0d${text}` : `0x${text.toUpperCase()}`;
     const hex = /^[0-9A-Fa-f_]+$/.test(text) ? marked : marksBefore(text);
@@ -121,9 +110,10 @@ class ExpressionReader {
     return undefined;
   }
 
-  private wrong({ kind, text, start, end }: Token, what: 'value' | 'bracket' | 'too-long'): undefined {
+  private wrong(what: 'value' | 'bracket' | 'too-long'): undefined {
     if (!this.problems) return undefined;
-    const span = { start, end };
+    const { span } = this.reader;
+    const { kind, text } = this.reader.word();
     const found = kind === 'end' ? 'the line ends' : `“${text}” stands here`;
     if (what === 'value') this.problems.push({ code: 'value-expected', grade: 'error', span, found });
     else if (what === 'bracket') this.problems.push({ code: 'bracket-open', grade: 'error', span, found });
@@ -149,20 +139,16 @@ export function readExpression(
   stop: readonly string[] = NOTHING,
 ): Expression | undefined {
   // Most operands are one number or one name.
-  const token = itemAt(reader.tokens, reader.at);
-  const after = reader.tokens[reader.at + 1];
-  if (after?.kind === 'end') {
-    const { kind, start, end } = token;
-    if (kind === 'name') {
-      reader.at++;
-      return { kind, text: token.text, key: token.key, span: { start, end } };
-    }
-    if (kind === 'number' && token.value !== undefined) {
-      reader.at++;
-      return { kind, value: token.value, text: token.text, span: { start, end } };
-    }
-  }
-  return new ExpressionReader(reader, problems, stop).read(1);
+  return (reader.word(1).kind === 'end' ? atom(reader) : undefined) ?? new ExpressionReader(reader, problems, stop).read(1);
+}
+
+/** A name, a number or a character; the reader is left behind it. */
+function atom(reader: Reader): Expression | undefined {
+  const { kind, text, key, value } = reader.word();
+  if (kind !== 'name' && (value === undefined || (kind !== 'number' && kind !== 'character'))) return undefined;
+  const { span } = reader;
+  reader.at++;
+  return kind === 'name' ? { kind, text, key, span } : { kind: 'number', value: value!, text, span };
 }
 
 /** Every name that a value is made of. */

@@ -4,7 +4,7 @@ import type { NumberRules } from '../../text/number';
 import type { Source, Span } from '../../text/source';
 import { DIRECTIVE_NAMES, isDirective } from './directives';
 import type { AssemblyProblem } from '../problems';
-import { remarkMark, type Spelled, type Spelling, type Token, type Tokens } from './tokens';
+import { Reader, remarkMark, type Spelled, type Spelling, type Token, type Tokens } from './tokens';
 
 export interface Word extends Spelling {
   readonly span: Span;
@@ -85,6 +85,11 @@ export class Statement {
   /** Whether nothing stands behind the operation. */
   get isBare(): boolean {
     return this.behind === this.last;
+  }
+
+  /** Reads what stands behind the operation. */
+  reader(): Reader {
+    return new Reader(this.unit.tokens, this.behind, this.last);
   }
 
   /** What stands behind the operation, closed by an `end` token; made anew at each request. */

@@ -110,8 +110,54 @@ export class Tokens {
   }
 }
 
+/** Reads the tokens of a line, or a part of them, one after the other. Behind the last stands the end. */
+export class Reader {
+  constructor(
+    private readonly tokens: Tokens,
+    public at: number,
+    private readonly last: number,
+  ) {}
+
+  /** What stands here, or so many places further on. */
+  word(ahead = 0): Spelled {
+    const at = this.at + ahead;
+    return at < this.last ? this.tokens.wordAt(at) : END;
+  }
+
+  get start(): number {
+    return this.at < this.last ? this.tokens.startOf(this.at) : this.end;
+  }
+
+  get end(): number {
+    const at = Math.min(this.at, this.last - 1);
+    return at < 0 ? 0 : this.tokens.endOf(at);
+  }
+
+  get span(): Span {
+    return { start: this.start, end: this.end };
+  }
+
+  get isAtEnd(): boolean {
+    return this.at >= this.last;
+  }
+
+  /** The words from a place up to here. */
+  wordsFrom(from: number): Spelled[] {
+    const words: Spelled[] = [];
+    for (let at = from; at < this.at; at++) words.push(this.tokens.wordAt(at));
+    return words;
+  }
+}
+
+/** Reads tokens of a list, which may be none that stand in a text so. */
+export function readerOf(list: readonly Token[]): Reader {
+  const tokens = new Tokens();
+  for (const { spelled, start, end } of list) if (spelled !== END) tokens.add(spelled, start, end);
+  return new Reader(tokens, 0, tokens.count);
+}
+
 /** What stands behind the last token of a line. */
-export const endToken = (at: number): Token => new Token(END, at, at);
+const endToken = (at: number): Token => new Token(END, at, at);
 
 const ESCAPES: Readonly<Record<string, number>> = { n: 10, t: 9, r: 13, '0': 0, "'": 39, '"': 34, '\\': 92 };
 
