@@ -6,11 +6,11 @@ import { hasErrors, type Problem } from '../text/diagnostic';
 import { makeSource } from '../text/source';
 import { CHECKS, type CheckCode } from './check/checks';
 import { fillLines, type Filled } from './place/fill';
-import { machineNames } from './place/names';
+import { addUse, machineNames } from './place/names';
 import { placeLine } from './place/place';
 import { MOST_CHARACTERS, readUnits } from './read/units';
 import { explainAssembly, type AssemblyProblem } from './problems';
-import { factsOf, ownNames } from './check/facts';
+import { factsOf } from './check/facts';
 import { noteSystem } from './check/flow';
 import { reviewComments, reviewNames, reviewNumbers } from './check/remarks';
 import { atTheDefinition, atTheWord, withoutConsequences } from './check/causes';
@@ -210,7 +210,7 @@ function declaredPlaces(placement: Placement): DeclaredPlace[] {
     const named = place ? (place.kind === 'name' ? place : undefined) : word;
     const label = named === undefined ? undefined : placement.names.get(keyOf(placement, named));
     if (label?.kind === 'label') {
-      label.uses.push(shared.line);
+      addUse(label, shared.line);
       if (label.value === null || label.value === undefined) return [];
       return [{ ...shared, space: label.space ?? machine.programSpace, address: label.at ?? label.value }];
     }
@@ -234,21 +234,17 @@ function programOf(
   { cells, rows }: Filled,
   { units, declared, facts }: { units: readonly Unit[]; declared: readonly DeclaredPlace[]; facts: Facts },
 ): Program {
-  const symbols = ownNames(placement).flatMap((each): ProgramSymbol[] =>
-    typeof each.value !== 'number'
-      ? []
-      : [
-          {
-            name: each.word.text,
-            value: each.value,
-            kind: each.kind as ProgramSymbol['kind'],
-            line: each.line,
-            ...(each.unit?.part !== undefined && { part: each.unit.part }),
-            ...(each.space !== undefined && { space: each.space, at: each.at! }),
-            uses: [...new Set(each.uses)].sort((a, b) => a - b),
-          },
-        ],
-  );
+  const symbols: ProgramSymbol[] = [];
+  for (const each of placement.names.values()) {
+    const { kind, value, word, line, unit, space, at, uses } = each;
+    if (kind === 'machine' || typeof value !== 'number') continue;
+    symbols.push({
+      ...{ name: word.text, value, kind, line },
+      ...(unit?.part !== undefined && { part: unit.part }),
+      ...(space !== undefined && { space, at: at! }),
+      uses: uses.length < 2 ? uses : [...new Set(uses)].sort((a, b) => a - b),
+    });
+  }
   const [own, ...others] = units;
   return {
     source: own!.source.text,

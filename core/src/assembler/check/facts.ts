@@ -4,26 +4,38 @@ import { programSpaceOf } from '../../machine/model/machine';
 import type { Filled } from '../place/fill';
 import type { Definition, Placement } from '../place/assembly';
 
-/** Names that texts define, those of parts included; not those that the machine has. */
-export const ownNames = (placement: Placement): Definition[] => [...placement.names.values()].filter((each) => each.kind !== 'machine');
-
 /** Where the program starts needs no other use; names of parts are there for whoever needs them. */
 export const isUnused = ({ uses, used, value, unit, kind }: Definition, start: number): boolean =>
   uses.length === 0 && !used && !(kind === 'label' && value === start) && unit?.part === undefined;
 
+/** How many cells of a space have been given a value, and the last of them. */
+function usedCells(cells: Filled['cells'], of: number): { readonly used: number; readonly last: number } {
+  let last = -1;
+  let used = 0;
+  let inOrder = true;
+  for (const { space, address } of cells) {
+    if (space !== of) continue;
+    used++;
+    if (address > last) last = address;
+    else inOrder = false;
+  }
+  // In a text that goes back to earlier addresses one cell may have been given two values.
+  if (!inOrder) used = new Set(cells.filter((each) => each.space === of).map((each) => each.address)).size;
+  return { used, last: Math.max(0, last) };
+}
+
 /** Counts and places of an assembly without errors. */
 export function factsOf(placement: Placement, { cells }: Filled, start: number, base: number): Facts {
   const { machine } = placement;
-  const used = new Set<number>();
-  let last = 0;
-  for (const { space, address } of cells) {
-    if (space !== machine.programSpace) continue;
-    used.add(address);
-    if (address > last) last = address;
+  const { used, last } = usedCells(cells, machine.programSpace);
+  let names = 0;
+  const unusedNames: string[] = [];
+  for (const each of placement.names.values()) {
+    if (each.kind === 'machine') continue;
+    names++;
+    if (isUnused(each, start)) unusedNames.push(each.word.text);
   }
-  const own = ownNames(placement);
-  const unusedNames = own.filter((each) => isUnused(each, start)).map((each) => each.word.text);
   const reserved = machine.system ? machine.system.to - machine.system.from + 1 : 0;
-  const free = programSpaceOf(machine).cells - used.size - reserved;
-  return { start, last, used: used.size, free, names: own.length, unusedNames, outside: [], services: [], warnings: 0, base };
+  const free = programSpaceOf(machine).cells - used - reserved;
+  return { start, last, used, free, names, unusedNames, outside: [], services: [], warnings: 0, base };
 }

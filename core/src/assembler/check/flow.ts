@@ -24,13 +24,8 @@ interface Piece extends Instance {
 
 const NONE: readonly never[] = [];
 
-/** An instruction of a program. */
-export class Node implements Instance {
-  readonly cells: readonly number[];
-  readonly at: number;
-  /** Behind it and its inline data. */
-  readonly next: number;
-  readonly effects: Effects;
+/** What an instruction does to the flow and to registers, wherever it stands. */
+class Conduct {
   /** Where it may jump or call, as far as that can be told. */
   readonly targets: readonly number[];
   /** It jumps where a register or a cell says. */
@@ -38,41 +33,128 @@ export class Node implements Instance {
   /** The instruction behind it may be next. */
   readonly falls: boolean;
   /** It ends the program, or enters a trap that never comes back. */
-  ends: boolean;
+  readonly ends: boolean;
   /** It ends the program by itself. */
-  halts: boolean;
+  readonly halts: boolean;
   /** Built-in services that it asks for. */
-  services: readonly Trap[] = NONE;
+  readonly services: readonly Trap[];
   /** Names of services and traps, for the facts. */
-  named: readonly string[] = NONE;
+  readonly named: readonly string[];
   /** The number of a service is taken from this register. */
-  asks: number | undefined = undefined;
-  /** A return can be reached from it. */
-  comesBack = false;
-  private readonly machine: Machine;
-  private read: readonly number[] | undefined = undefined;
-  private written: readonly number[] | undefined = undefined;
+  readonly asks: number | undefined;
+  /** Registers whose value from before it uses, and those that it writes. */
+  readonly reads: readonly number[];
+  readonly writes: readonly number[];
 
-  constructor(machine: Machine, { form, cells, at, size }: Piece) {
-    this.machine = machine;
-    const effects = effectsOf(machine, form);
-    this.cells = cells.length > form.format.cells ? cells.slice(0, form.format.cells) : cells;
-    this.at = at;
-    this.next = at + size;
-    this.effects = effects;
+  constructor(
+    machine: Machine,
+    own: Instance,
+    readonly effects: Effects,
+  ) {
     let computed = false;
     let targets: readonly number[] = NONE;
     for (const each of effects.jumps) {
-      const value = valueFor(machine, this, each);
+      const value = valueFor(machine, own, each);
       if (value === undefined) computed = true;
       else targets = [...targets, value % programSpaceOf(machine).cells];
     }
     this.targets = targets;
     this.computed = computed;
-    this.falls = fallsFor(machine, this, effects);
-    this.ends = effects.halts && !this.falls && targets.length === 0;
-    this.halts = effects.halts;
-    if (effects.services.length > 0 || effects.enters.length > 0) this.noteRequests(machine, effects);
+    this.falls = fallsFor(machine, own, effects);
+    const { services, named, asks, over } = requestsOf(machine, own, effects);
+    this.services = services;
+    this.named = named;
+    this.asks = asks;
+    this.ends = (effects.halts && !this.falls && (targets.length === 0 || effects.services.length + effects.enters.length > 0)) || over;
+    this.halts = effects.halts || over;
+    // What the instruction itself uses, and what services use that it asks for.
+    const ofServices = (places: (trap: Trap) => readonly Trap['result'][]): number[] =>
+      services.flatMap((each) => places(each).flatMap((place) => (place ? registersIn(place) : NONE)));
+    const [reads, writes] = [effects.reads, effects.writes].map((each) => each.flatMap((use) => registersFor(machine, own, use)));
+    this.reads = [...reads!, ...ofServices(({ argument, length }) => [argument, length])];
+    this.writes = [...writes!, ...ofServices(({ result }) => [result])];
+  }
+}
+
+interface Requests extends Pick<Conduct, 'services' | 'named' | 'asks'> {
+  /** The program is over with it. */
+  readonly over: boolean;
+}
+
+const NO_REQUESTS: Requests = { services: NONE, named: NONE, asks: undefined, over: false };
+
+function requestsOf(machine: Machine, own: Instance, effects: Effects): Requests {
+  if (effects.services.length === 0 && effects.enters.length === 0) return NO_REQUESTS;
+  const asked = requests(machine, own, effects.services);
+  const entered = requests(machine, own, effects.enters);
+  const services = asked.numbers.flatMap((number) => machine.traps.find((each) => each.number === number) ?? []);
+  const routines = entered.numbers.flatMap((number) => machine.routines.find((each) => each.number === number) ?? []);
+  const away = routines.length > 0 && routines.every((each) => neverReturns(machine, each.number));
+  return {
+    services,
+    asks: asked.register ?? entered.register,
+    named: [...services, ...routines].map((each) => each.name),
+    over: services.some((each) => each.service === 'end') || away,
+  };
+}
+
+const alike = new WeakMap<Machine, (Conduct | undefined)[]>();
+
+/** Of forms whose digits decide nothing, which most are, one for all instructions. */
+function conductOf(machine: Machine, form: Form, own: Instance): Conduct {
+  const effects = effectsOf(machine, form);
+  const { jumps, choices, guard, services, enters, reads, writes } = effects;
+  const open = jumps.length > 0 || choices.length > 0 || guard !== undefined || services.length > 0 || enters.length > 0;
+  if (open || !areFixed(reads) || !areFixed(writes)) return new Conduct(machine, own, effects);
+  let known = alike.get(machine);
+  if (!known) alike.set(machine, (known = []));
+  return (known[form.index] ??= new Conduct(machine, own, effects));
+}
+
+const areFixed = (uses: readonly RegisterUse[]): boolean => {
+  for (const each of uses) if (!('register' in each)) return false;
+  return true;
+};
+
+/** An instruction of a program. */
+export class Node implements Instance {
+  readonly cells: readonly number[];
+  readonly at: number;
+  /** Behind it and its inline data. */
+  readonly next: number;
+  /** A return can be reached from it. */
+  comesBack = false;
+  private readonly conduct: Conduct;
+
+  constructor(machine: Machine, { form, cells, at, size }: Piece) {
+    this.cells = cells.length > form.format.cells ? cells.slice(0, form.format.cells) : cells;
+    this.at = at;
+    this.next = at + size;
+    this.conduct = conductOf(machine, form, this);
+  }
+
+  get effects(): Effects {
+    return this.conduct.effects;
+  }
+
+  get targets(): readonly number[] {
+    return this.conduct.targets;
+  }
+
+  get computed(): boolean {
+    return this.conduct.computed;
+  }
+
+  get falls(): boolean {
+    return this.conduct.falls;
+  }
+
+  get ends(): boolean {
+    return this.conduct.ends;
+  }
+
+  get halts(): boolean {
+    return this.conduct.halts;
   }
 
   /** It enters a trap through memory. */
@@ -80,46 +162,25 @@ export class Node implements Instance {
     return this.effects.enters.length > 0;
   }
 
-  /** Registers whose value from before it uses. */
+  get services(): readonly Trap[] {
+    return this.conduct.services;
+  }
+
+  get named(): readonly string[] {
+    return this.conduct.named;
+  }
+
+  get asks(): number | undefined {
+    return this.conduct.asks;
+  }
+
   get reads(): readonly number[] {
-    return (this.read ??= this.with(this.effects.reads, ({ argument, length }) => [argument, length]));
+    return this.conduct.reads;
   }
 
   get writes(): readonly number[] {
-    return (this.written ??= this.with(this.effects.writes, ({ result }) => [result]));
+    return this.conduct.writes;
   }
-
-  /** What the instruction itself uses, and what services use that it asks for. */
-  private with(uses: readonly RegisterUse[], ofService: (trap: Trap) => readonly Trap['result'][]): readonly number[] {
-    const own = usedBy(this.machine, this, uses);
-    if (this.services.length === 0) return own;
-    return [...own, ...this.services.flatMap((each) => ofService(each).flatMap((place) => (place ? registersIn(place) : NONE)))];
-  }
-
-  private noteRequests(machine: Machine, effects: Effects): void {
-    const asked = requests(machine, this, effects.services);
-    const entered = requests(machine, this, effects.enters);
-    this.services = asked.numbers.flatMap((number) => machine.traps.find((each) => each.number === number) ?? []);
-    const routines = entered.numbers.flatMap((number) => machine.routines.find((each) => each.number === number) ?? []);
-    const over = this.services.some((each) => each.service === 'end');
-    const away = routines.length > 0 && routines.every((each) => neverReturns(machine, each.number));
-    this.ends = (effects.halts && !this.falls) || over || away;
-    this.halts = effects.halts || over || away;
-    this.asks = asked.register ?? entered.register;
-    this.named = [...this.services, ...routines].map((each) => each.name);
-  }
-}
-
-/** Of uses that no operand decides, which most are: one list for every instruction of the form. */
-const fixed = new WeakMap<readonly RegisterUse[], readonly number[] | 'by operands'>();
-
-function usedBy(machine: Machine, own: Instance, uses: readonly RegisterUse[]): readonly number[] {
-  let known = fixed.get(uses);
-  if (known === undefined) {
-    known = uses.every((each) => 'register' in each) ? uses.map((each) => each.register) : 'by operands';
-    fixed.set(uses, known);
-  }
-  return known === 'by operands' ? uses.flatMap((each) => registersFor(machine, own, each)) : known;
 }
 
 function requests(machine: Machine, own: Instance, exprs: readonly Expr[]): { numbers: number[]; register?: number } {

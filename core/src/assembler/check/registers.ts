@@ -2,7 +2,6 @@
 import { effectsOf, registerFor, valueFor } from '../../machine/model/effects';
 import type { Machine } from '../../machine/model/machine';
 import { Seen, type Flow, type Node } from './flow';
-import { itemAt } from '../../text/itemAt';
 import { registersIn } from '../../machine/model/machine';
 
 export interface LostLink {
@@ -33,7 +32,6 @@ export function lostLinks(machine: Machine, flow: Flow): LostLink[] {
   let steps = 0;
   // By whether the register was saved, and whether it has been overwritten.
   const seen = new Seen(flow.size, 4);
-  const next: number[] = [];
   // What is left to do: where, whether it was saved, and beside it what has overwritten it.
   const open: number[] = [];
   const overwriters: (Node | undefined)[] = [];
@@ -53,10 +51,10 @@ export function lostLinks(machine: Machine, flow: Flow): LostLink[] {
       if (reads && !node.effects.returns && !gone) saved = true;
       if (linkOf(machine, node) === register) gone ??= node;
       else if (node.writes.includes(register)) gone = saved ? undefined : (gone ?? node);
-      next.length = 0;
-      flow.after(node, next, 'step over');
-      for (const each of next) {
-        open.push(each * 2 + (saved ? 1 : 0));
+      let added = open.length;
+      flow.after(node, open, 'step over');
+      for (; added < open.length; added++) {
+        open[added] = open[added]! * 2 + (saved ? 1 : 0);
         overwriters.push(gone);
       }
     }
@@ -74,9 +72,10 @@ const FAR = 60;
 
 /** The only instruction that can follow, where there is one. */
 function only(flow: Flow, node: Node): Node | undefined {
-  const list: number[] = [];
-  flow.after(node, list);
-  return list.length === 1 ? flow.nodes.get(itemAt(list, 0)) : undefined;
+  const { targets } = node;
+  const goesOn = flow.goesOn(node);
+  if (node.ends || targets.length + (goesOn ? 1 : 0) !== 1) return undefined;
+  return flow.nodes.get(targets[0] ?? node.next);
 }
 
 /** What a service brought is overwritten on a straight way before anything reads it. */

@@ -73,39 +73,48 @@ const SPEAKS_OF = /\b(?:see|calls?|called|uses?|used|like|unlike|as|for|with|bef
 export function reviewComments(placement: Placement, called: ReadonlySet<number>): AssemblyProblem[] {
   const own = placement.statements.find((each) => each.unit.part === undefined)?.unit;
   if (!own) return [];
-  const lines = own.source.text.split('\n');
+  const { text, lineStarts } = own.source;
   const heads = new Map<number, string>();
   for (const { name, line, end, unit } of placement.routines) if (unit === own) heads.set(line, name).set(end, name);
   for (const { kind, word, unit, line, value, space, routine } of placement.names.values())
     if (kind === 'label' && unit === own && space === undefined && routine === undefined && called.has(value!)) heads.set(line, word.text);
-  const names = [...new Set(heads.values())].filter((each) => each.length > 2);
-  if (names.length < 2) return [];
-  const comments = (line: number): number[] => {
-    const list = [line];
-    for (let above = line - 1; above > 0 && /^\s*;/.test(itemAt(lines, above - 1)) && !heads.has(above); above--) list.push(above);
-    return list;
-  };
-  return [...heads].flatMap(([head, routine]) =>
-    comments(head).flatMap((line): AssemblyProblem[] => {
-      const at = /^(?:[^;"']|"[^"]*"|'[^']*')*;/.exec(itemAt(lines, line - 1))?.[0].length;
-      if (at === undefined) return [];
-      const text = itemAt(lines, line - 1).slice(at);
-      const wordIn = (name: string): number => text.search(new RegExp(`\\b${name}\\b`, 'i'));
-      if (SPEAKS_OF.test(text) || wordIn(routine) >= 0) return [];
-      const other = names.find((each) => wordIn(each) >= 0);
-      if (other === undefined) return [];
-      const start = itemAt(own.source.lineStarts, line - 1) + at + wordIn(other);
-      return [{ code: 'comment-of-another', grade: 'remark', span: { start, end: start + other.length }, name: other, routine }];
-    }),
-  );
+  const names = new Map<string, string>();
+  for (const each of heads.values()) if (each.length > 2) names.set(each.toUpperCase(), each);
+  if (names.size < 2) return [];
+  const lineAt = (line: number): string => text.slice(itemAt(lineStarts, line - 1), (lineStarts[line] ?? text.length + 1) - 1);
+  const problems: AssemblyProblem[] = [];
+  for (const [head, routine] of heads) {
+    for (let line = head; line === head || (line > 0 && !heads.has(line) && /^\s*;/.test(lineAt(line))); line--) {
+      const other = anotherIn(lineAt(line), routine, names);
+      if (!other) continue;
+      const start = itemAt(lineStarts, line - 1) + other.at;
+      problems.push({ code: 'comment-of-another', grade: 'remark', span: { start, end: start + other.name.length }, name: other.name, routine });
+    }
+  }
+  return problems;
+}
+
+/** The first name of another routine in the comment of a line that does not name its own. */
+function anotherIn(line: string, routine: string, names: ReadonlyMap<string, string>): { readonly name: string; readonly at: number } | undefined {
+  const from = line.includes(';') ? /^(?:[^;"']|"[^"]*"|'[^']*')*;/.exec(line)?.[0].length : undefined;
+  if (from === undefined) return undefined;
+  const comment = line.slice(from);
+  if (SPEAKS_OF.test(comment)) return undefined;
+  const words = [...comment.matchAll(/[\p{L}\p{M}\p{Nd}_]+/gu)];
+  if (words.some(([word]) => word.toUpperCase() === routine.toUpperCase())) return undefined;
+  for (const { 0: word, index } of words) {
+    const name = names.get(word.toUpperCase());
+    if (name !== undefined) return { name, at: from + index };
+  }
+  return undefined;
 }
 
 function unusedNames(placement: Placement, start: number): AssemblyProblem[] {
-  return [...placement.names.values()].flatMap((each): AssemblyProblem[] =>
-    each.kind !== 'machine' && isUnused(each, start)
-      ? [{ code: 'never-used', grade: 'remark', span: each.word.span, name: each.word.text }]
-      : [],
-  );
+  const problems: AssemblyProblem[] = [];
+  for (const each of placement.names.values())
+    if (each.kind !== 'machine' && isUnused(each, start))
+      problems.push({ code: 'never-used', grade: 'remark', span: each.word.span, name: each.word.text });
+  return problems;
 }
 
 /** A text whose address is passed on, without the value that ends it, and with another name behind it. */

@@ -27,7 +27,7 @@ export interface Definition {
   readonly here: number;
   busy: boolean;
   /** Lines of the program's own text that name it. */
-  readonly uses: number[];
+  uses: readonly number[];
   /** A part, or the machine, names it. */
   used: boolean;
 }

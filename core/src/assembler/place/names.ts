@@ -8,13 +8,14 @@ import { itemAt } from '../../text/itemAt';
 import { nameKey } from '../read/tokens';
 
 const NOWHERE = { start: 0, end: 0 };
+const NOWHERE_USED: readonly number[] = [];
 
 /** Constants, traps, devices and what the system program defines: known in every program. */
 export function machineNames({ machine, system, isSystem }: Ground, exact: boolean): Map<string, Definition> {
   const names = new Map<string, Definition>();
   const give = (text: string, value: number): void => {
     const word = { text, key: nameKey(text), span: NOWHERE };
-    names.set(exact ? text : word.key, { word, line: 0, kind: 'machine', value, here: 0, busy: false, uses: [], used: true });
+    names.set(exact ? text : word.key, { word, line: 0, kind: 'machine', value, here: 0, busy: false, uses: NOWHERE_USED, used: true });
   };
   // The system program has labels of these names.
   for (const { name, number } of isSystem ? machine.traps : [...machine.traps, ...machine.routines]) give(name, number);
@@ -30,6 +31,14 @@ function giveDevice(machine: Machine, { name, data, status, lines }: Device, giv
     if (place) give(`${name}.${part}`, 'port' in place ? place.port : place.address % itemAt(machine.spaces, place.space).cells);
   }
   for (const [line, bit] of lines) give(`${name}.${line}`, power(machine.radix, bit));
+}
+
+/** Notes a line of the program's own text that names something. */
+export function addUse(definition: Definition, line: number): void {
+  const { uses } = definition;
+  // Most are named once: a list of their own begins with the second.
+  if (uses.length === 0) definition.uses = [line];
+  else if (uses.at(-1) !== line) (uses as number[]).push(line);
 }
 
 /** Where a label outside the program space is, counted over all banks. */
@@ -59,7 +68,6 @@ export function define(placement: Placement, { line, unit }: Statement, name: Wo
   const word = routine === undefined ? name : { text: `${routine.name}.${name.text}`, key: placement.exact ? nameKey(key) : key, span };
   const here = addressNow(placement);
   const { kind, value, expression, space, at } = meaning;
-  const uses: number[] = [];
   const definition: Definition = {
     word,
     unit,
@@ -72,7 +80,7 @@ export function define(placement: Placement, { line, unit }: Statement, name: Wo
     routine,
     here,
     busy: false,
-    uses,
+    uses: NOWHERE_USED,
     used: value === null,
   };
   placement.names.set(key, definition);

@@ -131,8 +131,8 @@ export function matchOperands(
   reader: Reader,
   { pieces, stops }: Pick<Template, 'pieces' | 'stops'>,
   inline = false,
-): Operand[] | undefined {
-  const operands: Operand[] = [];
+): readonly Operand[] | undefined {
+  let operands = NO_OPERANDS;
   for (let at = 0; at < pieces.length; at++) {
     const piece = pieces[at]!;
     if (typeof piece === 'string') {
@@ -142,10 +142,12 @@ export function matchOperands(
     }
     const operand = readOperand(templates, reader, piece, stops[at]!);
     if (!operand) return undefined;
-    operands.push(operand);
+    operands = operands.length === 0 ? [operand] : [...operands, operand];
   }
   return inline || reader.isAtEnd ? operands : undefined;
 }
+
+const NO_OPERANDS: readonly Operand[] = [];
 
 function readOperand(templates: Templates, reader: Reader, hole: Hole, stop: readonly string[]): Operand | undefined {
   const from = reader.at;

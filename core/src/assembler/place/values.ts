@@ -5,6 +5,7 @@ import { nearest } from '../../text/nearest';
 import { power } from '../../text/number';
 import type { Span } from '../../text/source';
 import type { Expression, Name, Operator } from '../read/expressions';
+import { addUse } from './names';
 import { find, type Definition, type Placement } from './assembly';
 
 const DEEPEST = 400;
@@ -86,7 +87,7 @@ function evaluateName(placement: Placement, name: Name): number | undefined {
 
 function noteUse(definition: Definition, { user }: Placement): void {
   if (user!.unit.part !== undefined) definition.used = true;
-  else if (definition.uses.at(-1) !== user!.line) definition.uses.push(user!.line);
+  else addUse(definition, user!.line);
 }
 
 function unknownName(placement: Placement, name: string, span: Span): void {
