@@ -14,7 +14,6 @@ import {
 import type { Form, Machine, Trap } from '../../machine/model/machine';
 import { programSpaceOf } from '../../machine/model/machine';
 import type { Expr } from '../../notation/tree';
-import { itemAt } from '../../text/itemAt';
 import { registersIn } from '../../machine/model/machine';
 
 interface Piece extends Instance {
@@ -56,7 +55,7 @@ class Conduct {
     for (const each of effects.jumps) {
       const value = valueFor(machine, own, each);
       if (value === undefined) computed = true;
-      else targets = [...targets, value % programSpaceOf(machine).cells];
+      else targets = add(targets, value % programSpaceOf(machine).cells);
     }
     this.targets = targets;
     this.computed = computed;
@@ -67,14 +66,36 @@ class Conduct {
     this.asks = asks;
     this.ends = (effects.halts && !this.falls && (targets.length === 0 || effects.services.length + effects.enters.length > 0)) || over;
     this.halts = effects.halts || over;
-    // What the instruction itself uses, and what services use that it asks for.
+    this.reads = usedBy(machine, own, effects.reads);
+    this.writes = usedBy(machine, own, effects.writes);
+    if (services.length === 0) return;
+    // What services use that it asks for counts as its own.
     const ofServices = (places: (trap: Trap) => readonly Trap['result'][]): number[] =>
       services.flatMap((each) => places(each).flatMap((place) => (place ? registersIn(place) : NONE)));
-    const [reads, writes] = [effects.reads, effects.writes].map((each) => each.flatMap((use) => registersFor(machine, own, use)));
-    this.reads = [...reads!, ...ofServices(({ argument, length }) => [argument, length])];
-    this.writes = [...writes!, ...ofServices(({ result }) => [result])];
+    this.reads = [...this.reads, ...ofServices(({ argument, length }) => [argument, length])];
+    this.writes = [...this.writes, ...ofServices(({ result }) => [result])];
   }
 }
+
+/** Of uses that no operand decides, which most are: one list for every instruction of the form. */
+const fixed = new WeakMap<readonly RegisterUse[], readonly number[] | 'by operands'>();
+
+function fixedUses(uses: readonly RegisterUse[]): readonly number[] | 'by operands' {
+  let known = fixed.get(uses);
+  if (known === undefined) {
+    known = uses.every((each) => 'register' in each) ? uses.map((each) => each.register) : 'by operands';
+    fixed.set(uses, known);
+  }
+  return known;
+}
+
+function usedBy(machine: Machine, own: Instance, uses: readonly RegisterUse[]): readonly number[] {
+  const known = fixedUses(uses);
+  return known === 'by operands' ? uses.flatMap((each) => registersFor(machine, own, each)) : known;
+}
+
+/** The list with one more, exactly as long as it is. */
+const add = (list: readonly number[], one: number): readonly number[] => (list.length === 0 ? [one] : [...list, one]);
 
 interface Requests extends Pick<Conduct, 'services' | 'named' | 'asks'> {
   /** The program is over with it. */
@@ -105,16 +126,11 @@ function conductOf(machine: Machine, form: Form, own: Instance): Conduct {
   const effects = effectsOf(machine, form);
   const { jumps, choices, guard, services, enters, reads, writes } = effects;
   const open = jumps.length > 0 || choices.length > 0 || guard !== undefined || services.length > 0 || enters.length > 0;
-  if (open || !areFixed(reads) || !areFixed(writes)) return new Conduct(machine, own, effects);
+  if (open || fixedUses(reads) === 'by operands' || fixedUses(writes) === 'by operands') return new Conduct(machine, own, effects);
   let known = alike.get(machine);
   if (!known) alike.set(machine, (known = []));
   return (known[form.index] ??= new Conduct(machine, own, effects));
 }
-
-const areFixed = (uses: readonly RegisterUse[]): boolean => {
-  for (const each of uses) if (!('register' in each)) return false;
-  return true;
-};
 
 /** An instruction of a program. */
 export class Node implements Instance {
@@ -208,13 +224,13 @@ class ByAddress {
 
   add(address: number, node: Node): void {
     if (address >= this.first.length) return;
-    this.link.push(itemAt(this.first, address));
+    this.link.push(this.first[address]!);
     this.node.push(node);
     this.first[address] = this.link.length;
   }
 
   each(address: number, act: (node: Node) => void): void {
-    for (let at = this.first[address] ?? 0; at !== 0; at = itemAt(this.link, at - 1)) act(itemAt(this.node, at - 1));
+    for (let at = this.first[address] ?? 0; at !== 0; at = this.link[at - 1]!) act(this.node[at - 1]!);
   }
 }
 

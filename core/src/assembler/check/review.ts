@@ -64,7 +64,7 @@ class Reviewer {
     for (const { space, address, size } of placed) if (space === machine.programSpace) reach = Math.max(reach, address + size);
     this.owner = new Int32Array(reach);
     for (let index = 0; index < placed.length; index++) {
-      const { space, address, size } = itemAt(placed, index);
+      const { space, address, size } = placed[index]!;
       if (space === machine.programSpace) this.owner.fill(index + 1, address, address + size);
     }
     this.labels = labelsOf(placement);

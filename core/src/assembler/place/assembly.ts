@@ -6,7 +6,6 @@ import type { Expression } from '../read/expressions';
 import type { AssemblyProblem } from '../problems';
 import type { Statement, Unit, Word } from '../read/syntax';
 import type { Operand, Templates } from './templates';
-import { itemAt } from '../../text/itemAt';
 import type { Spelling } from '../read/tokens';
 import type { Item } from './data';
 
@@ -121,10 +120,12 @@ export interface Placement extends Ground {
   /** Addresses where a line should have given cells, and has not. */
   readonly gaps: number[];
   begin?: { readonly expression: Expression; readonly statement: Statement };
-  /** Where cells go now: a space, its bank, and the next address in each space and bank. */
+  /** Where the next cell goes: a space, its bank, and an address within that. */
   space: number;
   bank: number;
-  readonly next: Map<number, number>;
+  address: number;
+  /** The next addresses of the spaces and banks that were left. */
+  readonly left: Map<number, number>;
   /** The routine that is open; while values are worked out, the one of their line. */
   routine: Routine | undefined;
   scope: Routine | undefined;
@@ -151,9 +152,12 @@ export function find(placement: Placement, name: Spelling, routine: Routine | un
 }
 
 /** The memory that cells go to now. */
-export const spaceOf = (placement: Placement) => itemAt(placement.machine.spaces, placement.space);
+export const spaceOf = (placement: Placement) => placement.machine.spaces[placement.space]!;
 const spotOf = (placement: Placement): number => placement.space * 1024 + placement.bank;
-/** Where the next cell goes: an address within the bank. */
-export const addressNow = (placement: Placement): number => placement.next.get(spotOf(placement)) ?? 0;
-/** The next cell goes to this address within the bank. */
-export const setAddress = (placement: Placement, address: number): void => void placement.next.set(spotOf(placement), address);
+/** The next cells go to a bank of a space, from where it was left. */
+export function setSpot(placement: Placement, space: number, bank: number): void {
+  placement.left.set(spotOf(placement), placement.address);
+  placement.space = space;
+  placement.bank = bank;
+  placement.address = placement.left.get(spotOf(placement)) ?? 0;
+}

@@ -2,7 +2,7 @@
 import type { Span } from '../../text/source';
 import type { Reader } from '../read/tokens';
 import { type Statement } from '../read/syntax';
-import { addressNow, Placed, setAddress, spaceOf, type Content, type Placement } from './assembly';
+import { Placed, spaceOf, type Content, type Placement } from './assembly';
 
 /** From the first operand to the end of the line. */
 export const restSpan = (statement: Statement): Span => ({ start: statement.reader().start, end: statement.end });
@@ -24,7 +24,7 @@ const NOTHING: Content = {};
 /** Gives a line its cells and moves on; past the end, or on reserved cells, a problem instead. */
 export function place(placement: Placement, entry: Placing): void {
   const { cells, name } = spaceOf(placement);
-  const from = addressNow(placement);
+  const from = placement.address;
   const last = from + entry.size - 1;
   const before = placement.total;
   placement.total += entry.kind === 'room' ? 0 : entry.size;
@@ -41,7 +41,7 @@ export function place(placement: Placement, entry: Placing): void {
   const { statement, kind, size, expanded, content } = entry;
   const address = placement.bank * cells + from;
   placement.placed.push(new Placed(statement, kind, address, placement.space, size, placement.routine, expanded, content ?? NOTHING));
-  setAddress(placement, last + 1);
+  placement.address = last + 1;
 }
 
 /** Cells of the system program are not a program's own. */

@@ -5,7 +5,6 @@ import type { Placed, Placement } from './assembly';
 import { itemCells } from './data';
 import { encodeOperands } from './templates';
 import type { Statement, Unit } from '../read/syntax';
-import { itemAt } from '../../text/itemAt';
 
 export interface Filled {
   readonly cells: readonly ImageCell[];
@@ -24,14 +23,14 @@ export function fillLines(placement: Placement, units: readonly Unit[]): Filled 
     const { statement, kind, address, space } = placed;
     placement.user = statement;
     placement.scope = placed.routine;
-    const { cells: size, width } = itemAt(placement.machine.spaces, space);
+    const { cells: size, width } = placement.machine.spaces[space]!;
     placement.here = address % size;
     placement.cellWidth = width;
     const words = wordsOf(placement, placed, address % size);
     placed.words = words;
     if (kind === 'code' && !words) unfinished.push(address);
     const line = statement.unit.part === undefined ? statement.line : statement.unit.line;
-    if (words) for (let at = 0; at < words.length; at++) cells.push({ space, address: address + at, value: itemAt(words, at), line });
+    if (words) for (let at = 0; at < words.length; at++) cells.push({ space, address: address + at, value: words[at]!, line });
     putRow(placement, rows.get(statement.unit)!, placed, words ?? NO_WORDS);
   }
   checkOverlaps(placement);
@@ -114,7 +113,7 @@ function liesInOrder({ placed, machine }: Placement): boolean {
   const ends = machine.spaces.map(() => 0);
   return placed.every((each) => {
     if (each.size === 0) return true;
-    const behind = each.address >= itemAt(ends, each.space);
+    const behind = each.address >= ends[each.space]!;
     ends[each.space] = endOf(each);
     return behind;
   });

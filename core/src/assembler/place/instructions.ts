@@ -8,7 +8,7 @@ import { parseStatement, type Statement } from '../read/syntax';
 import { slipIn, type Slip } from './slips';
 import { badValueIn, encodeOperands, matchOperands, type Operand, type ShortTemplate, type Template } from './templates';
 import { remarkMark, type Spelled, type Token } from '../read/tokens';
-import { addressNow, find, spaceOf, type Placement } from './assembly';
+import { find, spaceOf, type Placement } from './assembly';
 import { itemAt } from '../../text/itemAt';
 
 const MOST_NESTING = 8;
@@ -54,7 +54,7 @@ export function placeInstruction(placement: Placement, statement: Statement, oth
   if (known?.short) return expand(placement, statement, { short: known.short, operands: known.operands, other });
   const candidates = placement.templates.forms.get(statement.key) ?? [];
   explainMismatch(placement, statement, candidates);
-  placement.gaps.push(addressNow(placement));
+  placement.gaps.push(placement.address);
   if (candidates[0]) place(placement, { statement, kind: 'code', size: candidates[0].form.format.cells });
 }
 
@@ -109,7 +109,7 @@ interface Tight {
 }
 
 function growing(placement: Placement, statement: Statement, { form, operands, key, most }: Tight): void {
-  const address = addressNow(placement);
+  const address = placement.address;
   const { routine } = placement;
   const fits = (): boolean => {
     const known = placement.problems.length;

@@ -3,7 +3,7 @@ import { SYSTEM } from '../../image/program';
 import type { Device, Machine } from '../../machine/model/machine';
 import { power } from '../../text/number';
 import type { Statement, Word } from '../read/syntax';
-import { addressNow, keyOf, spaceOf, type Definition, type Ground, type Placement } from './assembly';
+import { keyOf, spaceOf, type Definition, type Ground, type Placement } from './assembly';
 import { itemAt } from '../../text/itemAt';
 import { nameKey } from '../read/tokens';
 
@@ -45,7 +45,7 @@ export function addUse(definition: Definition, line: number): void {
 export const elsewhere = (placement: Placement): { space?: number; at?: number } =>
   placement.space === placement.machine.programSpace
     ? {}
-    : { space: placement.space, at: placement.bank * spaceOf(placement).cells + addressNow(placement) };
+    : { space: placement.space, at: placement.bank * spaceOf(placement).cells + placement.address };
 
 type Meaning = Pick<Definition, 'kind' | 'value' | 'expression' | 'space' | 'at'>;
 
@@ -66,7 +66,7 @@ export function define(placement: Placement, { line, unit }: Statement, name: Wo
     return void placement.problems.push({ ...problem, code: 'name-twice', line: earlier.line, ...(part !== undefined && { part }) });
   }
   const word = routine === undefined ? name : { text: `${routine.name}.${name.text}`, key: placement.exact ? nameKey(key) : key, span };
-  const here = addressNow(placement);
+  const here = placement.address;
   const { kind, value, expression, space, at } = meaning;
   const definition: Definition = {
     word,

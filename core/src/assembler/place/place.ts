@@ -9,21 +9,21 @@ import { define, elsewhere } from './names';
 import { type Statement, type Word } from '../read/syntax';
 import type { Reader, Token } from '../read/tokens';
 import { evaluate } from './values';
-import { addressNow, find, keyOf, setAddress, spaceOf, type Placement, type Routine } from './assembly';
+import { find, keyOf, setSpot, spaceOf, type Placement, type Routine } from './assembly';
 import { itemAt } from '../../text/itemAt';
 
 /** Gives one statement its address and its names their meaning; problems are added. */
 export function placeLine(placement: Placement, statement: Statement): void {
   const { label, kind, meant } = statement;
   if (kind === 'wrong') {
-    if (placement.space === placement.machine.programSpace) placement.gaps.push(addressNow(placement));
+    if (placement.space === placement.machine.programSpace) placement.gaps.push(placement.address);
     if (meant && !find(placement, meant, placement.routine)) define(placement, statement, meant, { kind: 'label', value: null });
   }
   if (kind === 'constant') return defineConstant(placement, statement);
   const directive = kind === 'directive' ? statement.key : undefined;
   if (directive) moveAddress(placement, statement, directive);
   if (kind === 'operation') alignInstruction(placement, statement);
-  if (label) define(placement, statement, label, { kind: 'label', value: addressNow(placement), ...elsewhere(placement) });
+  if (label) define(placement, statement, label, { kind: 'label', value: placement.address, ...elsewhere(placement) });
   if (kind === 'operation') placeInstruction(placement, statement, placeLine);
   if (directive) placeDirective(placement, statement, directive);
 }
@@ -68,7 +68,7 @@ function setOrigin(placement: Placement, statement: Statement): void {
   const value = knownValue(placement, statement);
   if (value === undefined) return;
   const { cells, name } = spaceOf(placement);
-  if (value >= 0 && value < cells) setAddress(placement, value);
+  if (value >= 0 && value < cells) placement.address = value;
   else placement.problems.push({ code: 'address-outside', grade: 'error', span: restSpan(statement), address: value, cells, space: name });
 }
 
@@ -92,8 +92,7 @@ function setSpace(placement: Placement, statement: Statement): void {
   const greatest = itemAt(placement.machine.spaces, space).banks - 1;
   const what = `a bank of ${itemAt(names, space)}`;
   if (bank < 0 || bank > greatest) return outOfRange(placement, restSpan(statement), { value: bank, least: 0, greatest, what });
-  placement.space = space;
-  placement.bank = bank;
+  setSpot(placement, space, bank);
 }
 
 const outOfRange = (placement: Placement, span: Span, range: { value: number; least: number; greatest: number; what: string }): void =>
@@ -105,18 +104,18 @@ function align(placement: Placement, statement: Statement): void {
   if (value === undefined) return;
   if (value < 1 || value > cells)
     return outOfRange(placement, restSpan(statement), { value, least: 1, greatest: cells, what: 'what addresses are aligned to' });
-  const next = Math.ceil(addressNow(placement) / value) * value;
-  setAddress(placement, Math.min(next, cells));
+  const next = Math.ceil(placement.address / value) * value;
+  placement.address = Math.min(next, cells);
 }
 
 /** Instructions begin where the machine allows it; cells passed over are told. */
 function alignInstruction(placement: Placement, { operation }: Statement): void {
   const { align } = placement.machine.assembly;
-  const from = addressNow(placement);
+  const from = placement.address;
   if (align === 1 || from % align === 0 || placement.space !== placement.machine.programSpace) return;
   const to = Math.ceil(from / align) * align;
   if (placement.nesting === 0) placement.problems.push({ code: 'aligned', grade: 'remark', span: operation!.span, of: align, from, to });
-  setAddress(placement, to);
+  placement.address = to;
 }
 
 /** The value behind a directive that moves addresses, which must be known by now. */
@@ -157,7 +156,7 @@ const MOST_CONSTANTS = 200;
 function evaluateNow<T>(placement: Placement, statement: Statement, act: () => T): T {
   placement.user = statement;
   placement.scope = placement.routine;
-  placement.here = addressNow(placement);
+  placement.here = placement.address;
   placement.cellWidth = spaceOf(placement).width;
   const result = act();
   placement.user = undefined;
@@ -216,8 +215,8 @@ function openRoutine(placement: Placement, statement: Statement): void {
   if (placement.routine)
     placement.problems.push({ code: 'routine-open', grade: 'error', span: statement.span, ...openOne(placement.routine, statement) });
   placement.routine = undefined;
-  define(placement, statement, name, { kind: 'label', value: addressNow(placement), ...elsewhere(placement) });
-  const from = addressNow(placement);
+  define(placement, statement, name, { kind: 'label', value: placement.address, ...elsewhere(placement) });
+  const from = placement.address;
   const key = keyOf(placement, name);
   // Of two of one name, which is told, the names belong together.
   const names = (placement.routineNames.get(key) ?? new Map()) as Routine['names'];
@@ -246,7 +245,7 @@ function closeRoutine(placement: Placement, statement: Statement): void {
   const { routine } = placement;
   if (!routine) return void placement.problems.push({ code: 'end-without-routine', grade: 'error', span: statement.span });
   noMore(placement, statement.reader());
-  routine.to = addressNow(placement) - 1;
+  routine.to = placement.address - 1;
   routine.end = statement.line;
   placement.routine = undefined;
 }

@@ -195,7 +195,7 @@ const BAD_VALUES: ReadonlySet<string> = new Set(['bad-number', 'bracket-open', '
 
 /** The place of a field among a form's operands. A longer form that is written alike has fields of the same names. */
 function placeOf(fields: readonly Field[], { name }: Field): number {
-  for (let at = 0; at < fields.length; at++) if (itemAt(fields, at).name === name) return at;
+  for (let at = 0; at < fields.length; at++) if (fields[at]!.name === name) return at;
   return -1;
 }
 

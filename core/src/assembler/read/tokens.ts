@@ -89,11 +89,11 @@ export class Tokens {
   }
 
   startOf(at: number): number {
-    return itemAt(this.places, 2 * at);
+    return this.places[2 * at]!;
   }
 
   endOf(at: number): number {
-    return itemAt(this.places, 2 * at + 1);
+    return this.places[2 * at + 1]!;
   }
 
   at(at: number): Token {
@@ -237,7 +237,7 @@ class Words {
     this.slots = new Array<Spelled | undefined>(size).fill(undefined);
     this.hashes = new Array<number>(size).fill(0);
     for (let at = 0; at < slots.length; at++) {
-      const hash = itemAt(hashes, at);
+      const hash = hashes[at]!;
       let slot = hash & (size - 1);
       if (!slots[at]) continue;
       while (this.slots[slot]) slot = (slot + 1) & (size - 1);
@@ -318,6 +318,9 @@ export function tokenizeLine(text: string, base: number, rules: NumberRules, pro
   return tokens.count > 0 ? tokens.list(0, tokens.count) : [endToken(base)];
 }
 
+const DOT = 46;
+const LESS = 60;
+const GREATER = 62;
 const QUOTE = 34;
 const APOSTROPHE = 39;
 const SEMICOLON = 59;
@@ -334,13 +337,12 @@ function tokenEnd(text: string, from: number, to: number, kind: number): number 
   if (kind === DIGIT) return wordEnd(text, from);
   if (kind === LETTER) {
     const end = wordEnd(text, from);
-    return text[end] === '.' && classOf(text, end + 1) === LETTER ? wordEnd(text, end + 1) : end;
+    return text.charCodeAt(end) === DOT && classOf(text, end + 1) === LETTER ? wordEnd(text, end + 1) : end;
   }
-  const mark = itemAt(text, from);
-  if (mark === '.' && classOf(text, from + 1) === LETTER) return wordEnd(text, from + 1);
-  if (mark === '"' || mark === "'") return quoteEnd(text, from, to);
-  if ((mark === '<' || mark === '>') && text[from + 1] === mark) return from + 2;
   const code = text.codePointAt(from)!;
+  if (code === DOT && classOf(text, from + 1) === LETTER) return wordEnd(text, from + 1);
+  if (code === QUOTE || code === APOSTROPHE) return quoteEnd(text, from, to);
+  if ((code === LESS || code === GREATER) && text.charCodeAt(from + 1) === code) return from + 2;
   return from + (code > 0xffff ? 2 : 1);
 }
 

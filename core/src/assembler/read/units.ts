@@ -77,9 +77,9 @@ class UnitReader {
     const tokenizer = new Tokenizer(text, unit.offset, this.problems);
     const { tokens } = unit;
     for (let index = 0; index < lineStarts.length; index++) {
-      const to = index + 1 < lineStarts.length ? itemAt(lineStarts, index + 1) - 1 : text.length;
+      const to = (lineStarts[index + 1] ?? text.length + 1) - 1;
       const first = tokens.count;
-      tokenizer.read(itemAt(lineStarts, index), to, rules, tokens);
+      tokenizer.read(lineStarts[index]!, to, rules, tokens);
       if (tokens.count === first) continue;
       const statement = parseStatement({ unit, line: index + 1, rules }, first, this.templates.mnemonics, this.problems);
       this.statements.push(statement);

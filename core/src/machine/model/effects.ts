@@ -333,7 +333,7 @@ function sliceFrom(machine: Machine, cells: readonly number[], register: number,
     const slot = machine.slots[at];
     if (slot?.register !== register || slot.low > high || slot.high < from) continue;
     const width = Math.min(high, slot.high) - from + 1;
-    value += digitsAt(itemAt(cells, at), from - slot.low, width, machine.radix) * power(machine.radix, from - low);
+    value += digitsAt(cells[at]!, from - slot.low, width, machine.radix) * power(machine.radix, from - low);
     from += width;
   }
   return from > high ? value : undefined;

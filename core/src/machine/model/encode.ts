@@ -277,7 +277,7 @@ export function encodeWith(
   const cells = fixed.slice();
   const spot = { machine, at, format };
   for (let index = 0; index < operands.length; index++) {
-    const field = itemAt(operands, index);
+    const field = operands[index]!;
     const found = digitsFor(spot, field, values[index] ?? baseOf(spot, field));
     if (typeof found !== 'number') return { refused: found };
     put(machine, cells, field, found);
@@ -293,7 +293,7 @@ function put(machine: Machine, cells: number[], { pieces }: Field, digits: numbe
     for (let place = piece.low; place <= piece.high;) {
       const cell = cells.length - 1 - Math.floor(place / width);
       const run = Math.min(piece.high - place + 1, width - (place % width));
-      cells[cell] = itemAt(cells, cell) + digitsAt(digits, piece.at + place - piece.low, run, radix) * power(radix, place % width);
+      cells[cell] = cells[cell]! + digitsAt(digits, piece.at + place - piece.low, run, radix) * power(radix, place % width);
       place += run;
     }
   }

@@ -463,7 +463,7 @@ export function flagName({ registers, flags }: Machine, flag: number): string {
 }
 
 /** The memory that instructions are fetched from. */
-export const programSpaceOf = (machine: Machine): Space => itemAt(machine.spaces, machine.programSpace);
+export const programSpaceOf = (machine: Machine): Space => machine.spaces[machine.programSpace]!;
 
 /** The register with a role, as an index, or undefined. */
 export const withRole = (machine: Machine, role: Role): number | undefined => {
