@@ -88,14 +88,24 @@ export function reviewComments(placement: Placement, called: ReadonlySet<number>
       const other = anotherIn(lineAt(line), routine, names);
       if (!other) continue;
       const start = itemAt(lineStarts, line - 1) + other.at;
-      problems.push({ code: 'comment-of-another', grade: 'remark', span: { start, end: start + other.name.length }, name: other.name, routine });
+      problems.push({
+        code: 'comment-of-another',
+        grade: 'remark',
+        span: { start, end: start + other.name.length },
+        name: other.name,
+        routine,
+      });
     }
   }
   return problems;
 }
 
 /** The first name of another routine in the comment of a line that does not name its own. */
-function anotherIn(line: string, routine: string, names: ReadonlyMap<string, string>): { readonly name: string; readonly at: number } | undefined {
+function anotherIn(
+  line: string,
+  routine: string,
+  names: ReadonlyMap<string, string>,
+): { readonly name: string; readonly at: number } | undefined {
   const from = line.includes(';') ? /^(?:[^;"']|"[^"]*"|'[^']*')*;/.exec(line)?.[0].length : undefined;
   if (from === undefined) return undefined;
   const comment = line.slice(from);

@@ -39,7 +39,10 @@ export function readItems(reader: Reader, problems: AssemblyProblem[] | null, ma
 
 /** How many cells items take, texts a cell a character. */
 export const sizeOfItems = (items: readonly Item[]): number =>
-  items.reduce((sum, each) => sum + (each.kind === 'value' ? (each.times ?? 1) : each.codes.length + (each.mark && each.mark.kind !== 'last' ? 1 : 0)), 0);
+  items.reduce(
+    (sum, each) => sum + (each.kind === 'value' ? (each.times ?? 1) : each.codes.length + (each.mark && each.mark.kind !== 'last' ? 1 : 0)),
+    0,
+  );
 
 /** The cells; undefined, with problems told, where a value is wrong or does not fit. */
 export function itemCells(placement: Placement, items: readonly Item[], statement: Statement): number[] | undefined {

@@ -180,7 +180,8 @@ function explainMismatch(placement: Placement, statement: Statement, candidates:
   }
   // Of a text that is wrong from end to end nobody reads the two hundredth sentence.
   const isKnown = (key: string): boolean =>
-    find(placement, { text: key, key }, placement.routine) !== undefined || placement.statements.some((each) => each.isLabelled && each.label!.key === key);
+    find(placement, { text: key, key }, placement.routine) !== undefined ||
+    placement.statements.some((each) => each.isLabelled && each.label!.key === key);
   const found = problems.length < 200 ? slipIn(templates, rest, shapes, isKnown) : undefined;
   const slip = found?.slip;
   // The same is told of a line that begins so.

@@ -79,8 +79,7 @@ function evaluateName(placement: Placement, name: Name): number | undefined {
   }
   if (name.key === 'HERE') return placement.here;
   const { text, key, span } = name;
-  if (placement.templates.mnemonics.has(key))
-    placement.problems.push({ code: 'name-is-operation', grade: 'error', span, name: text });
+  if (placement.templates.mnemonics.has(key)) placement.problems.push({ code: 'name-is-operation', grade: 'error', span, name: text });
   else unknownName(placement, text, span);
   return undefined;
 }

@@ -120,7 +120,13 @@ class UnitReader {
     const text = found === undefined || this.all.length > MOST_PARTS ? undefined : this.parts!.get(found)!;
     if (text === undefined) return this.unknownPart(name, span, names);
     const line = statement.unit.part === undefined ? statement.line : statement.unit.line;
-    const unit: Unit = { source: makeSource(name, text.replaceAll('\r\n', '\n')), part: name, line, offset: this.offset, tokens: new Tokens() };
+    const unit: Unit = {
+      source: makeSource(name, text.replaceAll('\r\n', '\n')),
+      part: name,
+      line,
+      offset: this.offset,
+      tokens: new Tokens(),
+    };
     this.read(unit, this.usual);
   }
 
