@@ -45,21 +45,20 @@ export interface Routine {
   end: number;
 }
 
-/** What the cells of a line are made of. */
-export interface Content {
-  readonly form?: Form | undefined;
-  readonly operands?: readonly Operand[] | undefined;
-  /** Data, behind an instruction or of its own. */
-  readonly items?: readonly Item[] | undefined;
+/** What the cells of a line are made of; of room, of nothing. */
+export class Content {
+  constructor(
+    readonly form?: Form,
+    readonly operands?: readonly Operand[],
+    /** Data, behind an instruction or of its own. */
+    readonly items?: readonly Item[],
+  ) {}
 }
 
 /** A line, or a part of one, whose cells are placed. A class, so that the many of a long program are alike. */
-export class Placed implements Content {
+export class Placed {
   /** What its cells hold, once all names are known; undefined where something in it is wrong. */
   words: readonly number[] | undefined = undefined;
-  readonly form: Form | undefined;
-  readonly operands: readonly Operand[] | undefined;
-  readonly items: readonly Item[] | undefined;
 
   constructor(
     readonly statement: Statement,
@@ -70,11 +69,19 @@ export class Placed implements Content {
     readonly routine: Routine | undefined,
     /** One of several instructions that the line stands for. */
     readonly expanded: Statement | undefined,
-    { form, operands, items }: Content,
-  ) {
-    this.form = form;
-    this.operands = operands;
-    this.items = items;
+    private readonly content: Content,
+  ) {}
+
+  get form(): Form | undefined {
+    return this.content.form;
+  }
+
+  get operands(): readonly Operand[] | undefined {
+    return this.content.operands;
+  }
+
+  get items(): readonly Item[] | undefined {
+    return this.content.items;
   }
 }
 

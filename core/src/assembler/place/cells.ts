@@ -14,43 +14,38 @@ export function noMore(placement: Placement, reader: Reader): boolean {
   return false;
 }
 
-interface Placing extends Pick<Placed, 'statement' | 'kind' | 'size'> {
+interface Piece {
+  readonly kind: Placed['kind'];
+  readonly size: number;
+  readonly content: Content;
   readonly expanded?: Statement | undefined;
-  readonly content?: Content;
 }
 
-const NOTHING: Content = {};
-
 /** Gives a line its cells and moves on; past the end, or on reserved cells, a problem instead. */
-export function place(placement: Placement, entry: Placing): void {
+export function place(placement: Placement, statement: Statement, { kind, size, content, expanded }: Piece): void {
   const { cells, name } = spaceOf(placement);
   const from = placement.address;
-  const last = from + entry.size - 1;
+  const last = from + size - 1;
   const before = placement.total;
-  placement.total += entry.kind === 'room' ? 0 : entry.size;
+  placement.total += kind === 'room' ? 0 : size;
   if (placement.total > placement.mostCells) {
     if (before <= placement.mostCells)
-      placement.problems.push({ code: 'too-many-cells', grade: 'error', span: entry.statement.span, most: placement.mostCells });
+      placement.problems.push({ code: 'too-many-cells', grade: 'error', span: statement.span, most: placement.mostCells });
     return;
   }
   if (last >= cells) {
-    placement.problems.push({ code: 'address-outside', grade: 'error', span: entry.statement.span, address: last, cells, space: name });
+    placement.problems.push({ code: 'address-outside', grade: 'error', span: statement.span, address: last, cells, space: name });
     return;
   }
-  checkReserved(placement, entry, { from, last });
-  const { statement, kind, size, expanded, content } = entry;
+  if (placement.machine.system && size > 0) checkReserved(placement, statement, from, last);
   const address = placement.bank * cells + from;
-  placement.placed.push(new Placed(statement, kind, address, placement.space, size, placement.routine, expanded, content ?? NOTHING));
+  placement.placed.push(new Placed(statement, kind, address, placement.space, size, placement.routine, expanded, content));
   placement.address = last + 1;
 }
 
 /** Cells of the system program are not a program's own. */
-function checkReserved(
-  placement: Placement,
-  { statement, size }: Pick<Placed, 'statement' | 'size'>,
-  { from, last }: { from: number; last: number },
-): void {
+function checkReserved(placement: Placement, statement: Statement, from: number, last: number): void {
   const { system, programSpace } = placement.machine;
-  if (!system || placement.isSystem || placement.space !== programSpace || size === 0 || last < system.from || from > system.to) return;
+  if (!system || placement.isSystem || placement.space !== programSpace || last < system.from || from > system.to) return;
   placement.problems.push({ code: 'cells-reserved', grade: 'error', span: statement.span, from: system.from, to: system.to });
 }

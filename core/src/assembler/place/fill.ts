@@ -16,7 +16,7 @@ export interface Filled {
 
 /** A row for every line of the text, with the cells of those that have some; problems are added. */
 export function fillLines(placement: Placement, units: readonly Unit[]): Filled {
-  const rows = new Map(units.map((unit) => [unit, new Array<Row | undefined>(unit.source.lineStarts.length).fill(undefined)]));
+  const rows = new Map<Unit, (Row | undefined)[]>(units.map((unit) => [unit, unit.source.lineStarts.map(() => undefined)]));
   const cells: ImageCell[] = [];
   const unfinished: number[] = [];
   for (const placed of placement.placed) {
@@ -37,7 +37,8 @@ export function fillLines(placement: Placement, units: readonly Unit[]): Filled 
   placement.user = undefined;
   placement.scope = undefined;
   placement.cellWidth = programSpaceOf(placement.machine).width;
-  return { cells, rows: new Map([...rows].map(([unit, own]) => [unit, own.map((row, at) => row ?? emptyRow(unit, at + 1))])), unfinished };
+  for (const [unit, own] of rows) for (let at = 0; at < own.length; at++) own[at] ??= emptyRow(unit, at + 1);
+  return { cells, rows: rows as ReadonlyMap<Unit, Row[]>, unfinished };
 }
 
 /** What the cells of a line hold; undefined, with problems told, where that cannot be said. Room has none. */

@@ -8,7 +8,7 @@ import { parseStatement, type Statement } from '../read/syntax';
 import { slipIn, type Slip } from './slips';
 import { badValueIn, encodeOperands, matchOperands, type Operand, type ShortTemplate, type Template } from './templates';
 import { remarkMark, type Spelled, type Token } from '../read/tokens';
-import { find, spaceOf, type Placement } from './assembly';
+import { Content, find, spaceOf, type Placement } from './assembly';
 import { itemAt } from '../../text/itemAt';
 
 const MOST_NESTING = 8;
@@ -17,14 +17,16 @@ const NONE: readonly never[] = [];
 type Placing = (placement: Placement, statement: Statement) => void;
 
 /** What an instruction means: a written form or a short one, with what stands in its holes. */
-class Known {
+class Known extends Content {
+  /** Of forms that are written alike, it has the shortest. */
   constructor(
     readonly template: Template | undefined,
     readonly short: ShortTemplate | undefined,
-    readonly operands: readonly Operand[],
-    /** Inline data: what follows the written form. */
-    readonly items?: readonly Item[],
-  ) {}
+    override readonly operands: readonly Operand[],
+    items?: readonly Item[],
+  ) {
+    super(template && itemAt(template.ladder, 0), operands, items);
+  }
 }
 
 /** Of forms without any hole: the same for every line. */
@@ -55,7 +57,7 @@ export function placeInstruction(placement: Placement, statement: Statement, oth
   const candidates = placement.templates.forms.get(statement.key) ?? [];
   explainMismatch(placement, statement, candidates);
   placement.gaps.push(placement.address);
-  if (candidates[0]) place(placement, { statement, kind: 'code', size: candidates[0].form.format.cells });
+  if (candidates[0]) place(placement, statement, { kind: 'code', size: candidates[0].form.format.cells, content: new Content() });
 }
 
 function match(placement: Placement, statement: Statement): Known | null {
@@ -84,21 +86,18 @@ function match(placement: Placement, statement: Statement): Known | null {
   return null;
 }
 
-function placeForm(
-  placement: Placement,
-  statement: Statement,
-  { operands, items }: Known,
-  { ladder }: Template,
-  expanded: Statement | undefined,
-): void {
-  let form: Form = itemAt(ladder, 0);
+function placeForm(placement: Placement, statement: Statement, known: Known, { ladder }: Template, expanded: Statement | undefined): void {
+  let content: Content = known;
+  let form = ladder[0]!;
   if (ladder.length > 1) {
+    const { operands, items } = known;
     const key = `${statement.unit.part ?? ''} ${statement.line} ${placement.placed.length}`;
     form = itemAt(ladder, Math.min(placement.grown.get(key) ?? 0, ladder.length - 1));
     if (form !== ladder.at(-1)) growing(placement, statement, { form, operands, key, most: ladder.length - 1 });
+    if (form !== known.form) content = new Content(form, operands, items);
   }
-  const more = items ? sizeOfItems(items) : 0;
-  place(placement, { statement, kind: 'code', size: form.format.cells + more, expanded, content: { form, operands, items } });
+  const more = known.items ? sizeOfItems(known.items) : 0;
+  place(placement, statement, { kind: 'code', size: form.format.cells + more, expanded, content });
 }
 
 interface Tight {

@@ -9,7 +9,7 @@ import { define, elsewhere } from './names';
 import { type Statement, type Word } from '../read/syntax';
 import type { Reader, Token } from '../read/tokens';
 import { evaluate } from './values';
-import { find, keyOf, setSpot, spaceOf, type Placement, type Routine } from './assembly';
+import { Content, find, keyOf, setSpot, spaceOf, type Placement, type Routine } from './assembly';
 import { itemAt } from '../../text/itemAt';
 
 /** Gives one statement its address and its names their meaning; problems are added. */
@@ -171,7 +171,7 @@ function placeRoom(placement: Placement, statement: Statement): void {
   if (size === undefined) return;
   if (size < 0 || size > cells)
     outOfRange(placement, restSpan(statement), { value: size, least: 0, greatest: cells, what: 'a number of cells' });
-  else place(placement, { statement, kind: 'room', size });
+  else place(placement, statement, { kind: 'room', size, content: new Content() });
 }
 
 /** .cells and .text: values and texts, separated by commas. */
@@ -185,7 +185,7 @@ function placeStrings(placement: Placement, statement: Statement): void {
 
 function placeItems(placement: Placement, statement: Statement, items: readonly Item[] | undefined): void {
   if (!items) return;
-  place(placement, { statement, kind: 'data', size: sizeOfItems(items), content: { items } });
+  place(placement, statement, { kind: 'data', size: sizeOfItems(items), content: new Content(undefined, undefined, items) });
 }
 
 /** .fill count, value */
@@ -201,7 +201,8 @@ function placeFill(placement: Placement, statement: Statement): void {
   const value = separated ? readExpression(reader, placement.problems) : undefined;
   if ((separated && !value) || !noMore(placement, reader)) return;
   const expression = value ?? ({ kind: 'number', value: 0, text: '0', span: statement.span } as const);
-  place(placement, { statement, kind: 'data', size, content: { items: [{ kind: 'value', expression, times: size }] } });
+  const items: Item[] = [{ kind: 'value', expression, times: size }];
+  place(placement, statement, { kind: 'data', size, content: new Content(undefined, undefined, items) });
 }
 
 // ---- routines, start, declared places ----
