@@ -57,6 +57,15 @@ test('a base holds from its line on, and marks still count', () => {
   expect(problems).toMatchObject([{ code: 'two-bases', line: 3 }]);
 });
 
+test('a memory that is gone back to goes on where it was left', () => {
+  const machine = machineNamed('dunlin');
+  const [other] = machine.spaces.filter((each, at) => at !== machine.programSpace);
+  const program = machine.spaces[machine.programSpace]!.name;
+  const source = `.space ${other!.name}\n.cells 1, 2\n.space ${program}\n.cells 3\n.space ${other!.name}\n.cells 4\n.space ${program}\n.cells 5`;
+  const { rows } = assemble(machine, source);
+  expect(rows.filter((each) => each.kind === 'data').map((each) => each.address)).toEqual([0, 0, 2, 1]);
+});
+
 test('letters behind numbers are read where the machine allows them', () => {
   const machine = machineFrom(smallMachine({ parts: 'assembly:\n  letters: {h: 16, b: 2}\n  constants: {SILL: 75}' }));
   const { cells } = programFrom(machine, 'HALT\nn .cells 2Ah, 101b, 9, SILL\n.cells n');

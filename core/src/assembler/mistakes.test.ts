@@ -149,6 +149,12 @@ const MISTAKES: readonly Mistake[] = [
   },
   { what: 'a service not prepared', on: 'asking', source: 'PUTB 1\nASK\nHALT', told: '2 service-not-prepared', says: /number into A/ },
   { what: 'a routine without an end', source: 'CALL a\nHALT\n.routine a\nRET', told: '3 routine-without-end', says: /Write \.end/ },
+  {
+    what: 'two routines of one name with names of their own',
+    source: 'CALL a\nHALT\n.routine a\nagain INC\nJUMPZ again\nRET\n.end\n.routine a\nJUMPZ again\nRET\n.end',
+    told: '8 name-twice',
+    says: /on line 3 already/,
+  },
   { what: 'an end without a routine', source: 'HALT\n.end', told: '2 end-without-routine', says: /No routine is open/ },
   {
     what: 'a routine inside a routine',

@@ -3,20 +3,25 @@
 /** The edit distance that counts a swap of neighbours as one (optimal string alignment), at most `limit + 1`. */
 function distance(a: string, b: string, limit: number): number {
   if (Math.abs(a.length - b.length) > limit) return limit + 1;
-  let before: number[] = [];
-  let last = Array.from({ length: b.length + 1 }, (_, j) => j);
+  let [before, last, row] = [0, 1, 2].map(() => new Array<number>(b.length + 1).fill(0)) as [number[], number[], number[]];
+  for (let j = 0; j <= b.length; j++) last[j] = j;
+  let leastOfLast = 0;
   for (let i = 1; i <= a.length; i++) {
-    const row = [i];
+    let least = (row[0] = i);
     for (let j = 1; j <= b.length; j++) {
-      const cost = a[i - 1] === b[j - 1] ? 0 : 1;
+      const cost = a.charCodeAt(i - 1) === b.charCodeAt(j - 1) ? 0 : 1;
       let best = Math.min(last[j]! + 1, row[j - 1]! + 1, last[j - 1]! + cost);
-      if (i > 1 && j > 1 && a[i - 1] === b[j - 2] && a[i - 2] === b[j - 1]) best = Math.min(best, before[j - 2]! + 1);
-      row.push(best);
+      if (i > 1 && j > 1 && a.charCodeAt(i - 1) === b.charCodeAt(j - 2) && a.charCodeAt(i - 2) === b.charCodeAt(j - 1))
+        best = Math.min(best, before[j - 2]! + 1);
+      row[j] = best;
+      if (best < least) least = best;
     }
-    before = last;
-    last = row;
+    // Whatever follows comes from one of two rows, and a swap costs one.
+    if (least > limit && leastOfLast >= limit) return limit + 1;
+    leastOfLast = least;
+    [before, last, row] = [last, row, before];
   }
-  return last[b.length]!;
+  return Math.min(last[b.length]!, limit + 1);
 }
 
 /**
@@ -28,9 +33,10 @@ export function nearest(word: string, known: Iterable<string>, limit = word.leng
   let best: string | undefined;
   let bestDistance = limit + 1;
   let looked = 0;
+  const small = word.toLowerCase();
   for (const each of known) {
     if (++looked > 2000) break;
-    const d = distance(word.toLowerCase(), each.toLowerCase(), limit);
+    const d = distance(small, each.toLowerCase(), limit);
     // Of words that are equally near, the one of the same length was meant more often.
     const closer = best !== undefined && d === bestDistance && Math.abs(each.length - word.length) < Math.abs(best.length - word.length);
     if (d < bestDistance || closer) [best, bestDistance] = [each, d];

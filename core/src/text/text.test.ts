@@ -35,6 +35,26 @@ test.each([
   expect(nearest(word, ['LOAD', 'STORE', 'HALT', 'ADD'])).toBe(expected);
 });
 
+test('a word is found again after one slip, and not after more slips than may be', () => {
+  const letters = fc.string({ minLength: 5, maxLength: 12, unit: fc.constantFrom('a', 'b', 'c', 'D') });
+  fc.assert(
+    fc.property(letters, fc.nat(), fc.constantFrom('out', 'in', 'other', 'swap'), (word, place, slip) => {
+      const at = place % (word.length - 1);
+      const [before, one, two, rest] = [word.slice(0, at), word[at]!, word[at + 1]!, word.slice(at + 2)];
+      const slipped = {
+        out: before + two + rest,
+        in: `${before}${one}x${two}${rest}`,
+        other: `${before}x${two}${rest}`,
+        swap: before + two + one + rest,
+      };
+      expect(nearest(slipped[slip], [word], 1)).toBe(word);
+      // Letters that the word does not have cost one each.
+      expect(nearest(`xx${word}`, [word], 1)).toBeUndefined();
+      expect(nearest(`xx${word}`, [word], 2)).toBe(word);
+    }),
+  );
+});
+
 test.each([
   ['58', 58],
   ['0x3A', 58],
