@@ -59,7 +59,7 @@ test('a base holds from its line on, and marks still count', () => {
 
 test('a memory that is gone back to goes on where it was left', () => {
   const machine = machineNamed('dunlin');
-  const [other] = machine.spaces.filter((each, at) => at !== machine.programSpace);
+  const [other] = machine.spaces.filter((_, at) => at !== machine.programSpace);
   const program = machine.spaces[machine.programSpace]!.name;
   const source = `.space ${other!.name}\n.cells 1, 2\n.space ${program}\n.cells 3\n.space ${other!.name}\n.cells 4\n.space ${program}\n.cells 5`;
   const { rows } = assemble(machine, source);
