@@ -22,6 +22,7 @@ import { evaluate, valueOf } from './place/values';
 import { keyOf, type Ground, type Placement } from './place/assembly';
 import { tellProblems } from './telling';
 import { itemAt } from '../text/itemAt';
+import { perMachine } from '../machine/model/perMachine';
 
 export { MOST_CHARACTERS };
 
@@ -58,18 +59,11 @@ export function assemble(machine: Machine, text: string, { name = 'program', par
   return assembleText(machine, { name, text }, { ...(system && { system }), isSystem: false, parts, off });
 }
 
-const systems = new WeakMap<Machine, Assembly>();
-
 /** The machine's own routines, assembled; undefined where it has none. */
-export function systemOf(machine: Machine): Assembly | undefined {
-  if (!machine.system) return undefined;
-  let assembly = systems.get(machine);
-  if (!assembly) {
-    assembly = assembleText(machine, { name: 'system', text: machine.system.source }, { isSystem: true });
-    systems.set(machine, assembly);
-  }
-  return assembly;
-}
+export const systemOf = perMachine(
+  (machine): Assembly | undefined =>
+    machine.system && assembleText(machine, { name: 'system', text: machine.system.source }, { isSystem: true }),
+);
 
 interface Way extends Pick<Ground, 'isSystem' | 'system'> {
   readonly parts?: Assembling['parts'] | undefined;

@@ -4,6 +4,7 @@ import type { Machine } from '../../machine/model/machine';
 import { DIRECTIVES } from '../read/directives';
 import { itemAt } from '../../text/itemAt';
 import { meaningOf, spellingsOf } from '../../machine/model/spellings';
+import { perMachine } from '../../machine/model/perMachine';
 
 /** One written form, as a palette shows it. */
 export interface Offer {
@@ -28,14 +29,8 @@ export interface LanguageHelp {
   readonly names: readonly NamedValue[];
 }
 
-const known = new WeakMap<Machine, LanguageHelp>();
-
 /** Every word and written form of a machine and its directives, for completion and explanation. */
-export function helpOf(machine: Machine): LanguageHelp {
-  let help = known.get(machine);
-  if (!help) known.set(machine, (help = { offers: offersOf(machine), names: namesOf(machine) }));
-  return help;
-}
+export const helpOf = perMachine((machine): LanguageHelp => ({ offers: offersOf(machine), names: namesOf(machine) }));
 
 function offersOf(machine: Machine): Offer[] {
   const card = cardOf(machine);

@@ -15,6 +15,7 @@ import type { Form, Machine, Trap } from '../../machine/model/machine';
 import { programSpaceOf } from '../../machine/model/machine';
 import type { Expr } from '../../notation/tree';
 import { registersIn } from '../../machine/model/machine';
+import { perForm } from '../../machine/model/perMachine';
 
 interface Piece extends Instance {
   readonly form: Form;
@@ -119,7 +120,7 @@ function requestsOf(machine: Machine, own: Instance, effects: Effects): Requests
   };
 }
 
-const alike = new WeakMap<Machine, (Conduct | undefined)[]>();
+const alike = perForm<Conduct>();
 
 /** Of forms whose digits decide nothing, which most are, one for all instructions. */
 function conductOf(machine: Machine, form: Form, own: Instance): Conduct {
@@ -127,9 +128,7 @@ function conductOf(machine: Machine, form: Form, own: Instance): Conduct {
   const { jumps, choices, guard, services, enters, reads, writes } = effects;
   const open = jumps.length > 0 || choices.length > 0 || guard !== undefined || services.length > 0 || enters.length > 0;
   if (open || fixedUses(reads) === 'by operands' || fixedUses(writes) === 'by operands') return new Conduct(machine, own, effects);
-  let known = alike.get(machine);
-  if (!known) alike.set(machine, (known = []));
-  return (known[form.index] ??= new Conduct(machine, own, effects));
+  return (alike(machine)[form.index] ??= new Conduct(machine, own, effects));
 }
 
 /** An instruction of a program. */

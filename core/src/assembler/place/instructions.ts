@@ -29,14 +29,8 @@ class Known extends Content {
   }
 }
 
-/** Of forms without any hole: the same for every line. */
-const bare = new WeakMap<Template, Known>();
-
-function bareOf(template: Template): Known {
-  let known = bare.get(template);
-  if (!known) bare.set(template, (known = new Known(template, undefined, template.settles)));
-  return known;
-}
+/** Of a form without any hole: the same for every line. */
+const bareOf = (template: Template): Known => (template.found ??= new Known(template, undefined, template.settles)) as Known;
 
 /** Lines of short forms that are no operations go to `other`. */
 export function placeInstruction(placement: Placement, statement: Statement, other: Placing, expanded?: Statement): void {

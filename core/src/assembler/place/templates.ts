@@ -9,6 +9,7 @@ import { spellingsOf } from '../../machine/model/spellings';
 import { evaluate } from './values';
 import type { Placement } from './assembly';
 import { itemAt } from '../../text/itemAt';
+import { perMachine } from '../../machine/model/perMachine';
 
 /** A hole for a value, for a name of one, or (in short forms) for any text. */
 export type Hole = { readonly field: Field } | { readonly any: string };
@@ -23,6 +24,8 @@ export interface Template {
   readonly settles: readonly NamedOperand[];
   /** Longer forms that are written alike, shortest first; this one among them. */
   readonly ladder: readonly Form[];
+  /** Of a form without any hole: what every line of it means; for whoever matches it. */
+  found: object | undefined;
 }
 
 export interface ShortTemplate {
@@ -45,17 +48,8 @@ export interface Templates {
   readonly arrays: ReadonlyMap<string, readonly string[]>;
 }
 
-const known = new WeakMap<Machine, Templates>();
-
 /** The written forms of a machine by their first word, found once for each machine. */
-export function templatesOf(machine: Machine): Templates {
-  let templates = known.get(machine);
-  if (!templates) {
-    templates = makeTemplates(machine);
-    known.set(machine, templates);
-  }
-  return templates;
-}
+export const templatesOf = perMachine(makeTemplates);
 
 function makeTemplates(machine: Machine): Templates {
   const forms = new Map<string, Template[]>();
@@ -67,7 +61,7 @@ function makeTemplates(machine: Machine): Templates {
       const alike = own.find((each) => shapeOf(each.pieces) === shapeOf(pieces));
       const settled = settles.map(({ field, value }) => ({ field, named: value }));
       if (alike && settles.length === 0 && alike.settles.length === 0) (alike.ladder as Form[]).push(form);
-      else if (!alike) own.push({ form, pieces, stops: stopsOf(pieces), ladder: [form], settles: settled });
+      else if (!alike) own.push({ form, pieces, stops: stopsOf(pieces), ladder: [form], settles: settled, found: undefined });
       forms.set(key, own);
     }
   }

@@ -2,6 +2,7 @@
 import { chosenIn, claimsOf, firstCellOf, type Choice, type Demand } from '../../machine/model/encode';
 import { programSpaceOf, type Field, type Form, type Machine } from '../../machine/model/machine';
 import { digitsAt, power } from '../../text/number';
+import { perMachine } from '../../machine/model/perMachine';
 
 /** In the table: this first cell means nothing, or more cells have to be looked at. */
 export const LOOK_IT_UP = 0xffff;
@@ -55,13 +56,7 @@ const LARGEST = 65_536;
 /** Taking more runs of digits out of a cell than this costs more than a larger table. */
 const FEW_RUNS = 2;
 
-const known = new WeakMap<Machine, Decoding>();
-
-export function decodingOf(machine: Machine): Decoding {
-  const found = known.get(machine) ?? make(machine);
-  known.set(machine, found);
-  return found;
-}
+export const decodingOf = perMachine(make);
 
 /** The digits that any form demands, as runs without gaps. */
 function demandedRuns(all: readonly (readonly Run[])[], width: number): Run[] {

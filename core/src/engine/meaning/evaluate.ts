@@ -8,6 +8,7 @@ import { cut, dividesBadly, exactResult, work, wrapped, type Worked } from './ar
 import { attachmentsOf, deviceValue, lineParts, lineValue, queuedAt, type Attached, type Attachments } from './devices';
 import type { Fault, ReadValue } from './report';
 import { portLatch, type State } from './state';
+import { perMachine } from '../../machine/model/perMachine';
 
 const NONE: readonly ReadValue[] = [];
 const NO_POLLS: readonly number[] = [];
@@ -522,19 +523,10 @@ const isTooWide = (expr: Expr, radix: Radix): boolean =>
   power(radix, expr.width) > POWER[53]! ||
   (expr.width > 32 && (expr.kind === 'unary' || expr.kind === 'binary') && BITWISE.has(expr.operator));
 
-const wideMachines = new WeakMap<Machine, boolean>();
-
 /** Whether any value of the machine's ticks is wider than a number can hold. */
-function mayBeWide(machine: Machine): boolean {
-  let known = wideMachines.get(machine);
-  if (known === undefined) {
-    known = [...machine.forms.map((each) => each.schedule), machine.entry].some((schedule) =>
-      schedule.some((each) => tickMayBeWide(each, machine.radix)),
-    );
-    wideMachines.set(machine, known);
-  }
-  return known;
-}
+const mayBeWide = perMachine(({ forms, entry, radix }) =>
+  [...forms.map((each) => each.schedule), entry].some((schedule) => schedule.some((each) => tickMayBeWide(each, radix))),
+);
 
 /** Ticks of instructions that have not changed are the very ones of the machine before. */
 const wideTicks = new WeakMap<ScheduledTick, boolean>();

@@ -9,6 +9,7 @@ import type { Form, Machine } from './machine';
 import { programSpaceOf } from './machine';
 import { foldConstant } from './foldConstant';
 import { itemAt } from '../../text/itemAt';
+import { perForm } from './perMachine';
 
 export interface Store {
   readonly space: number;
@@ -55,13 +56,11 @@ export function canBranch(machine: Machine, form: Form): boolean {
   return falls && jumps.length > 0;
 }
 
-const known = new WeakMap<Machine, (Effects | undefined)[]>();
+const known = perForm<Effects>();
 
 /** What the ticks of a form can do, whatever its operands; found once for each form. */
 export function effectsOf(machine: Machine, form: Form): Effects {
-  let list = known.get(machine);
-  if (!list) known.set(machine, (list = []));
-  return (list[form.index] ??= new EffectsReader(machine, form).read());
+  return (known(machine)[form.index] ??= new EffectsReader(machine, form).read());
 }
 
 class EffectsReader {

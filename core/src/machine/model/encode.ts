@@ -3,6 +3,7 @@ import { digitsAt, power, signedReading } from '../../text/number';
 import type { Field, FieldPiece, Form, Format, Machine } from './machine';
 import { programSpaceOf } from './machine';
 import { itemAt } from '../../text/itemAt';
+import { perForm, perMachine } from './perMachine';
 
 export interface FieldValue {
   readonly field: Field;
@@ -158,12 +159,8 @@ export interface Decoder {
   readonly matches: (form: Form, cell: number, value: number) => boolean;
 }
 
-const decoders = new WeakMap<Machine, Decoder>();
-
 /** How the forms of a machine are told apart; made once for each machine. */
-export function decoderOf(machine: Machine): Decoder {
-  const known = decoders.get(machine);
-  if (known) return known;
+export const decoderOf = perMachine((machine): Decoder => {
   const { radix } = machine;
   const { width } = programSpaceOf(machine);
   const claims = machine.forms.map((form) => claimsOf(form, width, radix));
@@ -180,13 +177,11 @@ export function decoderOf(machine: Machine): Decoder {
     }
     return forms;
   };
-  const decoder: Decoder = {
+  return {
     byFirst: table ? (cell) => table[cell] ?? [] : recall,
     matches: (form, cell, value) => meets(itemAt(claims, form.index), cell, value, radix),
   };
-  decoders.set(machine, decoder);
-  return decoder;
-}
+});
 
 /** The form that a first cell means, as far as it tells; undefined is an undefined opcode. */
 export const formOf = (machine: Machine, firstCell: number): Form | undefined => decoderOf(machine).byFirst(firstCell)[0];
@@ -299,12 +294,11 @@ function put(machine: Machine, cells: number[], { pieces }: Field, digits: numbe
   }
 }
 
-const fixedCellsOfForms = new WeakMap<Machine, (readonly number[] | undefined)[]>();
+const fixedCellsOfForms = perForm<readonly number[]>();
 
 /** The cells of a form as far as nobody has to write them: one list for all instructions of the form. */
 export function fixedCells(machine: Machine, form: Form): readonly number[] {
-  let known = fixedCellsOfForms.get(machine);
-  if (!known) fixedCellsOfForms.set(machine, (known = []));
+  const known = fixedCellsOfForms(machine);
   const before = known[form.index];
   if (before) return before;
   const cells = new Array<number>(form.format.cells).fill(0);

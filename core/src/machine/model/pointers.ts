@@ -5,6 +5,7 @@ import { digitsAt } from '../../text/number';
 import { foldConstant } from './foldConstant';
 import type { Machine } from './machine';
 import { pairOf, pairsOf } from './pairs';
+import { perMachine } from './perMachine';
 
 /** A cell that some tick reads or writes at what registers say, and nothing else. */
 export interface Pointer {
@@ -29,14 +30,8 @@ type Cell = Pick<Pointer, 'space' | 'bank' | 'address'>;
 /** More registers than this by number say nothing of where one of them points. */
 const MOST_OF_A_LIST = 8;
 
-const known = new WeakMap<Machine, readonly Pointer[]>();
-
 /** Every pointer of a machine once, in the order of its document; the program counter is none. */
-export function pointersOf(machine: Machine): readonly Pointer[] {
-  let found = known.get(machine);
-  if (!found) known.set(machine, (found = readPointers(machine)));
-  return found;
-}
+export const pointersOf = perMachine(readPointers);
 
 function readPointers(machine: Machine): readonly Pointer[] {
   const ticks = [...machine.opening, ...machine.entry, ...machine.forms.flatMap((each) => each.schedule)].map((each) => each.tick);

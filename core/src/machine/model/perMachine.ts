@@ -1,0 +1,20 @@
+/** What is worked out once for each machine and then kept beside it. */
+import type { Machine } from './machine';
+
+/** As long as a machine is there, what was made for it is; the one that was asked about last is found without looking. */
+export function perMachine<T>(make: (machine: Machine) => T): (machine: Machine) => T {
+  const known = new WeakMap<Machine, { readonly made: T }>();
+  let last: Machine | undefined;
+  let found: { readonly made: T } | undefined;
+  return (machine) => {
+    if (machine !== last || !found) {
+      found = known.get(machine);
+      if (!found) known.set(machine, (found = { made: make(machine) }));
+      last = machine;
+    }
+    return found.made;
+  };
+}
+
+/** The same for each form of a machine. */
+export const perForm = <T>(): ((machine: Machine) => (T | undefined)[]) => perMachine(() => []);
