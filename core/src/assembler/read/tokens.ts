@@ -172,7 +172,11 @@ for (let code = 0; code < 128; code++) {
   else if (code >= 48 && code <= 57) CLASSES[code] = DIGIT;
   else if (code === 32 || code === 9 || code === 13) CLASSES[code] = BLANK;
 }
-const classOf = (text: string, at: number): number => CLASSES[text.charCodeAt(at)] ?? classBeyond(text, at);
+function classOf(text: string, at: number): number {
+  if (at >= text.length) return 0;
+  const code = text.charCodeAt(at);
+  return code < 128 ? CLASSES[code]! : classBeyond(text, at);
+}
 
 /** Letters of every script may be in a name, and so may marks on them and digits behind them. */
 function classBeyond(text: string, at: number): number {
@@ -186,8 +190,12 @@ function classBeyond(text: string, at: number): number {
 
 function wordEnd(text: string, from: number): number {
   let at = from;
-  for (let kind = classOf(text, at); kind === LETTER || kind === DIGIT || kind === MARK; kind = classOf(text, at))
-    at += text.charCodeAt(at) >= 0xd800 && text.codePointAt(at)! > 0xffff ? 2 : 1;
+  for (; at < text.length; at++) {
+    const code = text.charCodeAt(at);
+    const kind = code < 128 ? CLASSES[code]! : classBeyond(text, at);
+    if (kind === 0 || kind === BLANK) break;
+    if (code >= 0xd800 && text.codePointAt(at)! > 0xffff) at++;
+  }
   return at;
 }
 
