@@ -73,14 +73,20 @@ const hand =
 say('hand-written switch interpreter, the same machine', `${millions(hand)} ticks, ${(hand / silent).toFixed(1)} times the executor`);
 if (check === 0) throw new Error('The hand-written machine did nothing');
 
-for (const lines of [1000, 50_000]) {
+// The first presses of a key meet an assembler that the engine below has not made fast yet; a class hour meets the other.
+for (const [lines, warming, runs] of [
+  [1000, 0, 5],
+  [1000, 100, 25],
+  [50_000, 5, 15],
+] as const) {
   const source = longProgram(lines);
   const problems = assemble(wide, source).problems.filter((each) => each.grade !== 'remark');
   if (problems.length > 0) throw new Error(`${problems[0]!.line}: ${problems[0]!.sentence}`);
-  const assembling = time(() => void assemble(wide, source), lines > 10_000 ? 7 : 25);
+  for (let turn = 0; turn < warming; turn++) assemble(wide, source);
+  const assembling = time(() => void assemble(wide, source), runs);
   const splitting = time(() => void source.split('\n').map((each) => each.trim().split(/\s+/)), 25);
   say(
-    `assembling ${lines.toLocaleString('en-US')} lines, all checks, 65,536 cells`,
+    `assembling ${lines.toLocaleString('en-US')} lines, all checks, ${warming > 0 ? 'warm' : 'cold'}`,
     `${(assembling * 1000).toFixed(1)} ms, ${Math.round(lines / assembling).toLocaleString('en-US')} lines/s, ${(assembling / splitting).toFixed(1)} times splitting it into words`,
   );
 }
