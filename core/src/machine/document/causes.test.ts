@@ -148,3 +148,15 @@ test('a slip in a document is one error nearly always, and its mend brings no ot
   );
   expect(several.length).toBeLessThan(runs / 50);
 });
+
+test.each([
+  ['a width that no register has', 'role: stack pointer, bits: 8,', 'role: stack pointer, bits: 99,'],
+  ['a name that is none', 'phases: [Fetch,', 'phases: [Fetch it,'],
+])('%s is told at its line, and points to no other', (_what, from, to) => {
+  const text = documentOf('curlew');
+  expect(text).toContain(from);
+  const [error, ...others] = errorsOf(text.replace(from, to));
+  expect(others.filter((each) => each.code === 'wrong-shape')).toEqual([]);
+  expect(text.replace(from, to).split('\n')[error!.line - 1]).toContain(to);
+  expect(error!.related ?? []).toEqual([]);
+});

@@ -42,7 +42,7 @@ function causesOf(problem: MachineProblem, lines: readonly string[], line: numbe
     case 'wrong-shape':
       return problem.reason.includes('cannot be a name')
         ? []
-        : [...remarks(lines, line), ...blankBefore(lines, line), { number: line + 1, note: 'the line behind it' }];
+        : [...remarks(lines, line), ...blankBefore(lines, line), ...below(lines, line)];
     case 'encodings-overlap':
     case 'lengths-differ':
     case 'spelling-twice':
@@ -109,6 +109,10 @@ function near(lines: readonly string[], word: string): Cause[] {
   );
   return [...found.slice(0, 4), ...(fields ? defined(lines, fields) : [])];
 }
+
+/** What was meant to belong to a key that stands alone on its line. */
+const below = (lines: readonly string[], line: number): Cause[] =>
+  /:\s*(?:#.*)?$/.test(lines[line - 1] ?? '') ? [{ number: line + 1, note: 'the line behind it' }] : [];
 
 /** A line of blanks, where a line was broken. */
 function blankBefore(lines: readonly string[], line: number): Cause[] {
