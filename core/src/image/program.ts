@@ -123,6 +123,13 @@ export const emptyProgram = (start: number, system?: Program): Program => ({
   ...(system && { system }),
 });
 
+/**
+ * What a call's target is called: the label there, or the routine that it lies in, since a routine may keep the way back in
+ * its first cells. Undefined where it has no name.
+ */
+export const calledAt = (program: Program, address: number): string | undefined =>
+  indexOf(program).labelAt.get(address) ?? routineOf(program.routines, address);
+
 /** How names of the system program are told from a program's own. */
 export const SYSTEM = 'system';
 

@@ -25,6 +25,15 @@ test('over and out run to their end at once, say why they stopped, and how far t
   expect(last().sentence).toMatch(/^No call is open that could be left/);
 });
 
+test('a call that goes behind the first cells of a routine is called by the routine', () => {
+  const { session, advance, last } = bench('CALL work + 1\nHALT\n.routine work\n.cells 0\nINC\nRET\n.end');
+  session.run.command('instruction');
+  expect(last().calls.map((each) => each.name)).toEqual(['work']);
+  session.run.command('out');
+  advance(5);
+  expect(last().sentence).toBe('Returned from work; next is line 2.');
+});
+
 test('a breakpoint inside a routine offers to finish the step', () => {
   const { session, advance, last } = bench(CALLS);
   session.run.setBreakpoints([stopOn('line', { line: 8 })]);

@@ -4,7 +4,7 @@ import { addressText, lineAt, ownLine } from '../engine/tell/names';
 import type { Telling } from '../engine/tell/narrate';
 import { placesUsed } from '../engine/meaning/stacks';
 import { NEVER, type Frame } from '../engine/meaning/state';
-import { indexOf } from '../image/program';
+import { calledAt } from '../image/program';
 import type { Stack } from '../machine/model/machine';
 import { itemAt } from '../text/itemAt';
 import { shownDigits } from '../text/number';
@@ -58,7 +58,7 @@ function itemOf(telling: Telling, { space, step }: Stack, { at, frames }: { at: 
     value: own.map((each) => shownDigits(each, width, machine)).join(' '),
   };
   if (!frame) return { ...shown, what: '' };
-  const called = (program && indexOf(program).labelAt.get(frame.target)) ?? addressText(machine, frame.target);
+  const called = (program && calledAt(program, frame.target)) ?? addressText(machine, frame.target);
   const back = lineAt(program, frame.returnTo) ?? addressText(machine, frame.returnTo);
   const line = ownLine(program, frame.returnTo);
   return { ...shown, what: `return address of ${called}, to ${back}`, ...(line !== undefined && { line }) };

@@ -13,7 +13,7 @@ import { planText } from '../engine/timeline/script';
 import { deviceLatch, type Frame } from '../engine/meaning/state';
 import { explainStop, polledNames, underWay } from '../engine/tell/explainStop';
 import { explainFlag } from '../engine/tell/why';
-import { indexOf } from '../image/program';
+import { calledAt } from '../image/program';
 import { decodedLines, interesting, phaseTicks, upcoming, wakeEntries, wanted } from './viewParts';
 import { inHand } from './inHand';
 import { shownStacks } from './shownStacks';
@@ -135,7 +135,7 @@ function callsOf({ machine, program, state }: Telling): OpenCall[] {
     const line = ownLine(program, frame.from);
     const back = ownLine(program, frame.returnTo);
     calls.push({
-      name: (program && indexOf(program).labelAt.get(frame.target)) ?? addressText(machine, frame.target),
+      name: (program && calledAt(program, frame.target)) ?? addressText(machine, frame.target),
       kind: frame.kind,
       from: lineAt(program, frame.from) ?? addressText(machine, frame.from),
       ...(line !== undefined && { line }),

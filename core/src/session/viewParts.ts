@@ -8,7 +8,7 @@ import { indexOf } from '../image/program';
 import { placeDigits, type CellPlace } from '../machine/model/describe';
 import { decode } from '../machine/model/encode';
 import { programSpaceOf, type Machine } from '../machine/model/machine';
-import { power, shownNumber } from '../text/number';
+import { power, shownLength, shownNumber } from '../text/number';
 import type { PhaseTick, View, WakeEntry } from './protocol';
 import { itemAt } from '../text/itemAt';
 
@@ -53,8 +53,26 @@ export function decodedLines(machine: Machine, runner: Runner): string[] {
   const { here } = state.control;
   const decoded = decode(machine, (offset) => cells[here + offset], here);
   if ('refused' in decoded || decoded.form !== form) return [];
-  const operands = decoded.operands.map(({ field, value }) => `${fieldText(machine, field, value).replace(/^0x/, '')} = ${field.name}`);
+  const operands = decoded.operands.map(({ field, value }) => `${fieldText(machine, field, value).replace(MARK, '')} = ${field.name}`);
   return [`${digitsOf(machine, itemAt(cells, here), programSpaceOf(machine).width)} = ${form.mnemonic}`, ...operands];
+}
+
+/** The mark of the machine's base is left out: all its numbers are in that. */
+const MARK = /^0[xob](?=\w)/;
+
+/** Signs of the longest line that decoding any instruction can give. */
+export function longestDecoded(machine: Machine): number {
+  const { width, addressWidth } = programSpaceOf(machine);
+  const looked = shownLength(width, machine);
+  return machine.forms.reduce((most, { mnemonic, operands }) => {
+    const lines = operands.map(({ name, names, relative, page, width: own, dropped, kind }) => {
+      const named = Math.max(0, ...[...(names?.values() ?? [])].map((each) => itemAt(each, 0).length));
+      const digits =
+        relative || page ? shownLength(addressWidth, machine) : shownLength(own + dropped, machine) + (kind === 'unsigned' ? 0 : 1);
+      return (names ? named : digits) + 3 + name.length;
+    });
+    return Math.max(most, looked + 3 + mnemonic.length, ...lines);
+  }, 0);
 }
 
 /** Remembered instructions around the present one, oldest first, sixty before it at most. */

@@ -4,6 +4,7 @@ import { Flag } from 'lucide-react';
 import { useMemo } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { PhaseTick } from '@zettak/core/session/protocol';
+import { longestDecoded } from '@zettak/core/session/viewParts';
 import { useRun, useTold } from './run';
 import { itemAt } from '@zettak/core/text/itemAt';
 
@@ -98,13 +99,18 @@ const ROOM = 60;
 const LAST = 16;
 
 /** Columns as wide as their longest ticks ask for, and as high as the longest instruction, so that nothing jumps. */
-function roomFor({ phases, forms }: Machine): { columns: string; height: number; shared: boolean } {
+function roomFor(machine: Machine): { columns: string; height: number; shared: boolean } {
+  const { phases, forms } = machine;
   const widths = phases.map((_, phase) => {
     const own = forms.flatMap((each) => each.schedule.filter((tick) => tick.phase === phase));
     const longest = Math.max(0, ...own.map(({ tick }) => short(itemAt(tick.text.split(';'), 0).trim()).replaceAll('\u2060', '').length));
     return Math.min(30, Math.max(12, longest) + 2.4);
   });
+  // Where there is room for it, what an instruction is decoded into stands on lines of its own; else the lines break.
   const total = widths.slice(0, -1).reduce((sum, each) => sum + each, 0) + Math.min(LAST, widths.at(-1)!);
+  const looking = forms[0]?.schedule.find((each) => each.part === 'decode')?.phase ?? 0;
+  const lacking = Math.min(30, longestDecoded(machine) + 2.4) - itemAt(widths, looking);
+  if (total < ROOM && lacking > 0) widths[looking] = itemAt(widths, looking) + Math.min(lacking, ROOM - total);
   const rows = Math.max(
     2,
     ...forms.flatMap((each) => phases.map((_, phase) => each.schedule.filter((tick) => tick.phase === phase).length)),
@@ -114,7 +120,8 @@ function roomFor({ phases, forms }: Machine): { columns: string; height: number;
   const columns = widths
     .map((each, phase) => (fits ? (phase === phases.length - 1 ? '1fr' : `${each}ch`) : `minmax(0, ${each}fr)`))
     .join(' ');
-  return { columns, height: 26 + Math.min(rows, 7) * 25, shared: !fits };
+  const decoded = 1 + Math.max(0, ...forms.map((each) => each.operands.length));
+  return { columns, height: 26 + Math.max(Math.min(rows, 7) * 25, decoded * 21 + 4), shared: !fits };
 }
 
 /** While tokens travel, the tick under way is the filled one. */
@@ -127,7 +134,7 @@ function TickLine({ tick, decoded, allFlags }: { tick: PhaseTick; decoded: reado
   const [transfers, flags] = tick.text.split(/\s*;\s*flags\s+/);
   const named = flags?.trim().split(/\s+/) ?? [];
   const words = tick.part === 'decode' ? (decoded.length > 0 ? decoded : ['look it up']) : [short(transfers!)];
-  const free = tick.part !== 'decode' && (tick.text.length > LONG || !tick.text.includes('<-'));
+  const free = tick.part === 'decode' || tick.text.length > LONG || !tick.text.includes('<-');
   return (
     <li
       title={tick.text || undefined}

@@ -84,7 +84,7 @@ export function Datapath({ machine, view, labels, moving, hidden = NOTHING, pres
         queued={view.inputs.length - view.inputsUsed}
         waits={view.waiting !== undefined}
       />
-      <Tokens journeys={journeys} moving={moving} />
+      <Tokens journeys={journeys} moving={moving} parts={drawing.registers} />
     </svg>
   );
 }

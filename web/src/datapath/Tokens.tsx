@@ -2,8 +2,8 @@
 import { useLayoutEffect, useRef } from 'react';
 import type { TickReport } from '@zettak/core/engine/meaning/report';
 import { itemAt } from '@zettak/core/text/itemAt';
-import { alongPath, framesOf, halfOf, moved, shortBy } from './journey';
-import type { Point } from './layout';
+import { framesOf, halfOf, moved, restOf } from './journey';
+import type { Box, Point } from './layout';
 import type { Journey } from './routes';
 
 /** A tick whose tokens are under way, for so many ms; what is shown is still how things stood before. */
@@ -12,7 +12,14 @@ export interface Moving {
   readonly duration: number;
 }
 
-export function Tokens({ journeys, moving }: { journeys: readonly Journey[]; moving: Moving | undefined }) {
+interface TokensParts {
+  readonly journeys: readonly Journey[];
+  readonly moving: Moving | undefined;
+  /** Parts whose values no token covers when it has arrived. */
+  readonly parts: readonly Box[];
+}
+
+export function Tokens({ journeys, moving, parts }: TokensParts) {
   const group = useRef<SVGGElement>(null);
   const stages = journeys.some((each) => each.stage === 1) ? 2 : 1;
   // Movement belongs to the compositor: nothing is drawn or laid out anew while a token travels.
@@ -21,14 +28,14 @@ export function Tokens({ journeys, moving }: { journeys: readonly Journey[]; mov
     const options = { duration: moving.duration * 0.92, fill: 'both' as const };
     const animations = [...(group.current?.children ?? [])].map((each, at) => {
       const { points, stage, text } = itemAt(journeys, at);
-      return each.animate(framesOf(points, { stage, stages, stays: journeys.length === 1, short: shortBy(points, text) }), options);
+      return each.animate(framesOf(points, { stage, stages, stays: journeys.length === 1, rest: restOf(points, text, parts) }), options);
     });
     return () => animations.forEach((each) => each.cancel());
-  }, [journeys, moving, stages]);
+  }, [journeys, moving, stages, parts]);
   return (
     <g data-testid="tokens" ref={group}>
       {journeys.map((each, at) => (
-        <Token key={at} at={alongPath(each.points, 1, shortBy(each.points, each.text))} path={each.path} text={each.text} />
+        <Token key={at} at={restOf(each.points, each.text, parts).at} path={each.path} text={each.text} />
       ))}
     </g>
   );

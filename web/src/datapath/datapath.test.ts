@@ -5,6 +5,7 @@ import { smallMachine } from '@zettak/core/testing/small';
 import { Runner } from '@zettak/core/engine/control/runner';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { INSTRUCTIONS_HEIGHT, layOut, type Box } from './layout';
+import { besideWay, covers, restOf } from './journey';
 import { linesOf, segmentsOf, type Segment } from './lines';
 import { journeysOf, wiresOf, type Point, type Wire } from './routes';
 
@@ -147,6 +148,28 @@ test.each(['quay-watch', 'highest-water', 'over-the-sill'])(
     }
     expect(tokens).toBeGreaterThan(40);
   },
+);
+
+/** Where tokens that have arrived cover a value: of each the tick, its text and the register. */
+function covered(machine: Machine, source: string, ticks = 400): string[] {
+  const drawing = layOut(machine);
+  const runner = new Runner(machine, programFrom(machine, source), { inputs: [120, 158, 0] });
+  const found: string[] = [];
+  for (let tick = 0; tick < ticks && !runner.tick(); tick++) {
+    for (const { points, text } of journeysOf(machine, drawing, runner.timeline.last!)) {
+      const { at } = restOf(points, text, drawing.registers);
+      const beside = besideWay(points, drawing.registers);
+      for (const box of drawing.registers)
+        if (beside.includes(box) && covers(at, text, box))
+          found.push(`${runner.timeline.last!.text}: ${text} over ${machine.registers[box.register]!.name}`);
+    }
+  }
+  return found;
+}
+
+test.each(demoMachines.flatMap(({ text, programs }) => programs.map((each) => [each.name, text, each.text] as const)))(
+  'no token of %s stops over a value that it has nothing to do with',
+  (_name, machine, source) => expect(covered(machineFrom(machine), source)).toEqual([]),
 );
 
 test('a line that no tick uses is not drawn', () => {

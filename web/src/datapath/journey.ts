@@ -1,6 +1,6 @@
 /** Where a token stands on its way, and the key frames that take it there. */
 import { itemAt } from '@zettak/core/text/itemAt';
-import type { Point } from './layout';
+import type { Box, Point } from './layout';
 
 /** As a transform, in the units of the drawing. */
 export const moved = ({ x, y }: Point): string => `translate(${x}px, ${y}px)`;
@@ -11,15 +11,19 @@ interface Turn {
   readonly stages: number;
   /** It is still there when the next stage begins. */
   readonly stays: boolean;
-  /** How far before its goal it stops. */
+  readonly rest: Rest;
+}
+
+/** Where a token stops: how far before its goal, and the place, which may be a little beside its way. */
+export interface Rest {
   readonly short: number;
+  readonly at: Point;
 }
 
 /** Key frames of a token's way: it is there from its stage on, at every bend in proportion to the way, and goes when the next begins. */
-export function framesOf(points: readonly Point[], { stage, stages, stays, short }: Turn): Keyframe[] {
+export function framesOf(points: readonly Point[], { stage, stages, stays, rest: { short, at: goal } }: Turn): Keyframe[] {
   const [begin, end] = [stage / stages, (stage + 1) / stages];
-  const lengths = points.slice(1).map((each, at) => Math.hypot(each.x - itemAt(points, at).x, each.y - itemAt(points, at).y));
-  const goal = alongPath(points, 1, short);
+  const lengths = lengthsOf(points);
   const total = lengths.reduce((sum, each) => sum + each, 0);
   const way = Math.max(1, total - Math.min(short, total / 2));
   const bends: Keyframe[] = [];
@@ -53,15 +57,58 @@ export function framesOf(points: readonly Point[], { stage, stages, stays, short
 /** Half of a token's length. */
 export const halfOf = (text: string): number => 9 + text.length * 5;
 
-/** How far before its goal a token stops, so that it covers no value: by its length on a level way, by its height on an upright one. */
-export function shortBy(points: readonly Point[], text: string): number {
+/** Half of a token's height. */
+const HALF = 12;
+/** Between the edge of a part and what is written in it. */
+const MARGIN = 5;
+
+/** Whether a token at a place covers more of a part than its edge. */
+export const covers = ({ x, y }: Point, text: string, part: Box): boolean =>
+  x + halfOf(text) > part.x + MARGIN &&
+  x - halfOf(text) < part.x + part.width - MARGIN &&
+  y + HALF > part.y + MARGIN &&
+  y - HALF < part.y + part.height - MARGIN;
+
+const touches = ({ x, y }: Point, part: Box): boolean =>
+  x >= part.x - 1 && x <= part.x + part.width + 1 && y >= part.y - 1 && y <= part.y + part.height + 1;
+
+/** Parts that a way neither comes from nor goes to. */
+export const besideWay = (points: readonly Point[], parts: readonly Box[]): Box[] =>
+  parts.filter((each) => !touches(points[0]!, each) && !touches(points.at(-1)!, each));
+
+/**
+ * A token stops before its goal by its length on a level way, by its height on an upright one. Where it would cover a part that
+ * stands beside the way it stops further back, at most half of the way; or else it makes room, and still lies on its line.
+ */
+export function restOf(points: readonly Point[], text: string, parts: readonly Box[]): Rest {
   const [before, goal] = [points.at(-2), points.at(-1)];
-  return before && goal && before.y === goal.y ? halfOf(text) + 8 : 22;
+  const least = before && goal && before.y === goal.y ? halfOf(text) + 8 : 22;
+  const most = lengthsOf(points).reduce((sum, each) => sum + each, 0) / 2;
+  const beside = besideWay(points, parts);
+  const isClear = (at: Point): boolean => !beside.some((each) => covers(at, text, each));
+  const usual = alongPath(points, 1, least);
+  if (isClear(usual)) return { short: least, at: usual };
+  for (let short = least; short <= most; short += 3) {
+    const at = alongPath(points, 1, short);
+    if (isClear(at)) return { short, at };
+  }
+  for (let aside = 3; aside < halfOf(text) - 3; aside += 3) {
+    const [left, right] = [
+      { ...usual, x: usual.x - aside },
+      { ...usual, x: usual.x + aside },
+    ];
+    if (isClear(right)) return { short: least, at: right };
+    if (isClear(left)) return { short: least, at: left };
+  }
+  return { short: least, at: usual };
 }
+
+const lengthsOf = (points: readonly Point[]): number[] =>
+  points.slice(1).map((each, at) => Math.hypot(each.x - itemAt(points, at).x, each.y - itemAt(points, at).y));
 
 /** The point a share of the way along, that ends so much before its goal. */
 export function alongPath(points: readonly Point[], share: number, short: number): Point {
-  const lengths = points.slice(1).map((each, at) => Math.hypot(each.x - itemAt(points, at).x, each.y - itemAt(points, at).y));
+  const lengths = lengthsOf(points);
   const total = lengths.reduce((sum, each) => sum + each, 0);
   let left = share * Math.max(0, total - Math.min(short, total / 2));
   for (const [at, length] of lengths.entries()) {

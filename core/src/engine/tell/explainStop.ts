@@ -1,5 +1,5 @@
 /** Why a run stands still, in sentences: faults of every kind, waits, breakpoints, the end. */
-import { indexOf, type Program } from '../../image/program';
+import { calledAt, indexOf, type Program } from '../../image/program';
 import { programSpaceOf } from '../../machine/model/machine';
 import { digitsIn, shownNumber, unitOf } from '../../text/number';
 import { addressText, cellName, instructionAt, lineAt, placeName } from './names';
@@ -253,7 +253,7 @@ function neverHalts(telling: Telling, loop: Loop): string {
 
 /** The routine of an address, or the address. */
 function routineName({ machine, program }: Telling, address: number): string {
-  return (program && indexOf(program).labelAt.get(address)) ?? addressText(machine, address);
+  return (program && calledAt(program, address)) ?? addressText(machine, address);
 }
 
 function reachedSentence(telling: Telling, goal: Goal): string {

@@ -98,10 +98,11 @@ const twoColumns = {
   '& tr': { display: 'flex', gap: '3px', borderBottom: '1px solid', borderColor: 'line' },
   '& th': { flexShrink: '0' },
   '& tr.packed': { gridColumn: '1 / -1', justifyContent: 'flex-end' },
+  '& tr.wide': { gridColumn: '1 / -1' },
   '& tr > *': { px: '7px', py: '1px', fontSize: '14px', lineHeight: '22px', whiteSpace: 'nowrap' },
   '& tr > td:last-child': { marginInlineStart: 'auto' },
   '& tr > td:nth-of-type(2):not(:last-child)': { display: 'none' },
-  '& tr.moved > td:last-child': { display: 'none' },
+  '& tr.moved:not(.wide) > td:last-child': { display: 'none' },
   // The value before and the one after stand closer where both are long.
   '& tr.long.moved': {
     gap: '0',
@@ -318,6 +319,8 @@ function pointsAt(machine: Machine, view: View, { space, address }: PointedCell,
 const LONG = 5;
 /** Signs of a name, its digits and its last reading that half of a panel has room for. */
 const BESIDE = 12;
+/** Signs of a name and twice its digits, before and after, that half of a panel has room for. */
+const HALF = 17;
 
 const NO_SERVICES: ServiceUse = { reads: [], brings: [] };
 
@@ -352,10 +355,12 @@ const Row = memo(function Row({
   ];
   const digits = shownDigits(value, width, machine);
   const reading = at ?? inColumn(columns.at(-1) ?? 'own', machine, shown);
-  const tight = name.length + digits.length + reading.length > BESIDE;
+  const wide = name.length + 2 * digits.length > HALF;
+  const tight = !wide && name.length + digits.length + reading.length > BESIDE;
+  const long = !wide && digits.length > LONG;
   return (
     <tr
-      className={[touch, begins && 'begins', digits.length > LONG && 'long', old !== undefined && 'moved', tight && 'tight']
+      className={[touch, begins && 'begins', long && 'long', old !== undefined && 'moved', tight && 'tight', wide && 'wide']
         .filter(Boolean)
         .join(' ')}
       title={[`${title}: ${readings(value, width, machine)}`, ...(points ? [points] : []), ...fields, ...services].join('; ')}
