@@ -13,7 +13,7 @@ import { explainAssembly, type AssemblyProblem } from './problems';
 import { factsOf } from './check/facts';
 import { noteSystem } from './check/flow';
 import { reviewComments, reviewNames, reviewNumbers } from './check/remarks';
-import { atTheDefinition, atTheWord, withoutConsequences } from './check/causes';
+import { atTheDefinition, atTheWord, once, withoutConsequences } from './check/causes';
 import { loneNames } from './check/loneNames';
 import { reviewFlow } from './check/review';
 import type { Unit } from './read/syntax';
@@ -88,7 +88,7 @@ function assembleText(machine: Machine, { name, text }: { name: string; text: st
   const declared = declaredPlaces(placement);
   let found = withoutConsequences(
     units.all,
-    atTheDefinition(placement, atTheWord(placement, [...units.problems, ...placement.problems, ...loneNames(placement)])),
+    atTheDefinition(placement, atTheWord(placement, once([...units.problems, ...placement.problems, ...loneNames(placement)]))),
   );
   if (start === undefined && !hasErrors(found)) {
     found.push({ code: 'nothing-to-run', grade: 'error', span: { start: 0, end: Math.min(1, text.length) } });

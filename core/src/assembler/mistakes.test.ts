@@ -6,6 +6,8 @@ import { assemble } from './assemble';
 import { CHECKS } from './check/checks';
 
 const machines = new Map([...demoMachines, ...fixtures].map(({ name, text }) => [name.toLowerCase(), machineFrom(text)]));
+const TWICE = "short forms:\n  TWICE:\n    forms:\n      - write: 'TWICE {n}'\n        for: |\n          PUT {n}\n          PUT {n} + 1\n";
+machines.set('twice', machineFrom(smallMachine({ parts: TWICE })));
 machines.set(
   'asking',
   machineFrom(
@@ -148,6 +150,29 @@ const MISTAKES: readonly Mistake[] = [
     says: /number of show into A/,
   },
   { what: 'a service not prepared', on: 'asking', source: 'PUTB 1\nASK\nHALT', told: '2 service-not-prepared', says: /number into A/ },
+  {
+    what: 'a base forgotten in a short form',
+    on: 'gannet',
+    source: 'start PUT R1, #FF\nHALT',
+    told: '1 unknown-name',
+    says: /0xFF/,
+    mended: 'start PUT R1, #0xFF',
+  },
+  {
+    what: 'a name misspelt in a short form that has it twice',
+    on: 'twice',
+    source: 'TWICE levle\nHALT\nlevel = 3',
+    told: '1 unknown-name',
+    says: /Did you mean level/,
+    mended: 'TWICE level',
+  },
+  {
+    what: 'a value too great for both lines of a short form',
+    on: 'twice',
+    source: 'TWICE 999\nHALT',
+    told: '1 value-out-of-range',
+    says: /999/,
+  },
   { what: 'a routine without an end', source: 'CALL a\nHALT\n.routine a\nRET', told: '3 routine-without-end', says: /Write \.end/ },
   {
     what: 'two routines of one name with names of their own',

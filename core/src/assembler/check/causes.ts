@@ -13,6 +13,19 @@ const CAUSES: readonly AssemblyProblem['code'][] = [
   ...(['unknown-operation', 'lone-name'] as const),
 ];
 
+/** A word of a short form may stand in several of the lines that it stands for, and is wrong once. */
+export function once(problems: readonly AssemblyProblem[]): readonly AssemblyProblem[] {
+  const told = new Set<string>();
+  return problems.filter(({ code, grade, span }) => {
+    const key = `${code} ${span.start}`;
+    if (grade !== 'error' || !told.has(key)) {
+      told.add(key);
+      return true;
+    }
+    return false;
+  });
+}
+
 /** Errors that come from another one of their line are left out; all else stays, in its order. */
 export function withoutConsequences(units: readonly Unit[], problems: readonly AssemblyProblem[]): AssemblyProblem[] {
   const causing = problems.filter((each) => CAUSES.includes(each.code));

@@ -7,7 +7,8 @@ import type { ToldSlip } from '../problems';
 import { parseStatement, type Statement } from '../read/syntax';
 import { slipIn, type Slip } from './slips';
 import { badValueIn, encodeOperands, matchOperands, type Operand, type ShortTemplate, type Template } from './templates';
-import { remarkMark, type Spelled, type Token } from '../read/tokens';
+import type { Span } from '../../text/source';
+import { remarkMark, Token } from '../read/tokens';
 import { Content, find, spaceOf, type Placement } from './assembly';
 import { itemAt } from '../../text/itemAt';
 
@@ -123,17 +124,17 @@ interface Expansion {
 
 const expansions = new WeakMap<Statement, Statement[]>();
 
-/** The lines that a short form stands for, with the operands as they were written; problems are told where it stands. */
+/** The lines that a short form stands for. Its operands are told where they were written; all else, where it stands. */
 function expand(placement: Placement, statement: Statement, { short, operands, other }: Expansion): void {
   if (placement.nesting >= MOST_NESTING) return;
   let lines = expansions.get(statement);
   if (!lines) {
-    const written = new Map(operands.flatMap((each) => ('any' in each ? [[each.any, each.words] as const] : [])));
+    const written = new Map(operands.flatMap((each) => ('any' in each ? [[each.any, each.tokens] as const] : [])));
     const { tokens } = statement.unit;
     const { start, end } = statement.span;
     lines = short.lines.map((line) => {
       const from = tokens.count;
-      for (const each of splice(line, written)) tokens.add(each, start, end);
+      for (const each of splice(line, written, { start, end })) tokens.add(each.spelled, each.start, each.end);
       return parseStatement(statement, from, placement.templates.mnemonics, placement.problems);
     });
     expansions.set(statement, lines);
@@ -149,17 +150,18 @@ function expand(placement: Placement, statement: Statement, { short, operands, o
   if (placement.nesting === 0) placement.within = undefined;
 }
 
-/** Holes in braces give way to what was written for them. */
-function splice(line: readonly Token[], written: ReadonlyMap<string, readonly Spelled[]>): Spelled[] {
-  const words: Spelled[] = [];
+/** Holes in braces give way to what was written for them, at its place; the rest of the line has the place of the whole. */
+function splice(line: readonly Token[], written: ReadonlyMap<string, readonly Token[]>, { start, end }: Span): Token[] {
+  const tokens: Token[] = [];
   for (let at = 0; at < line.length; at++) {
     const token = itemAt(line, at);
     const hole = token.text === '{' && line[at + 2]?.text === '}' ? written.get(itemAt(line, at + 1).text) : undefined;
-    if (hole) at += 2;
-    if (hole) words.push(...hole);
-    else if (token.kind !== 'end') words.push(token.spelled);
+    if (hole) {
+      at += 2;
+      tokens.push(...hole);
+    } else if (token.kind !== 'end') tokens.push(new Token(token.spelled, start, end));
   }
-  return words;
+  return tokens;
 }
 
 /** One problem: the value that cannot be read where the shape is right; else what is most likely wrong, and the forms that exist. */

@@ -4,7 +4,7 @@ import type { Field, Form, Machine, Piece, ShortForm } from '../../machine/model
 import type { AssemblyProblem } from '../problems';
 import { DECIMAL } from '../../text/number';
 import { readExpression, type Expression } from '../read/expressions';
-import { tokenizeLine, type Reader, type Spelled, type Token } from '../read/tokens';
+import { tokenizeLine, type Reader, type Token } from '../read/tokens';
 import { spellingsOf } from '../../machine/model/spellings';
 import { evaluate } from './values';
 import type { Placement } from './assembly';
@@ -114,7 +114,7 @@ export interface NamedOperand {
 }
 
 export type Operand =
-  { readonly field: Field; readonly expression: Expression } | NamedOperand | { readonly any: string; readonly words: readonly Spelled[] };
+  { readonly field: Field; readonly expression: Expression } | NamedOperand | { readonly any: string; readonly tokens: readonly Token[] };
 
 /**
  * The operands where what the reader stands before has the shape of the form, else undefined. Values are not looked at. With
@@ -150,7 +150,7 @@ function readOperand(templates: Templates, reader: Reader, hole: Hole, stop: rea
   if ('any' in hole) {
     if (register) reader.at++;
     else if (!readExpression(reader, null, stop)) return undefined;
-    return { any: hole.any, words: reader.wordsFrom(from) };
+    return { any: hole.any, tokens: reader.tokensFrom(from) };
   }
   const { field } = hole;
   const names = templates.named.get(field);

@@ -141,11 +141,11 @@ export class Reader {
     return this.at >= this.last;
   }
 
-  /** The words from a place up to here. */
-  wordsFrom(from: number): Spelled[] {
-    const words: Spelled[] = [];
-    for (let at = from; at < this.at; at++) words.push(this.tokens.wordAt(at));
-    return words;
+  /** The tokens from a place up to here. */
+  tokensFrom(from: number): Token[] {
+    const tokens: Token[] = [];
+    for (let at = from; at < this.at; at++) tokens.push(this.tokens.at(at));
+    return tokens;
   }
 }
 
