@@ -36,7 +36,10 @@ export function nearest(word: string, known: Iterable<string>, limit = word.leng
   const small = word.toLowerCase();
   for (const each of known) {
     if (++looked > 2000) break;
-    const d = distance(small, each.toLowerCase(), limit);
+    const other = each.toLowerCase();
+    // One letter for another is no slip: every letter would be near to every other.
+    if (small.length === 1 && other.length === 1 && small !== other) continue;
+    const d = distance(small, other, limit);
     // Of words that are equally near, the one of the same length was meant more often.
     const closer = best !== undefined && d === bestDistance && Math.abs(each.length - word.length) < Math.abs(best.length - word.length);
     if (d < bestDistance || closer) [best, bestDistance] = [each, d];

@@ -30,9 +30,10 @@ test.each([
   ['HLAT', 'HALT'],
   ['stroe', 'STORE'],
   ['XYZZY', undefined],
+  ['q', undefined],
   ['A'.repeat(500), undefined],
 ])('the nearest word to %s is %s', (word, expected) => {
-  expect(nearest(word, ['LOAD', 'STORE', 'HALT', 'ADD'])).toBe(expected);
+  expect(nearest(word, ['LOAD', 'STORE', 'HALT', 'ADD', 'R'])).toBe(expected);
 });
 
 test('a word is found again after one slip, and not after more slips than may be', () => {

@@ -147,7 +147,7 @@ function resolveForm(
   checkHoles(reading, { pieces, operands, path: [...path, 'write'], written: entry.write });
   const { cycle } = context;
   const own = remembered(reading, `${entry.code}\n${entry.execute}`, () => {
-    const scope = formScope(reading, context, { format, operands, path });
+    const scope = formScope(reading, context, { format, fixed, operands, path });
     return resolveExecute(reading, context, [...path, 'execute'], scope);
   });
   const guard = resolveGuard(reading, context, { code, mnemonic, written: entry.write.trim(), inline: entry.inline !== undefined, path });
@@ -191,7 +191,7 @@ function remembered({ memo, problems }: DocumentReading, text: string, make: () 
   return made;
 }
 
-/** The guard of the format, over the fields of this form; a fixed field has its value. */
+/** The guard of the format, over the fields of this form, which count before all else of their names. */
 function resolveGuard(
   reading: DocumentReading,
   context: FormContext,
@@ -207,12 +207,8 @@ function resolveGuard(
   if (wanted !== undefined && !fields.includes(wanted))
     return void report(reading, guardPath, { code: 'guard-without-field', format: format.name, text, fields });
   const operands = format.fields.filter((each) => !fixed.some(({ field }) => field === each));
-  const { names, ...scope } = formScope(reading, context, { format, operands, path });
-  const values = fixed.map(({ field, value }): [string, Meaning] => [
-    field.name,
-    { kind: 'value', value: { kind: 'literal', value, width: field.width }, ...(field.condition && { condition: true }) },
-  ]);
-  const condition = lookExpr(reading, guardPath, { ...scope, names: new Map([...names, ...values]) });
+  const { names, ...scope } = formScope(reading, context, { format, fixed, operands, path });
+  const condition = lookExpr(reading, guardPath, { ...scope, names: new Map([...names, ...fixed.map(fixedMeaning)]) });
   return condition && { condition, text };
 }
 
@@ -259,10 +255,11 @@ export function resolveEntry({ scope, causeWidth }: Ground, cycle: Cycle): Sched
 }
 
 /** A field is digits of the instruction registers: what a wrong cycle failed to bring there is not known to the ticks. */
+/** What names mean in the ticks of a form: its operands, and what its encoding fixes, beside all else. */
 function formScope(
   reading: DocumentReading,
   ground: Ground,
-  { format, operands, path }: { format: Format; operands: readonly Field[]; path: Path },
+  { format, fixed, operands, path }: Pick<Form, 'format' | 'fixed' | 'operands'> & { readonly path: Path },
 ): Scope {
   const names = new Map(ground.scope.names);
   for (const field of operands) {
@@ -274,8 +271,15 @@ function formScope(
     const value = fieldValue(field, format, ground.slots, { cellWidth: ground.cellWidth, radix: reading.radix });
     if (value) names.set(name, { kind: 'value', value, ...(field.condition && { condition: true }) });
   }
+  for (const [name, meaning] of fixed.map(fixedMeaning)) if (!names.has(name)) names.set(name, meaning);
   return { ...ground.scope, names };
 }
+
+/** What the name of a field means that the encoding fixes: its value. */
+const fixedMeaning = ({ field: { name, width, condition }, value }: Form['fixed'][number]): [string, Meaning] => [
+  name,
+  { kind: 'value', value: { kind: 'literal', value, width }, ...(condition && { condition: true }) },
+];
 
 /** code := format (field '=' number)* */
 function resolveCode(

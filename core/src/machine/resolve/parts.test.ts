@@ -233,6 +233,17 @@ test.each([
   expect(problemsOf(mended).filter((each) => each.code === code)).toEqual([]);
 });
 
+test('a field that the encoding fixes has its value in ticks, unless something else of the machine bears its name', () => {
+  const run = (registers: string): number => {
+    const machine = machineFrom(smallMachine({ registers, ticks: { X: 'A <- opcode + 1' } }));
+    const runner = new Runner(machine, assemble(machine, 'X\nHALT').program!);
+    while (!runner.tick());
+    return runner.state.registers[machine.registers.findIndex((each) => each.name === 'A')]!;
+  };
+  expect(run('')).toBe(17);
+  expect(run('opcode: {role: general, start: 4}')).toBe(5);
+});
+
 test('a machine that is based on another takes all but what it changes', () => {
   const late = `machine: Late Curlew
 based on: Curlew
