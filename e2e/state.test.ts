@@ -1,4 +1,6 @@
 /** Registers, stacks and what a class says before a step. */
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import { byId, press, ready, registers, rewrite, sharedHarness, textOf, until } from './support';
 
@@ -36,6 +38,54 @@ test('readings of the registers are chosen and remembered, never run out of the 
   await page.waitForFunction(() => document.querySelector('[data-value=X]')?.textContent === '21');
   await page.reload();
   await until(page, byId('registers'), /at start/);
+});
+
+test('registers and cells of thirty-two bits stand apart, and nothing runs out of their panels', async () => {
+  const page = await harness.open('/api/health');
+  const program = await page.evaluate(
+    async (machine, text) => {
+      const post = async (path: string, body: object): Promise<{ id: string; revision: number }> => {
+        const answer = await fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+        return (await answer.json()) as { id: string; revision: number };
+      };
+      const { id, revision } = await post('/api/machines', { name: 'Whinchat', text: machine });
+      await post(`/api/machines/${id}/versions`, { revision });
+      return (await post('/api/programs', { name: 'wide values', text, machine: id })).id;
+    },
+    readFileSync(join(__dirname, '../core/src/testing/machines/whinchat.yaml'), 'utf8'),
+    '  ADD R2, R0, #-6\n  MULS R10, R2, R2\n  SUB R10, R2, R10\n  PUSH R10\n  STOP\n',
+  );
+  await page.goto(`${harness.address}/bench/${program}`);
+  await ready(page);
+  for (let tick = 0; tick < 24; tick++) {
+    await press(page, '.');
+    const out = await page.$$eval('[data-testid=registers] tr > *', (all) => {
+      const half = all[0]!.closest('table')!.getBoundingClientRect();
+      return all
+        .filter((each) => each.getBoundingClientRect().width > 0)
+        .filter((each) => {
+          const row = each.parentElement!.getBoundingClientRect();
+          return each.getBoundingClientRect().right > row.right + 1 || row.right > half.right + 1;
+        })
+        .map((each) => each.parentElement!.textContent);
+    });
+    expect(out).toEqual([]);
+    const close = await page.$$eval(
+      '[data-testid=memory] tbody tr',
+      (rows) =>
+        rows.filter((row) => {
+          const cells = [...row.querySelectorAll('td')].map((cell) => {
+            const range = document.createRange();
+            range.selectNodeContents(cell);
+            return range.getBoundingClientRect();
+          });
+          return cells.some((each, at) => at > 0 && each.left - cells[at - 1]!.right < 6);
+        }).length,
+    );
+    expect(close).toBe(0);
+  }
+  await until(page, byId('registers'), /R10FFFFFFD6/);
+  await page.close();
 });
 
 test('what lies on the stack is told, what was taken off still shows, the line to come back to is marked', async () => {

@@ -66,7 +66,7 @@ test.each(demoMachines)('$name: the digits of all fields side by side are the ce
 test.each(fixtures)('$name: a machine of another shape has an instruction in hand, too', ({ text }) => {
   const machine = machineFrom(text);
   const form = machine.forms.find((each) => each.operands.length === 0)!;
-  const { program } = assemble(machine, `  ${form.mnemonic}\n`);
+  const { program } = assemble(machine, `  ${form.written}\n`);
   const runner = new Runner(machine, program!, {});
   runner.instruction();
   expect(handOf(runner)!.fields.map((each) => each.says)).toContain(form.mnemonic);

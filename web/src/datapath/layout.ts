@@ -204,16 +204,19 @@ interface Grid {
 
 const CELL_HEIGHT = 44;
 const MOST_ROWS = 4;
+/** Cells wider than this stand in more rows, and further apart, so that long values can be told from each other. */
+const WIDE_CELL = 96;
 
 /** Registers as a file: halves of pairs beside each other, as many columns as keep it low. */
 function gridOf(ground: Ground, { title, registers }: { title: string; registers: readonly number[] }): Grid {
   const ordered = pairsFirst(ground, registers);
   const widest = Math.max(...ordered.map((at) => Math.max(digitsOf(ground, at) * DIGIT, lettersOf(ground, at) * LETTER)));
-  const cell = Math.max(34, Math.min(widest, 8 * DIGIT) + 10);
+  const close = Math.max(34, Math.min(widest, 8 * DIGIT) + 10);
+  const [cell, rows] = close > WIDE_CELL ? [close + 10, 2 * MOST_ROWS] : [close, MOST_ROWS];
   const paired = ground.pairs.some((each) => each.registers.every((at) => ordered.includes(at)));
   const step = paired ? 2 : 1;
   let columns = Math.min(ordered.length, step);
-  while (columns < ordered.length && (Math.ceil(ordered.length / columns) > MOST_ROWS || (columns + step) * cell <= 142)) columns += step;
+  while (columns < ordered.length && (Math.ceil(ordered.length / columns) > rows || (columns + step) * cell <= 142)) columns += step;
   return { title, registers: ordered, columns, cell, width: columns * cell + 8 };
 }
 

@@ -48,6 +48,21 @@ test.each<Wrong>([
     says: /^Nothing names “nmuber”, but “number” is named in 2 places/,
   },
   {
+    what: 'digits without a use that are misspelt',
+    ...{ on: 'whinchat', from: 'd 4 register R, zero 20', to: 'd 4 register R, zro 20', at: 'zro 20', mends: true },
+    says: /^Nothing gives the field zro a value: .* Digits without a use are called zero or any\. Did you mean zero\?$/,
+  },
+  {
+    what: 'an open brace in an instruction that has a short form of its name',
+    ...{
+      on: 'dotterel',
+      from: "'LDA {a}, {address}({x})'\n        code",
+      to: "'LDA {a}, {address({x})'\n        code",
+      at: '{address({x})',
+    },
+    says: /or a brace is open\.$/,
+  },
+  {
     what: 'a word behind a field that means nothing',
     ...{ on: 'turnstone', from: 'a 4 register R, value 16 signed', to: 'a 4 registeer R, value 16 signed', at: 'registeer' },
     says: /^“registeer” means nothing behind the field a\./,

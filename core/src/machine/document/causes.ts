@@ -1,6 +1,7 @@
 /** One cause, one error: what is misspelt where it is defined is told there, and not wherever it is named. */
 import { hasErrors } from '../../text/diagnostic';
 import { placeAt, type Source } from '../../text/source';
+import { nearest } from '../../text/nearest';
 import type { MachineProblem } from './problems';
 import { itemAt } from '../../text/itemAt';
 
@@ -53,6 +54,30 @@ export function rootCauses(source: Source, problems: readonly MachineProblem[], 
     const definition = near.filter((each) => each.length > 1).flatMap((each) => alone(source, each))[0];
     if (definition) told = instead(told, name, list, definition);
   }
+  return neverGiven(source, told);
+}
+
+/** What digits without a use are called. */
+const UNUSED = ['zero', 'any'];
+
+/** A field that no form gives a value is wrong where it is defined, and not in each form. */
+function neverGiven(source: Source, problems: readonly MachineProblem[]): MachineProblem[] {
+  const forms = new Map<string, MachineProblem[]>();
+  for (const each of problems) if (each.code === 'field-without-value') forms.set(each.field, [...(forms.get(each.field) ?? []), each]);
+  let told = [...problems];
+  for (const [field, list] of forms) {
+    const near = nearest(field, UNUSED, 2);
+    const [definition] = near || list.length > 1 ? alone(source, field) : [];
+    if (!definition) continue;
+    const span = { start: definition.start, end: definition.start + field.length };
+    const mend = near && { title: `Write ${near}`, edits: [{ span, text: near }] };
+    const once: MachineProblem = {
+      ...{ code: 'field-never-given', grade: 'error', span, field },
+      ...(near && { nearest: near }),
+      ...(mend && { mend }),
+    };
+    told = told.flatMap((each) => (each === list[0] ? [once] : list.includes(each) ? [] : [each]));
+  }
   return told;
 }
 
@@ -76,6 +101,9 @@ function withoutFollowers(source: Source, problems: readonly MachineProblem[], d
       case 'field-without-value':
         // A field that a form writes under another name is not missing there, too.
         return meant.has(`${each.span.start} ${each.field}`);
+      case 'short-form-loops':
+        // The instruction of that name is there, and cannot be read.
+        return errors.some((other) => other.code === 'bad-written-form' && other.mnemonic === each.mnemonic);
       case 'more-without-ticks':
         return others;
       case 'flag-without-rule':

@@ -83,6 +83,7 @@ export type DocumentProblem = Diagnostic &
       }
     | { readonly code: 'no-opcode'; readonly format: string }
     | { readonly code: 'field-without-value'; readonly field: string; readonly written: string }
+    | { readonly code: 'field-never-given'; readonly field: string; readonly nearest?: string }
     | { readonly code: 'field-twice'; readonly field: string }
     | { readonly code: 'encodings-overlap'; readonly one: string; readonly other: string; readonly example: string }
     | { readonly code: 'lengths-differ'; readonly one: string; readonly other: string; readonly example: string }
@@ -239,6 +240,8 @@ export function explainMachine(problem: MachineProblem): string {
       return `Nothing in the first cell is fixed, so decode cannot tell this instruction. Give a field of ${problem.format} a value.`;
     case 'field-without-value':
       return `The field ${problem.field} is neither fixed nor written: “${problem.written}” has no {${problem.field}}.`;
+    case 'field-never-given':
+      return `Nothing gives the field ${problem.field} a value: no form writes it or fixes it.${problem.nearest ? ` Digits without a use are called zero or any.${didYouMean(problem.nearest)}` : ''}`;
     case 'field-twice':
       return `The field ${problem.field} is given twice.`;
     case 'encodings-overlap':

@@ -35,6 +35,8 @@ function causesOf(problem: MachineProblem, lines: readonly string[], line: numbe
         : [];
     case 'not-yaml':
       return yamlCauses(lines, line, problem.reason);
+    case 'field-never-given':
+      return [];
     case 'role-missing':
       return hidden(lines);
     case 'unknown-key':

@@ -74,5 +74,20 @@ function valueFor(machine: Machine, form: Form, field: Field, at: number): numbe
   if (request !== undefined && effectsOf(machine, form).requestFields.has(field.name)) return request;
   const { least, greatest } = rangeOf(field, radix);
   const usual = field.bias + Math.ceil(USUAL / scale) * scale;
+  // What a shorter form can hold that is written alike would be assembled into that one.
+  const held = tighterForms(machine, form).flatMap((each) => each.operands.filter(({ name }) => name === field.name));
+  const beyond = held.length === 0 ? usual : Math.max(usual, ...held.map((each) => rangeOf(each, radix).greatest + scale));
+  if (beyond >= least && beyond <= greatest) return beyond;
   return usual >= least && usual <= greatest ? usual : greatest;
 }
+
+const shapeOf = ({ written: text }: Form): string => text.replaceAll(/\{[^}]*\}/g, '{}');
+
+/** Forms that are written alike and are tried before it. */
+const tighterForms = (machine: Machine, form: Form): Form[] =>
+  machine.forms.filter(
+    (each) =>
+      each.mnemonic === form.mnemonic &&
+      shapeOf(each) === shapeOf(form) &&
+      (each.format.cells < form.format.cells || (each.format.cells === form.format.cells && each.index < form.index)),
+  );

@@ -7,7 +7,7 @@ import { cellText } from '@zettak/core/engine/watch/places';
 import { placeDigits } from '@zettak/core/machine/model/describe';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { View } from '@zettak/core/session/protocol';
-import { shownNumber } from '@zettak/core/text/number';
+import { shownLength, shownNumber } from '@zettak/core/text/number';
 import { useEditor, type EditorHandle } from '../../editor/handle';
 import { withNextPaint } from '../../ui/follow';
 import { askAbout, type ValueBase } from '../looks';
@@ -36,9 +36,10 @@ interface GridProps {
 
 /** Cells beside each other, as many as there is room for. */
 function cellsPerRow(width: number, radix: 2 | 10, base: ValueBase): number {
-  if (radix === 10) return 5;
-  const widest = base === 'bin' ? width : Math.ceil(width / (base === 'oct' ? 3 : 4));
-  return widest > 8 ? 2 : widest > 3 ? 4 : 8;
+  if (radix === 10) return width > 4 ? 2 : 5;
+  const shownIn = ({ bin: 2, oct: 8, dec: 10 } as const)[base as string] ?? 16;
+  const widest = shownLength(width, { radix, base: shownIn });
+  return widest > 6 ? 2 : widest > 3 ? 4 : 8;
 }
 
 /** Goes to the cell that the last tick touched, else to the instruction under way. */

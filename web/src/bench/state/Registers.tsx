@@ -59,11 +59,21 @@ const look = {
     display: 'inline-flex',
     flexDirection: 'column',
     alignItems: 'center',
-    width: '14px',
+    minWidth: '14px',
     lineHeight: '17px',
     fontWeight: '700',
   },
-  '& .packed small': { fontSize: '13px', fontWeight: '400', color: 'ink2', fontFamily: 'body', lineHeight: '15px' },
+  '& .packed small': {
+    fontSize: '13px',
+    fontWeight: '400',
+    color: 'ink2',
+    fontFamily: 'body',
+    lineHeight: '15px',
+    px: '1px',
+    minHeight: '15px',
+    maxWidth: '44px',
+    truncate: true,
+  },
   '& .packed .fixed': { color: 'ink3', fontWeight: '400' },
   '& .at': { display: 'block', overflow: 'hidden', whiteSpace: 'nowrap' },
   '& .begins > *': { borderTop: '2px solid', borderTopColor: 'ink3' },
@@ -102,7 +112,7 @@ const twoColumns = {
   '& tr > *': { px: '7px', py: '1px', fontSize: '14px', lineHeight: '22px', whiteSpace: 'nowrap' },
   '& tr > td:last-child': { marginInlineStart: 'auto' },
   '& tr > td:nth-of-type(2):not(:last-child)': { display: 'none' },
-  '& tr.moved:not(.wide) > td:last-child': { display: 'none' },
+  '& tr.moved:not(.wide) > td:last-child, & tr.full > td:last-child': { display: 'none' },
   // The value before and the one after stand closer where both are long.
   '& tr.long.moved': {
     gap: '0',
@@ -163,7 +173,7 @@ export function Registers({ machine }: { machine: Machine }) {
           </tr>
         </Table.Header>
         <Table.Body>
-          <Rows machine={machine} columns={columns} />
+          <Rows machine={machine} columns={columns} beside={many} />
         </Table.Body>
       </Table.Root>
     </Box>
@@ -191,7 +201,7 @@ function ChooseColumns({ machine, columns }: { machine: Machine; columns: readon
   );
 }
 
-function Rows({ machine, columns }: { machine: Machine; columns: readonly Column[] }) {
+function Rows({ machine, columns, beside }: { machine: Machine; columns: readonly Column[]; beside: boolean }) {
   const { registers, composites } = machine;
   const hidden = useHidden(machine.name);
   const view = useView();
@@ -216,7 +226,7 @@ function Rows({ machine, columns }: { machine: Machine; columns: readonly Column
         return (
           <Row
             key={name}
-            {...{ name, title, width, machine, columns }}
+            {...{ name, title, width, machine, columns, beside }}
             place={name}
             value={itemAt(view.registers, register)}
             old={whole ? change.before : undefined}
@@ -237,7 +247,7 @@ function Rows({ machine, columns }: { machine: Machine; columns: readonly Column
         const value = itemAt(view.composites, at);
         return (
           <Fragment key={name}>
-            <Row {...{ name, title, width, machine, columns }} value={value} touch="" instruction={false} points={points(name)} />
+            <Row {...{ name, title, width, machine, columns, beside }} value={value} touch="" instruction={false} points={points(name)} />
             {composite.packed && <Packed {...{ machine, composite, value }} columns={columns.length + 1} />}
           </Fragment>
         );
@@ -287,6 +297,8 @@ interface RowProps {
   readonly width: number;
   readonly machine: Machine;
   readonly columns: readonly Column[];
+  /** Two stand beside each other. */
+  readonly beside: boolean;
   readonly value: number;
   /** As the notation calls it; without it nothing can be done with it. */
   readonly place?: string;
@@ -319,8 +331,14 @@ function pointsAt(machine: Machine, view: View, { space, address }: PointedCell,
 const LONG = 5;
 /** Signs of a name, its digits and its last reading that half of a panel has room for. */
 const BESIDE = 12;
-/** Signs of a name and twice its digits, before and after, that half of a panel has room for. */
-const HALF = 17;
+/** Signs of a name and its digits that half of a panel has room for; of a value before and after together, when it has changed. */
+const HALF = 13;
+/** The same with its last reading, in small letters. */
+const HALF_READ = 13;
+const HALF_MOVED = 15;
+
+/** The value before, with as many of its last digits as there is room for. */
+const shortened = (digits: string, room: number): string => (digits.length > room ? `…${digits.slice(1 - room)}` : digits);
 
 const NO_SERVICES: ServiceUse = { reads: [], brings: [] };
 
@@ -330,6 +348,7 @@ const Row = memo(function Row({
   width,
   machine,
   columns,
+  beside,
   value,
   place,
   old,
@@ -355,12 +374,15 @@ const Row = memo(function Row({
   ];
   const digits = shownDigits(value, width, machine);
   const reading = at ?? inColumn(columns.at(-1) ?? 'own', machine, shown);
-  const wide = name.length + 2 * digits.length > HALF;
-  const tight = !wide && name.length + digits.length + reading.length > BESIDE;
+  const wide = name.length + digits.length > HALF;
+  const signs = name.length + digits.length + reading.length;
+  const tight = !wide && signs > BESIDE;
+  const full = !wide && signs > HALF_READ;
   const long = !wide && digits.length > LONG;
+  const room = beside && !wide ? Math.max(3, HALF_MOVED - name.length - digits.length) : Infinity;
   return (
     <tr
-      className={[touch, begins && 'begins', long && 'long', old !== undefined && 'moved', tight && 'tight', wide && 'wide']
+      className={[touch, begins && 'begins', long && 'long', old !== undefined && 'moved', tight && 'tight', full && 'full', wide && 'wide']
         .filter(Boolean)
         .join(' ')}
       title={[`${title}: ${readings(value, width, machine)}`, ...(points ? [points] : []), ...fields, ...services].join('; ')}
@@ -391,7 +413,7 @@ const Row = memo(function Row({
               <ValueEntry {...{ machine, place, width, value }} done={() => setEntering(false)} />
             ) : (
               <>
-                {old !== undefined && <s>{shownDigits(old, width, machine)}</s>}
+                {old !== undefined && <s>{shortened(shownDigits(old, width, machine), room)}</s>}
                 <b data-value={name}>{digits}</b>
               </>
             )}
