@@ -45,6 +45,7 @@ const Columns = chakra('div', {
     },
     '& .phase:last-of-type li': { whiteSpace: 'normal' },
     '@container (max-width: 539px)': { '& li': { whiteSpace: 'normal', overflowWrap: 'anywhere' } },
+    '& .look': { whiteSpace: 'normal' },
     '& .free': { whiteSpace: 'normal', overflowWrap: 'anywhere', maxWidth: '100%' },
     '& .number': { fontSize: '13px', minWidth: '9px' },
     '& .line': { display: 'block' },
@@ -134,11 +135,12 @@ function TickLine({ tick, decoded, allFlags }: { tick: PhaseTick; decoded: reado
   const [transfers, flags] = tick.text.split(/\s*;\s*flags\s+/);
   const named = flags?.trim().split(/\s+/) ?? [];
   const words = tick.part === 'decode' ? (decoded.length > 0 ? decoded : ['look it up']) : [short(transfers!)];
-  const free = tick.part === 'decode' || tick.text.length > LONG || !tick.text.includes('<-');
+  const look = tick.part === 'decode';
+  const free = !look && (tick.text.length > LONG || !tick.text.includes('<-'));
   return (
     <li
       title={tick.text || undefined}
-      className={free ? `${tick.state} free` : tick.state}
+      className={free ? `${tick.state} free` : look ? `${tick.state} look` : tick.state}
       aria-current={tick.state === 'last' ? 'step' : undefined}
       data-step={tick.step}
     >
