@@ -307,6 +307,7 @@ function checkBinary(checking: Checking, syntax: ExprSyntax & { kind: 'binary' }
   const leftFirst = syntax.left.kind !== 'number' || shift;
   const first = checkExpr(checking, leftFirst ? syntax.left : syntax.right, outer);
   const second = checkExpr(checking, leftFirst ? syntax.right : syntax.left, shift ? undefined : first?.width);
+  if (!first && !second) brokenName(checking, syntax);
   if (!first || !second || bitwiseRefused(checking, operator, span)) return undefined;
   const [left, right] = leftFirst ? [first, second] : [second, first];
   const width = widthOf(operator, left.width, right.width);
@@ -314,6 +315,21 @@ function checkBinary(checking: Checking, syntax: ExprSyntax & { kind: 'binary' }
   if (width > most) return tooWide(checking, span, width);
   const signed = isSigned(syntax.left) && isSigned(syntax.right);
   return { kind: 'binary', operator, left, right, width, signed };
+}
+
+/** Two unknown names with a sign and no blank between them are most likely one name with a slip in it: D<T for DAT. */
+function brokenName({ scope, problems }: Checking, { operator, left, right }: ExprSyntax & { kind: 'binary' }): void {
+  if (left.kind !== 'name' || right.kind !== 'name' || right.span.start - left.span.end !== operator.length) return;
+  const halves = [left, right].map((each) =>
+    problems.findIndex((problem) => problem.code === 'unknown-name' && problem.span.start === each.span.start),
+  );
+  const name = left.name + operator + right.name;
+  const near = nearest(name, scope.names.keys(), 1);
+  if (halves.includes(-1) || near === undefined) return;
+  const span = { start: left.span.start, end: right.span.end };
+  const mend = { title: `Write ${near}`, edits: [{ span, text: near }] };
+  problems.splice(Math.max(...halves), 1);
+  problems.splice(Math.min(...halves), 1, { code: 'unknown-name', grade: 'error', span, name, nearest: near, mend });
 }
 
 function widthOf(operator: string, left: number, right: number): number {

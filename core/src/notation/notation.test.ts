@@ -80,6 +80,7 @@ test.each([
 
 test.each([
   ['ACC <- ACX', 'unknown-name', 7, 'Did you mean ACC?'],
+  ['ACC <- addr-ss', 'unknown-name', 7, 'Did you mean address?'],
   ['ACC <-', 'tick-expected', 6, 'the end of the line'],
   ['ACC + 1', 'tick-expected', 4, 'the arrow'],
   ['ACC <- 0x1G', 'bad-number', 7, '0x1G'],
