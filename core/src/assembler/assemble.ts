@@ -164,6 +164,7 @@ function startWork(ground: Ground, grown: Placement['grown']): Placement {
     space: machine.programSpace,
     bank: 0,
     address: first,
+    full: false,
     left: new Map(),
     routine: undefined,
     scope: undefined,

@@ -199,7 +199,7 @@ const MISTAKES: readonly Mistake[] = [
   { what: 'constants in a circle', source: 'a = b\nb = a\nLOAD #a\nHALT', told: '1 constant-circle', says: /defined by itself/ },
   { what: 'a division by 0', source: 'n = 0\nLOAD #5 / n\nHALT', told: '2 division-by-zero', says: /divides by 0/ },
   { what: 'a bracket left open', source: 'LOAD #(1 + 2\nHALT', told: '1 bracket-open', says: /closing bracket/ },
-  { what: 'code past the end', source: 'HALT\n.origin 255\nLOAD 1', told: '3 address-outside', says: /past the end of M/ },
+  { what: 'code past the end', source: 'HALT\n.origin 255\nLOAD 1\nLOAD 2\nHALT', told: '3 address-outside', says: /past the end of M/ },
   {
     what: 'cells of the system program',
     on: 'gannet',

@@ -131,6 +131,8 @@ export interface Placement extends Ground {
   space: number;
   bank: number;
   address: number;
+  /** It has no room left there, which is told. */
+  full: boolean;
   /** The next addresses of the spaces and banks that were left. */
   readonly left: Map<number, number>;
   /** The routine that is open; while values are worked out, the one of their line. */
@@ -166,5 +168,6 @@ export function setSpot(placement: Placement, space: number, bank: number): void
   placement.left.set(spotOf(placement), placement.address);
   placement.space = space;
   placement.bank = bank;
+  placement.full = false;
   placement.address = placement.left.get(spotOf(placement)) ?? 0;
 }

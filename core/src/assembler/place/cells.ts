@@ -34,6 +34,9 @@ export function place(placement: Placement, statement: Statement, { kind, size, 
     return;
   }
   if (last >= cells) {
+    // What follows lies past the end, too, until the text says where to go on.
+    if (placement.full) return;
+    placement.full = true;
     placement.problems.push({ code: 'address-outside', grade: 'error', span: statement.span, address: last, cells, space: name });
     return;
   }

@@ -68,6 +68,7 @@ function setOrigin(placement: Placement, statement: Statement): void {
   const value = knownValue(placement, statement);
   if (value === undefined) return;
   const { cells, name } = spaceOf(placement);
+  placement.full = false;
   if (value >= 0 && value < cells) placement.address = value;
   else placement.problems.push({ code: 'address-outside', grade: 'error', span: restSpan(statement), address: value, cells, space: name });
 }
