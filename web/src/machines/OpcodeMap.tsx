@@ -10,7 +10,7 @@ import type { Form, Machine, Tone } from '@zettak/core/machine/model/machine';
 import { programSpaceOf } from '@zettak/core/machine/model/machine';
 import { firstCells, fixedAt, opcodeMap, type MapCell } from '@zettak/core/machine/model/opcodeMap';
 import { itemAt } from '@zettak/core/text/itemAt';
-import { shownDigits, shownNumber } from '@zettak/core/text/number';
+import { grouped, shownDigits, shownNumber } from '@zettak/core/text/number';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { Entry } from '../ui/Field';
@@ -95,7 +95,7 @@ export const OpcodeMap = memo(function OpcodeMap({ machine, old }: { machine: Ma
   return (
     <Map data-testid="opcode-map">
       <h3>
-        Opcode map <Hint>{`${used} used, ${free} free${old ? '; as before the present errors' : ''}`}</Hint>
+        Opcode map <Hint>{`${grouped(used)} used, ${grouped(free)} free${old ? '; as before the present errors' : ''}`}</Hint>
       </h3>
       <div
         className="grid"

@@ -30,3 +30,16 @@ test('parts of machines in words', () => {
   expect(curlew.flags.map(ruleWords)).toContain('1 where the result, read with its sign, does not fit');
   expect(avocet.traps.map(serviceWords)).toEqual(['write number, from A', 'write number, from AB', 'read number, into CD']);
 });
+
+test('an example writes to no register that is always 0, as long as there are others', () => {
+  const machine = machineFrom(fixtures.find((each) => each.name === 'whinchat')!.text);
+  expect(machine.forms.flatMap((form) => (form.mnemonic === 'MULS' ? [exampleOf(machine, form)!.line] : []))).toEqual(['MULS R1, R2, R3']);
+});
+
+test('an example of a longer form has a value that the shorter one has no room for', () => {
+  const machine = machineFrom(fixtures.find((each) => each.name === 'dotterel')!.text);
+  expect(machine.forms.flatMap((form) => (form.mnemonic === 'SET' ? [exampleOf(machine, form)!.line] : []))).toEqual([
+    'SET A, 0o005',
+    'SET A, 0o000200',
+  ]);
+});

@@ -55,7 +55,10 @@ export function exampleWith(machine: Machine, form: Form, values: ReadonlyMap<st
 function valueFor(machine: Machine, form: Form, field: Field, at: number): number {
   const { radix } = machine;
   if (field.names) {
-    const named = [...field.names].filter(([, names]) => names[0] !== '');
+    // What is written to a register that is always 0 shows nothing.
+    const isZero = ([, [name]]: [number, readonly string[]]): boolean => machine.registers.some((each) => each.zero && each.name === name);
+    const all = [...field.names].filter(([, names]) => names[0] !== '');
+    const named = [...all.filter((each) => !isZero(each)), ...all.filter(isZero)];
     // Operands of one list are told apart; an operation is shown with a name.
     const same = form.operands.filter((each) => each.array !== undefined && each.array === field.array);
     return itemAt(named[same.indexOf(field)] ?? named[0] ?? itemAt([...field.names], 0), 0) as number;
