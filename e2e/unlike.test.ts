@@ -73,7 +73,7 @@ test('two memories with banks stand side by side, and each can be looked at', as
 test.each(['plover', 'gannet', 'dunlin'])('the machine %s is read without a problem and listed with its instructions', async (id) => {
   const page = await harness.open(`/machines/${id}`);
   await until(page, byId('problem-count'), /none/);
-  await until(page, byId('opcode-map'), /\d+ used, \d+ free/);
+  await until(page, byId('opcode-map'), /[\d,]+ used, [\d,]+ free/);
   expect(await page.$$eval('[data-part^="instructions / "]', (list) => list.length)).toBeGreaterThan(10);
 });
 
