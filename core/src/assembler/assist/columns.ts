@@ -3,7 +3,8 @@ import type { Machine } from '../../machine/model/machine';
 import { DECIMAL } from '../../text/number';
 import { templatesOf } from '../place/templates';
 import { parseStatement, type Unit } from '../read/syntax';
-import { Tokenizer, Tokens } from '../read/tokens';
+import { Tokenizer } from '../read/tokenize';
+import { Tokens } from '../read/tokens';
 import { makeSource } from '../../text/source';
 
 interface Parts {

@@ -8,7 +8,8 @@ import { parseStatement, type Statement } from '../read/syntax';
 import { slipIn, type Slip } from './slips';
 import { badValueIn, encodeOperands, matchOperands, type Operand, type ShortTemplate, type Template } from './templates';
 import type { Span } from '../../text/source';
-import { remarkMark, Token } from '../read/tokens';
+import { remarkMark } from '../read/tokenize';
+import { Token } from '../read/tokens';
 import { Content, find, spaceOf, type Placement } from './assembly';
 import { itemAt } from '../../text/itemAt';
 

@@ -36,7 +36,7 @@ function giveDevice(machine: Machine, { name, data, status, lines }: Device, giv
 /** Notes a line of the program's own text that names something. */
 export function addUse(definition: Definition, line: number): void {
   const { uses } = definition;
-  // Most are named once: a list of their own begins with the second.
+  // Until somebody names it, it has no list of its own.
   if (uses.length === 0) definition.uses = [line];
   else if (uses.at(-1) !== line) (uses as number[]).push(line);
 }

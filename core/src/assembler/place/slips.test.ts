@@ -5,7 +5,7 @@ import { withMend } from '../../testing/mending';
 import { DECIMAL } from '../../text/number';
 import { mendsOf, type Problem } from '../../text/diagnostic';
 import { assemble } from '../assemble';
-import { tokenizeLine } from '../read/tokens';
+import { tokenizeLine } from '../read/tokenize';
 
 const machines: readonly Machine[] = [...demoMachines, ...fixtures].map((each) => machineFrom(each.text));
 const named = (name: string): Machine => machines.find((each) => each.name === name)!;

@@ -4,7 +4,8 @@ import type { Field, Form, Machine, Piece, ShortForm } from '../../machine/model
 import type { AssemblyProblem } from '../problems';
 import { DECIMAL } from '../../text/number';
 import { readExpression, type Expression } from '../read/expressions';
-import { tokenizeLine, type Reader, type Token } from '../read/tokens';
+import { tokenizeLine } from '../read/tokenize';
+import type { Reader, Token } from '../read/tokens';
 import { spellingsOf } from '../../machine/model/spellings';
 import { evaluate } from './values';
 import type { Placement } from './assembly';

@@ -4,7 +4,8 @@ import type { NumberRules } from '../../text/number';
 import type { Source, Span } from '../../text/source';
 import { DIRECTIVE_NAMES, isDirective } from './directives';
 import type { AssemblyProblem } from '../problems';
-import { Reader, remarkMark, type Spelled, type Spelling, type Token, type Tokens } from './tokens';
+import { remarkMark } from './tokenize';
+import { Reader, type Spelled, type Spelling, type Token, type Tokens } from './tokens';
 
 export interface Word extends Spelling {
   readonly span: Span;

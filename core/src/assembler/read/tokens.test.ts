@@ -2,7 +2,8 @@
 import fc from 'fast-check';
 import { DECIMAL } from '../../text/number';
 import type { AssemblyProblem } from '../problems';
-import { readerOf, Tokenizer, tokenizeLine, Tokens } from './tokens';
+import { Tokenizer, tokenizeLine } from './tokenize';
+import { readerOf, Tokens } from './tokens';
 
 /** All lines of a text in one set of columns; the places where the lines begin and end in it. */
 function readAll(lines: readonly string[]): { tokens: Tokens; borders: number[]; problems: AssemblyProblem[] } {

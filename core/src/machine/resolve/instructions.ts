@@ -254,8 +254,10 @@ export function resolveEntry({ scope, causeWidth }: Ground, cycle: Cycle): Sched
   return ticks.length > 0 ? [{ ...cycle.decode, part: 'enter' }, ...ticks] : [];
 }
 
-/** A field is digits of the instruction registers: what a wrong cycle failed to bring there is not known to the ticks. */
-/** What names mean in the ticks of a form: its operands, and what its encoding fixes, beside all else. */
+/**
+ * What names mean in the ticks of a form: its operands, and what its encoding fixes, beside all else. An operand is digits of
+ * the instruction registers: what a wrong cycle failed to bring there is not known to the ticks.
+ */
 function formScope(
   reading: DocumentReading,
   ground: Ground,

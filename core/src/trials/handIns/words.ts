@@ -1,5 +1,6 @@
 /** A program's lines as words with their places, for whoever changes one word and assembles again. */
-import { tokenizeLine, type Token } from '../../assembler/read/tokens';
+import { tokenizeLine } from '../../assembler/read/tokenize';
+import type { Token } from '../../assembler/read/tokens';
 import { templatesOf, type Template } from '../../assembler/place/templates';
 import { numberRules } from '../../machine/model/numbers';
 import type { Machine } from '../../machine/model/machine';
