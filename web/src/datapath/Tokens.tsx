@@ -1,5 +1,5 @@
 /** Values on their way, or at rest just before their goals. */
-import { useLayoutEffect, useRef } from 'react';
+import { useLayoutEffect, useMemo, useRef } from 'react';
 import type { TickReport } from '@zettak/core/engine/meaning/report';
 import { itemAt } from '@zettak/core/text/itemAt';
 import { framesOf, halfOf, moved, restOf } from './journey';
@@ -21,21 +21,22 @@ interface TokensParts {
 
 export function Tokens({ journeys, moving, parts }: TokensParts) {
   const group = useRef<SVGGElement>(null);
+  const rests = useMemo(() => journeys.map((each) => restOf(each.points, each.text, parts)), [journeys, parts]);
   const stages = journeys.some((each) => each.stage === 1) ? 2 : 1;
   // Movement belongs to the compositor: nothing is drawn or laid out anew while a token travels.
   useLayoutEffect(() => {
     if (!moving) return;
     const options = { duration: moving.duration * 0.92, fill: 'both' as const };
     const animations = [...(group.current?.children ?? [])].map((each, at) => {
-      const { points, stage, text } = itemAt(journeys, at);
-      return each.animate(framesOf(points, { stage, stages, stays: journeys.length === 1, rest: restOf(points, text, parts) }), options);
+      const { points, stage } = itemAt(journeys, at);
+      return each.animate(framesOf(points, { stage, stages, stays: journeys.length === 1, rest: itemAt(rests, at) }), options);
     });
     return () => animations.forEach((each) => each.cancel());
-  }, [journeys, moving, stages, parts]);
+  }, [journeys, moving, stages, rests]);
   return (
     <g data-testid="tokens" ref={group}>
       {journeys.map((each, at) => (
-        <Token key={at} at={restOf(each.points, each.text, parts).at} path={each.path} text={each.text} />
+        <Token key={at} at={itemAt(rests, at).at} path={each.path} text={each.text} />
       ))}
     </g>
   );

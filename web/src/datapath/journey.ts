@@ -88,7 +88,7 @@ export function restOf(points: readonly Point[], text: string, parts: readonly B
   const isClear = (at: Point): boolean => !beside.some((each) => covers(at, text, each));
   const usual = alongPath(points, 1, least);
   if (isClear(usual)) return { short: least, at: usual };
-  for (let short = least; short <= most; short += 3) {
+  for (let short = least + 3; short <= most; short += 3) {
     const at = alongPath(points, 1, short);
     if (isClear(at)) return { short, at };
   }

@@ -331,9 +331,8 @@ function pointsAt(machine: Machine, view: View, { space, address }: PointedCell,
 const LONG = 5;
 /** Signs of a name, its digits and its last reading that half of a panel has room for. */
 const BESIDE = 12;
-/** Signs of a name and its digits that half of a panel has room for; of a value before and after together, when it has changed. */
+/** Signs that half of a panel has room for: of a name and its digits; with the last reading, in small letters; with the value before. */
 const HALF = 13;
-/** The same with its last reading, in small letters. */
 const HALF_READ = 13;
 const HALF_MOVED = 15;
 
