@@ -2,6 +2,7 @@
 import '@fontsource-variable/atkinson-hyperlegible-next/index.css';
 import '@fontsource-variable/atkinson-hyperlegible-mono/index.css';
 import { ChakraProvider } from '@chakra-ui/react';
+import { CacheProvider } from '@emotion/react';
 import { lazy, StrictMode, Suspense, type ComponentType } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter, HashRouter, matchPath, Navigate, Route, Routes } from 'react-router';
@@ -14,6 +15,7 @@ import { Shell, startNight } from './app/Shell';
 import { keptAnswers } from './documents/keptAnswers';
 import { sessionClient } from './documents/workClient';
 import { Boundary } from './ui/Boundary';
+import { styleCache } from './ui/styleCache';
 import { system } from './ui/theme';
 
 interface Screen {
@@ -153,27 +155,31 @@ const Paths = ({ children }: { children: React.ReactNode }) =>
     <BrowserRouter {...((work ?? (follows ? '/f' : undefined)) !== undefined && { basename: work ?? '/f' })}>{children}</BrowserRouter>
   );
 
+const styles = styleCache();
+
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
-    <ChakraProvider value={system}>
-      <Paths>
-        <Routes>
-          {screens.map(({ path, title, what, Page }) => (
-            <Route
-              key={path}
-              path={path}
-              element={
-                <Boundary key={path} what={what}>
-                  <Suspense fallback={<Shell title={title}>{null}</Shell>}>
-                    <Page />
-                  </Suspense>
-                </Boundary>
-              }
-            />
-          ))}
-          <Route path="*" element={<Navigate to={mode().first} replace />} />
-        </Routes>
-      </Paths>
-    </ChakraProvider>
+    <CacheProvider value={styles}>
+      <ChakraProvider value={system}>
+        <Paths>
+          <Routes>
+            {screens.map(({ path, title, what, Page }) => (
+              <Route
+                key={path}
+                path={path}
+                element={
+                  <Boundary key={path} what={what}>
+                    <Suspense fallback={<Shell title={title}>{null}</Shell>}>
+                      <Page />
+                    </Suspense>
+                  </Boundary>
+                }
+              />
+            ))}
+            <Route path="*" element={<Navigate to={mode().first} replace />} />
+          </Routes>
+        </Paths>
+      </ChakraProvider>
+    </CacheProvider>
   </StrictMode>,
 );
