@@ -20,7 +20,8 @@ import { readYaml, type Path } from '../machine/document/yaml';
 import { itemAt } from '../text/itemAt';
 import { makeSource } from '../text/source';
 import type { Row } from '../image/program';
-import type { Machine, ScheduledTick } from '../machine/model/machine';
+import type { Machine } from '../machine/model/machine';
+import { Remembered } from '../machine/resolve/remembered';
 import { changesBetween, consequenceFor, unusedBy, type Consequence, type Coverage, type OfProgram } from './consequences';
 import { footprintOf, type Footprint } from './footprint';
 import { patchBetween } from '../text/patch';
@@ -54,7 +55,7 @@ export class Definition {
   private readonly parse = incrementalParser();
   private readonly parseBase = rememberingParser();
   /** What is known of texts from before: most of a text is as it was at the last key press. */
-  private readonly again = { parse: this.parse, ticks: new Map<string, readonly ScheduledTick[]>() };
+  private readonly again = { parse: this.parse, remembered: new Remembered() };
   /** The machine of the last document without errors. */
   private sound: Machine | undefined;
   private searches = 0;

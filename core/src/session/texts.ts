@@ -45,7 +45,7 @@ export class Texts {
   }
 
   /** What is wrong with a document, and the machine where nothing is; the one that is there stays. */
-  checkMachine(text: string, language?: number, again: Pick<ReadOptions, 'parse' | 'ticks'> = {}): MachineCheck {
+  checkMachine(text: string, language?: number, again: Pick<ReadOptions, 'parse' | 'remembered'> = {}): MachineCheck {
     const base = (name: string): string | undefined => this.baseText(name);
     const { machine, problems, clashing } = readWholeMachine(text, { base, ...(language !== undefined && { language }), ...again });
     return { problems, ...(machine && { machine }), ...(clashing && { clashing }) };

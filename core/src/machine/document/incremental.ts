@@ -160,9 +160,19 @@ function moveNode(node: unknown, by: number): void {
   else if (isSeq(node)) node.items.forEach((each) => moveNode(each, by));
 }
 
-/** Plain objects, lists and texts, as of any document. */
+/** Of nodes that have only been moved since: what they say is what they said. */
+const plain = new WeakMap<object, unknown>();
+
+/** Plain objects, lists and texts, as of any document; of parts that are as they were, the very objects. */
 function plainOf(node: unknown): unknown {
-  if (isMap(node)) return Object.fromEntries(node.items.map(({ key, value }) => [isScalar(key) ? String(key.value) : '', plainOf(value)]));
-  if (isSeq(node)) return node.items.map(plainOf);
-  return isScalar(node) ? node.value : null;
+  if (isScalar(node)) return node.value;
+  if (!isMap(node) && !isSeq(node)) return null;
+  let made = plain.get(node);
+  if (made === undefined) {
+    made = isSeq(node)
+      ? node.items.map(plainOf)
+      : Object.fromEntries(node.items.map(({ key, value }) => [isScalar(key) ? String(key.value) : '', plainOf(value)]));
+    plain.set(node, made);
+  }
+  return made;
 }

@@ -125,6 +125,9 @@ const rangeOf = (node: unknown): Span | undefined => {
   return range ? { start: range[0], end: Math.max(range[1], range[0]) } : undefined;
 };
 
+/** Parts that nothing was found in: of a text that is read again and again most have only been moved since. */
+const sound = new WeakSet<object>();
+
 /** Aliases, and remarks that swallowed part of a one-line value. */
 function inspect(document: Document): DocumentProblem[] {
   const problems: DocumentProblem[] = [];
@@ -136,6 +139,8 @@ function inspect(document: Document): DocumentProblem[] {
   };
   const visit = (node: unknown, depth: number): void => {
     if (problems.length > 20 || depth > 40) return;
+    if (typeof node === 'object' && node !== null && sound.has(node)) return;
+    const before = problems.length;
     const span = rangeOf(node) ?? { start: 0, end: 1 };
     if (isAlias(node) || (node as { anchor?: string } | null)?.anchor) problems.push({ code: 'yaml-alias', grade: 'error', span });
     else if (isMap(node)) for (const { key, value } of node.items) visitPair(key, value, depth);
@@ -148,6 +153,7 @@ function inspect(document: Document): DocumentProblem[] {
       const mend = { title: 'Put it into quotes', edits: [{ span: whole, text: `'${value.replaceAll("'", "''")}'` }] };
       problems.push({ code: 'yaml-remark-in-value', grade: 'warning', span, remark: `#${node.comment}`, mend });
     }
+    if (isMap(node) && problems.length === before) sound.add(node);
   };
   visit(document.contents, 0);
   return problems;

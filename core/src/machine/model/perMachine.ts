@@ -1,5 +1,5 @@
 /** What is worked out once for each machine and then kept beside it. */
-import type { Machine } from './machine';
+import type { Form, Machine } from './machine';
 
 /** As long as a machine is there, what was made for it is; the one that was asked about last is found without looking. */
 export function perMachine<T>(make: (machine: Machine) => T): (machine: Machine) => T {
@@ -18,3 +18,16 @@ export function perMachine<T>(make: (machine: Machine) => T): (machine: Machine)
 
 /** The same for each form of a machine. */
 export const perForm = <T>(): ((machine: Machine) => (T | undefined)[]) => perMachine(() => []);
+
+/**
+ * What follows from a form, and from what always goes with it: of a document that is read again and again most forms are the very
+ * ones of before.
+ */
+export function alongForm<T, With extends readonly unknown[] = []>(make: (form: Form, ...and: With) => T): (form: Form, ...and: With) => T {
+  const known = new WeakMap<Form, { readonly made: T }>();
+  return (form, ...and) => {
+    let found = known.get(form);
+    if (!found) known.set(form, (found = { made: make(form, ...and) }));
+    return found.made;
+  };
+}

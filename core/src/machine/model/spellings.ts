@@ -1,6 +1,7 @@
 /** Ways to write the operation of a form: a hole in it stands for each name of its field. */
 import { itemAt } from '../../text/itemAt';
 import type { Field, Form, Machine, Piece } from './machine';
+import { alongForm } from './perMachine';
 
 /** One way: the operation as a single word, the fields that it settles, and what is written behind it. */
 export interface Spelling {
@@ -14,14 +15,8 @@ export interface Spelling {
 /** Names of fields in an operation multiply; a form has so many spellings at most. */
 export const MOST_SPELLINGS = 1024;
 
-const spelled = new WeakMap<Form, readonly Spelling[]>();
-
 /** All spellings of a form, those of first names first; one where no name is part of the operation. */
-export function spellingsOf(form: Form): readonly Spelling[] {
-  let list = spelled.get(form);
-  if (!list) spelled.set(form, (list = findSpellings(form)));
-  return list;
-}
+export const spellingsOf = alongForm(findSpellings);
 
 function findSpellings({ pieces, operands }: Form): readonly Spelling[] {
   let list: Spelling[] = [{ operation: '', settles: [], rest: [], first: true }];

@@ -1,5 +1,5 @@
 /** What can only be judged once the whole machine is known: overlaps, forms alike, parts nobody uses, ways to halt. */
-import { flatActions, flatTargets, possibleTargets, readsOf, someExpr, type Action, type Expr } from '../../notation/tree';
+import { flatActions, flatTargets, readsOf, someExpr, type Expr, type Radix } from '../../notation/tree';
 import type { Mend } from '../../text/diagnostic';
 import { nearest } from '../../text/nearest';
 import { digitsAt, power, shownNumber } from '../../text/number';
@@ -7,8 +7,11 @@ import { claimsOf, commonCells, demandsOf, firstCellOf, type Demand } from '../m
 import type { Cycle } from './instructions';
 import type { FaultKind, Form, Machine, Piece, ScheduledTick } from '../model/machine';
 import { programSpaceOf } from '../model/machine';
+import { alongForm } from '../model/perMachine';
 import { checkRelative } from './relative';
 import { addProblem, report, type DocumentReading } from './reading';
+import { addRegisters, usesOf, type Uses } from './uses';
+import type { Span } from '../../text/source';
 import type { Path } from '../document/yaml';
 import { itemAt } from '../../text/itemAt';
 
@@ -19,13 +22,13 @@ export function checkMachine(reading: DocumentReading, machine: Machine, cycle: 
   checkOverlaps(reading, machine);
   checkShapes(reading, machine);
   checkFetch(reading, machine, cycle);
-  const actions = allActions(machine);
-  checkHalts(reading, machine, actions);
-  checkFlags(reading, machine, actions);
-  checkRegisters(reading, machine, actions);
+  const uses = usesOf(machine);
+  checkHalts(reading, machine, uses);
+  checkFlags(reading, machine, uses);
+  checkRegisters(reading, machine, uses);
   checkEffects(reading, machine);
-  checkWaits(reading, machine, actions);
-  checkServices(reading, machine, actions);
+  checkWaits(reading, machine, uses);
+  checkServices(reading, machine, uses);
   checkEntry(reading, machine);
   checkShortForms(reading, machine);
   for (const form of machine.forms)
@@ -62,14 +65,17 @@ function fixedBits(digits: Int8Array, radix: number): { readonly mask: number; r
   return { mask, value };
 }
 
+/** What a form demands of its cells, by the width and the radix of those. */
+const encodings = alongForm((form, { width, radix }: { readonly width: number; readonly radix: Radix }) => {
+  const claims = claimsOf(form, width, radix);
+  const first = firstDigits(claims.demands, width, radix);
+  return { form, claims, first, ...fixedBits(first, radix) };
+});
+
 function checkOverlaps(reading: DocumentReading, machine: Machine): void {
   const { radix } = machine;
   const { width } = programSpaceOf(machine);
-  const known = machine.forms.map((form) => {
-    const claims = claimsOf(form, width, radix);
-    const first = firstDigits(claims.demands, width, radix);
-    return { form, claims, first, ...fixedBits(first, radix) };
-  });
+  const known = machine.forms.map((form) => encodings(form, { width, radix }));
   let found = 0;
   known.forEach((a, index) => {
     for (let before = 0; before < index && found < MOST_OVERLAPS; before++) {
@@ -149,12 +155,16 @@ export function shapeOf(pieces: readonly Piece[], arrayOf: (field: string) => st
     .toUpperCase();
 }
 
+export const shapeOfForm = alongForm(({ pieces, operands }) =>
+  shapeOf(pieces, (name) => operands.find((each) => each.name === name)?.array),
+);
+
 /** Forms of one shape are allowed where a later one has more room: the assembler takes the first that fits. */
 function checkShapes(reading: DocumentReading, machine: Machine): void {
   const shapes = new Map<string, Form>();
   const room = (form: Form): number => form.operands.reduce((sum, each) => sum + each.width + each.dropped, 0);
   for (const form of machine.forms) {
-    const shape = shapeOf(form.pieces, (name) => form.operands.find((each) => each.name === name)?.array);
+    const shape = shapeOfForm(form);
     const earlier = shapes.get(shape);
     const grows = earlier && room(form) > room(earlier) && form.format.cells >= earlier.format.cells;
     if (earlier && !grows)
@@ -185,102 +195,77 @@ function checkFetch(reading: DocumentReading, machine: Machine, cycle: Cycle): v
   if (long) report(reading, ['cycle'], { code: 'more-without-ticks', format: long.name });
 }
 
-/** Every action of every tick; those of the shared cycle once. */
-function allActions(machine: Machine): Action[] {
-  const ticks = new Set<ScheduledTick>(machine.entry);
-  for (const form of machine.forms) for (const each of form.schedule) ticks.add(each);
-  return [...ticks].flatMap(actionsOf);
-}
-
-/** Ticks of instructions that have not changed are the very ones of the machine before. */
-const actionsOfTicks = new WeakMap<ScheduledTick, readonly Action[]>();
-
-function actionsOf(scheduled: ScheduledTick): readonly Action[] {
-  const known = actionsOfTicks.get(scheduled) ?? flatActions(scheduled.tick.actions);
-  actionsOfTicks.set(scheduled, known);
-  return known;
-}
-
-function checkHalts(reading: DocumentReading, machine: Machine, all: readonly Action[]): void {
-  const halts = all.some((each) => each.kind === 'halt');
-  const ends = all.some((each) => each.kind === 'service') && machine.traps.some((each) => each.service === 'end');
+function checkHalts(reading: DocumentReading, machine: Machine, uses: readonly Uses[]): void {
+  const halts = uses.some((each) => each.halts);
+  const ends = uses.some((each) => each.serves) && machine.traps.some((each) => each.service === 'end');
   if (!halts && !ends) report(reading, ['instructions'], { code: 'no-way-to-halt' }, { grade: 'warning' });
 }
 
-function checkFlags(reading: DocumentReading, machine: Machine, all: readonly Action[]): void {
-  const set = new Set<number>();
-  for (const action of all) {
-    if (action.kind === 'transfer') {
-      for (const target of flatTargets(action.target)) if (target.kind === 'flag') set.add(target.flag);
-    }
-    if (action.kind === 'transfer' || action.kind === 'compare') action.flagged?.effects.forEach(({ flag }) => set.add(flag));
-  }
+function checkFlags(reading: DocumentReading, machine: Machine, uses: readonly Uses[]): void {
   machine.flags.forEach(({ name, line }, flag) => {
-    if (!set.has(flag) && !line) report(reading, ['flags', name], { code: 'flag-never-set', flag: name }, { grade: 'warning' });
+    if (line || uses.some((each) => each.flags.has(flag))) return;
+    report(reading, ['flags', name], { code: 'flag-never-set', flag: name }, { grade: 'warning' });
   });
 }
 
 /** Registers that no tick, trap or stack reads or writes. Elements of an array are used together. */
-function checkRegisters(reading: DocumentReading, machine: Machine, all: readonly Action[]): void {
-  const used = new Set<number>();
-  machine.stacks.forEach((each) => used.add(each.pointer));
-  const wholeArray = ({ first, count, scale }: { first: number; count: number; scale: number }): void => {
-    for (let at = 0; at < count * scale; at++) used.add(first + at);
-  };
-  const see = (expr: Expr): false => {
-    if (expr.kind === 'register' || expr.kind === 'slice') used.add(expr.register);
-    if (expr.kind === 'element') wholeArray(expr);
-    return false;
-  };
+function checkRegisters(reading: DocumentReading, machine: Machine, uses: readonly Uses[]): void {
+  const outside = new Set(machine.stacks.map((each) => each.pointer));
   for (const { argument, result, length } of machine.traps)
-    for (const each of [argument, result, length]) if (each) someExpr(each.value, see);
-  for (const form of machine.forms) if (form.guard) someExpr(form.guard.condition, see);
-  for (const action of all) {
-    readsOf(action).forEach((each) => someExpr(each, see));
-    if (action.kind !== 'transfer') continue;
-    for (const target of possibleTargets(action.target)) {
-      if (target.kind === 'register') used.add(target.register);
-      if (target.kind === 'element') wholeArray(target);
-    }
-  }
+    for (const each of [argument, result, length]) if (each) addRegisters(outside, each.value);
+  const isUsed = (register: number): boolean => outside.has(register) || uses.some((each) => each.registers.has(register));
   const told = new Set<string>();
   machine.registers.forEach(({ name, array }, register) => {
-    const shared = array !== undefined && machine.registers.some((each, at) => each.array === array && used.has(at));
     const own = array ?? name;
-    if (used.has(register) || shared || told.has(own)) return;
+    if (told.has(own) || isUsed(register)) return;
+    if (array !== undefined && machine.registers.some((each, at) => each.array === array && isUsed(at))) return;
     told.add(own);
     report(reading, ['registers', own], { code: 'register-unused', register: own }, { grade: 'remark' });
   });
 }
 
+/** All that tells what a form does; empty where it does nothing. */
+const effectOf = alongForm(({ schedule, format, guard }) => {
+  const ticks = schedule.filter((each) => each.part === 'execute').map(({ tick }) => tick.text.replace(/\s+/g, ' '));
+  return ticks.length === 0 ? '' : [format.name, guard?.text ?? '', ...ticks].join('\n');
+});
+
 /** Two instructions of one format whose ticks are the same to the letter. */
 function checkEffects(reading: DocumentReading, machine: Machine): void {
   const seen = new Map<string, Form>();
   for (const form of machine.forms) {
-    const ticks = form.schedule.filter((each) => each.part === 'execute').map(({ tick }) => tick.text.replace(/\s+/g, ' '));
-    const key = [form.format.name, form.guard?.text ?? '', ...ticks].join('\n');
-    const earlier = seen.get(key);
-    if (earlier && ticks.length > 0) {
+    const effect = effectOf(form);
+    const earlier = seen.get(effect);
+    if (earlier && effect !== '') {
       const path = [...formPath(reading, form), 'write'];
       report(reading, path, { code: 'same-effect', one: earlier.written, other: form.written }, { grade: 'remark' });
-    } else seen.set(key, form);
+    } else seen.set(effect, form);
   }
 }
 
 /** A service by a plain number that no trap has. */
-function checkServices(reading: DocumentReading, machine: Machine, all: readonly Action[]): void {
+function checkServices(reading: DocumentReading, machine: Machine, uses: readonly Uses[]): void {
   const numbers = machine.traps.map((each) => each.number);
-  for (const form of machine.forms)
-    for (const each of form.schedule)
-      for (const action of actionsOf(each))
-        if (action.kind === 'service' && all.includes(action) && action.number.kind === 'literal' && !numbers.includes(action.number.value))
-          addProblem(reading, { code: 'service-unknown', grade: 'error', span: each.tick.span, number: action.number.value, numbers });
+  uses.forEach(({ services }, at) => {
+    for (const { number, tick } of services) {
+      if (numbers.includes(number)) continue;
+      const span = placeOfTick(reading, tick, machine.forms[at - 1]);
+      addProblem(reading, { code: 'service-unknown', grade: 'error', span, number, numbers });
+    }
+  });
 }
 
-function checkWaits(reading: DocumentReading, machine: Machine, all: readonly Action[]): void {
-  for (const action of all) {
-    if (action.kind !== 'wait') continue;
-    const { name, kind, busy } = itemAt(machine.devices, action.device);
+/** Where a tick stands now: one that was read with an earlier text may have stood elsewhere. */
+function placeOfTick(reading: DocumentReading, { part, tick }: ScheduledTick, form: Form | undefined): Span {
+  const ofForm: Path | undefined = form && [...formPath(reading, form), 'execute'];
+  const path = part === 'execute' && ofForm ? ofForm : part === 'enter' ? ['traps', 'enter', 'ticks'] : ['cycle', part, 'ticks'];
+  const line = reading.yaml.linesOf(path).find((each) => each.text === tick.text);
+  return line ? { start: line.offset, end: line.offset + line.text.length } : reading.yaml.spanOf(path);
+}
+
+function checkWaits(reading: DocumentReading, machine: Machine, uses: readonly Uses[]): void {
+  for (const device of new Set(uses.flatMap((each) => [...each.waits]))) {
+    const { name, kind, busy } = itemAt(machine.devices, device);
     const ready = kind === 'lamps' || kind === 'digits' || kind === 'switches' || (kind === 'display' && busy === 0);
     if (ready) report(reading, ['devices', name], { code: 'wait-without-status', device: name }, { grade: 'warning' });
   }

@@ -12,7 +12,7 @@ import { choicesOf, demandsOf } from '../model/encode';
 import { lookExpr } from './conditions';
 import { fieldValue } from './formats';
 import type { Field, Form, Format, Guard, Part, Piece, Register, ScheduledTick, ShortForm } from '../model/machine';
-import { addProblem, MOST_REMEMBERED, report, type DocumentReading } from './reading';
+import { addProblem, report, type DocumentReading } from './reading';
 import { readCode } from '../document/codeText';
 import type { Path } from '../document/yaml';
 import { itemAt } from '../../text/itemAt';
@@ -119,7 +119,10 @@ export function resolveForms(reading: DocumentReading, context: FormContext): Fo
   for (const [mnemonic, instruction] of Object.entries(reading.document.instructions)) {
     instruction.forms.forEach((entry, at) => {
       const path = ['instructions', mnemonic, 'forms', at];
-      const form = resolveForm(reading, context, { mnemonic, instruction, entry, path, index: forms.length });
+      const index = forms.length;
+      const make = (): Form | undefined => resolveForm(reading, context, { mnemonic, instruction, entry, path, index });
+      const { title, family } = instruction;
+      const form = reading.remembered ? reading.remembered.form([index, mnemonic, title, family, entry], make) : make();
       if (form) forms.push(form);
     });
   }
@@ -146,10 +149,8 @@ function resolveForm(
   const operands = format.fields.filter((each) => !fixed.some(({ field }) => field === each));
   checkHoles(reading, { pieces, operands, path: [...path, 'write'], written: entry.write });
   const { cycle } = context;
-  const own = remembered(reading, `${entry.code}\n${entry.execute}`, () => {
-    const scope = formScope(reading, context, { format, fixed, operands, path });
-    return resolveExecute(reading, context, [...path, 'execute'], scope);
-  });
+  const scope = formScope(reading, context, { format, fixed, operands, path });
+  const own = resolveExecute(reading, context, [...path, 'execute'], scope);
   const guard = resolveGuard(reading, context, { code, mnemonic, written: entry.write.trim(), inline: entry.inline !== undefined, path });
   const execute = guard ? own.map((each, at) => (at === 0 ? { ...each, guard } : each)) : own;
   const schedule = [
@@ -176,19 +177,6 @@ function resolveForm(
     ...(guard && { guard }),
     ...(entry.inline && { inline: entry.inline }),
   };
-}
-
-/** What was made of the same text on the same ground before, where nothing was wrong with it. */
-function remembered({ memo, problems }: DocumentReading, text: string, make: () => ScheduledTick[]): readonly ScheduledTick[] {
-  if (!memo) return make();
-  const key = `${memo.ground}\n${text}`;
-  const known = memo.ticks.get(key);
-  if (known) return known;
-  const before = problems.length;
-  const made = make();
-  if (memo.ticks.size >= MOST_REMEMBERED) memo.ticks.clear();
-  if (problems.length === before) memo.ticks.set(key, made);
-  return made;
 }
 
 /** The guard of the format, over the fields of this form, which count before all else of their names. */

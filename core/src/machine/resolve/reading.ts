@@ -6,8 +6,8 @@ import type { Mend } from '../../text/diagnostic';
 import type { Source } from '../../text/source';
 import type { MachineDocument } from '../document/schema';
 import type { MachineProblem } from '../document/problems';
-import type { ScheduledTick } from '../model/machine';
 import type { Path, YamlText } from '../document/yaml';
+import type { Remembered } from './remembered';
 
 export interface DocumentReading {
   readonly source: Source;
@@ -17,18 +17,9 @@ export interface DocumentReading {
   readonly radix: Radix;
   /** The language that the document is read in. */
   readonly language: number;
-  /** Ticks of forms that were read without a problem before, by all that they depend on; for documents that are read again and again. */
-  readonly memo?: TickMemo;
+  /** For documents that are read again and again. */
+  readonly remembered?: Remembered;
 }
-
-export interface TickMemo {
-  readonly ticks: Map<string, readonly ScheduledTick[]>;
-  /** What forms share: everything that a tick can name. */
-  readonly ground: string;
-}
-
-/** Ticks that are remembered at most; then all are forgotten. */
-export const MOST_REMEMBERED = 4000;
 
 type Without<T> = T extends unknown ? Omit<T, 'span' | 'grade' | 'mend'> : never;
 
@@ -44,6 +35,7 @@ export function report(
 
 /** The same problem at the same place is told once. */
 export function addProblem(reading: DocumentReading, problem: MachineProblem): void {
+  reading.remembered?.told();
   const same = (each: MachineProblem): boolean =>
     each.code === problem.code && each.span.start === problem.span.start && JSON.stringify(each) === JSON.stringify(problem);
   if (!reading.problems.some(same)) reading.problems.push(problem);

@@ -1,9 +1,19 @@
 /** What can clash where names of fields are part of operations: with mnemonics, with short forms, with each other. */
 import type { Machine } from '../model/machine';
+import { alongForm } from '../model/perMachine';
 import { spellingsOf, type Spelling } from '../model/spellings';
 import { shapeOf } from './checks';
 import { report, type DocumentReading } from './reading';
 import { itemAt } from '../../text/itemAt';
+
+/** What a line of each spelling comes down to. */
+const keysOf = alongForm((form) => {
+  const arrayOf = (name: string): string | undefined => form.operands.find((each) => each.name === name)?.array;
+  return spellingsOf(form).map((spelling) => ({
+    spelling,
+    key: `${spelling.operation.toUpperCase()}${shapeOf(spelling.rest, arrayOf)}`,
+  }));
+});
 
 /** Two forms that one line can be, because a name in an operation makes them alike; each pair once. */
 export function checkSpellings(reading: DocumentReading, machine: Machine): void {
@@ -26,9 +36,7 @@ export function checkSpellings(reading: DocumentReading, machine: Machine): void
   };
   for (const form of machine.forms) {
     const at = reading.document.instructions[form.mnemonic]?.forms.findIndex((each) => each.write.trim() === form.written) ?? 0;
-    const arrayOf = (name: string): string | undefined => form.operands.find((each) => each.name === name)?.array;
-    for (const spelling of spellingsOf(form)) {
-      const key = `${spelling.operation.toUpperCase()}${shapeOf(spelling.rest, arrayOf)}`;
+    for (const { spelling, key } of keysOf(form)) {
       clash(key, exampleOf(spelling), form, form.written, spelling.settles.length > 0, [
         'instructions',
         form.mnemonic,
