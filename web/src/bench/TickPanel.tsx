@@ -8,7 +8,7 @@ import { useDocument } from './document';
 import { useHidden } from './layout';
 import { Phases } from './Phases';
 import { MomentNotes, PanelNotes } from './PinnedNotes';
-import { useRun, useView } from './run';
+import { useRun, useDrawn } from './run';
 import { Sentence } from './Sentence';
 
 /** `large`: for a room. */
@@ -37,7 +37,7 @@ export function TickPanel({ large = false }: { large?: boolean }) {
 const press = (device: string, bit: number, on: boolean): void => void engine.hand.setLine(device, bit, on);
 
 function Drawing({ machine }: { machine: Machine }) {
-  const view = useView();
+  const view = useDrawn();
   const labels = useRun((state) => state.dataLabels);
   const motion = useRun((state) => state.motion);
   const hidden = useHidden(machine.name);

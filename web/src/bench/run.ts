@@ -20,6 +20,8 @@ export interface RunState {
   /** The views that words, and marks, are drawn of: those of a quick run only now and then. There with the first view. */
   readonly told?: View | undefined;
   readonly marked?: View | undefined;
+  /** The view that the drawing is of: of a quick run every second one. There with the first view. */
+  readonly drawn?: View | undefined;
   /** A tick whose tokens are under way, for `duration` ms. */
   readonly motion?: { readonly report: TickReport; readonly duration: number } | undefined;
   readonly speed: Speed;
@@ -86,15 +88,18 @@ const motion = new Motion<View>((view) => {
     motion: undefined,
     ...(turn.told && { told: view }),
     ...(turn.marked && { marked: view }),
+    ...(turn.drawn && { drawn: view }),
     ...(!running && { still: view }),
   });
   clearTimeout(rest);
-  if (!turn.told || !turn.marked) rest = setTimeout(() => get().view === view && set({ told: view, marked: view }), 2 * APART);
+  const whole = turn.told && turn.marked && turn.drawn;
+  if (!whole) rest = setTimeout(() => get().view === view && set({ told: view, marked: view, drawn: view }), 2 * APART);
   afterPaint(() => void engine.shown());
 });
 
 /** There is no run to be seen any more. */
-export const forgetView = (): void => set({ view: undefined, still: undefined, told: undefined, marked: undefined, motion: undefined });
+export const forgetView = (): void =>
+  set({ view: undefined, still: undefined, told: undefined, marked: undefined, drawn: undefined, motion: undefined });
 
 /** While something else is on its way that belongs to the next view. */
 const waiting: { for: number; view?: View | undefined } = { for: 0 };
@@ -201,6 +206,8 @@ export function setBudget(budget: string): void {
 export const useView = (): View => useRun((state) => state.view!);
 /** And the one that words are drawn of. */
 export const useTold = (): View => useRun((state) => state.told!);
+/** And the one that the drawing is of. */
+export const useDrawn = (): View => useRun((state) => state.drawn!);
 
 /** The tick just done, whose marks are shown: none while its tokens are still under way. */
 export const useLast = (): TickReport | undefined => useRun((state) => (state.motion ? undefined : state.view?.last));
