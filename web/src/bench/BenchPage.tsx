@@ -1,7 +1,7 @@
 /** The bench: write, assemble, run, watch. Lays the panels out and listens to the keys. */
 import { Flex } from '@chakra-ui/react';
 import { useEffect, useState } from 'react';
-import { useParams } from 'react-router';
+import { useNavigate, useParams } from 'react-router';
 import { openedEarly } from '../app/early';
 import { Failure } from '../documents/Failure';
 import { Shell } from '../app/Shell';
@@ -105,7 +105,17 @@ function useKeys(editor: EditorHandle, openHelp: () => void): void {
 function Failed() {
   const failure = useDocument((state) => state.failure);
   const { program } = useParams();
-  return <Failure failure={failure} again={() => void openProgram(program)} />;
+  const machine = useDocument((state) => (state.machine ? undefined : state.program?.machine));
+  const navigate = useNavigate();
+  return (
+    <Failure failure={failure} again={() => void openProgram(program)}>
+      {machine && (
+        <Button onClick={() => void navigate(`/machines/${machine}`)} data-testid="open-machine">
+          Open the machine
+        </Button>
+      )}
+    </Failure>
+  );
 }
 
 function Crash() {

@@ -1,5 +1,5 @@
 /** The program: source with its listing in the same rows, problems in place, and what the assembly amounts to. */
-import { Badge } from '@chakra-ui/react';
+import { Badge, chakra } from '@chakra-ui/react';
 import { Eye, PencilLine } from 'lucide-react';
 import { useState } from 'react';
 import { ConflictBar } from '../documents/SaveMark';
@@ -33,6 +33,7 @@ export function ProgramPanel() {
       <Difference texts={differing} close={() => setDiffering(undefined)} />
       {machine && writing && <Settings machine={machine} />}
       {machine && program && <SourceEditor machine={machine} programId={program.id} />}
+      {!machine && program && <TextAlone />}
       {machine && <PartLines machine={machine} />}
       {machine && <SystemLines machine={machine} />}
       <RenameBar />
@@ -42,8 +43,24 @@ export function ProgramPanel() {
   );
 }
 
+/** What is written, where there is no machine that it could be written for. */
+function TextAlone() {
+  const source = useText((state) => state.source);
+  return (
+    <chakra.pre
+      {...{ flex: '1', minHeight: '0', overflow: 'auto', margin: '0', padding: '8px', fontFamily: 'mono', fontSize: '14px' }}
+      tabIndex={0}
+      aria-label="Text of the program, to be read only"
+      data-testid="text-alone"
+    >
+      {source}
+    </chakra.pre>
+  );
+}
+
 function Head({ writing }: { writing: boolean }) {
   const heading = useHeading('program', 'Program');
+  const ready = useDocument((state) => state.machine !== undefined);
   const loaded = useRun((state) => (state.view?.status === 'empty' ? undefined : state.view?.loaded));
   const holdsOlder = useText((state) => loaded !== undefined && loaded !== state.source);
   const Title = holdsOlder ? Hidden : PanelTitle;
@@ -82,6 +99,7 @@ function Head({ writing }: { writing: boolean }) {
       </Button>
       <Button
         look="strong"
+        disabled={!ready}
         onClick={() => void loadAndLeave()}
         title="Assemble and load (Ctrl Enter)"
         data-due={holdsOlder ? '' : undefined}

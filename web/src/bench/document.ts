@@ -16,7 +16,8 @@ export interface DocumentState {
   readonly machineVersion: number;
   /** A newer version of the machine than the one on the bench. */
   readonly newerVersion?: number | undefined;
-  readonly machine?: Machine;
+  /** Undefined also where the program's own cannot be put on the bench: its text can be read all the same. */
+  readonly machine?: Machine | undefined;
   readonly help: LanguageHelp;
   /** Lines of the machine's system program that have cells. */
   readonly systemRows: readonly Row[];

@@ -17,7 +17,7 @@ const documents = [
   draftDocument('machine', 'bare', ''),
   program('quay-watch', 'curlew'),
   program('flood-sum', 'plover'),
-  draftDocument('program', 'adrift', '', 'bare'),
+  draftDocument('program', 'adrift', '; drifting', 'bare'),
 ];
 
 // Loaded once there is as much of a page as they look at when they begin.
@@ -117,7 +117,11 @@ test('a program that is gone, and one whose machine has no version, end in a sen
   expect(bench.useDocument.getState().failure).toBe('There is no program “nowhere”. Choose another above.');
   await bench.openProgram('adrift');
   expect(bench.useDocument.getState().failure).toBe('The machine bare has no version yet. Open it under Machines and save one.');
+  // Its text is there, and not on the machine of the program before.
+  expect(bench.useText.getState().source).toBe('; drifting');
+  expect(bench.useDocument.getState().machine).toBeUndefined();
   await bench.openProgram('flood-sum');
   expect(bench.useDocument.getState().failure).toBeUndefined();
+  expect(bench.useDocument.getState().machine).toBeDefined();
   await until(() => view()?.status === 'ready');
 });

@@ -7,7 +7,7 @@ import { client } from '../documents/client';
 import { Draft } from '../documents/drafts';
 import { engine, onFailure, onView } from '../session/engine';
 import { fetchCourse, sendParts } from './course';
-import { lookForNewerMachine, useDocument } from './document';
+import { lookForNewerMachine, useDocument, type DocumentState } from './document';
 import { KeptRun, putRunBack } from './keptRun';
 import { followLink } from './link';
 import { load } from './loading';
@@ -42,7 +42,9 @@ class Opener {
   private async openAnew(id: string | undefined): Promise<void> {
     const turn = ++this.turn;
     const isWanted = (): boolean => turn === this.turn;
-    const fails = (failure: string): void => void (isWanted() && useDocument.setState({ failure }));
+    // What lies there still of another program's machine is not what this program is for.
+    let otherwise: Partial<DocumentState> = {};
+    const fails = (failure: string): void => void (isWanted() && useDocument.setState({ failure, ...otherwise }));
     try {
       const wanted = id ?? kept(LAST_PROGRAM);
       const lies = useDocument.getState();
@@ -66,11 +68,15 @@ class Opener {
       if (!isWanted()) return;
       const draft = await Draft.open('program', program, (saveState) => useDocument.setState({ saveState }));
       if (!isWanted()) return draft.close();
+      if (useDocument.getState().program?.machine !== program.machine)
+        otherwise = { machine: undefined, machineName: '', machineVersion: 0 };
       this.put(program, draft);
       // The fresh run that comes first is no reason to forget it.
       const before = this.keptRun?.text;
       await takeMachineVersion(machine.id, machine.versions.at(-1)?.number ?? 0, isWanted);
       if (!isWanted()) return;
+      const { failure } = useDocument.getState();
+      if (failure !== undefined) return fails(failure);
       if (before !== undefined && useRun.getState().view) await putRunBack(before, useText.getState().source);
       await takeHandedOver(found.id);
       await followLink();
