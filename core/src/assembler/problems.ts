@@ -20,6 +20,15 @@ export type AssemblyProblem = Diagnostic &
     | { readonly code: 'misspelt-name'; readonly name: string; readonly meant: string; readonly uses: number }
     | { readonly code: 'behind-label'; readonly name: string; readonly text: string }
     | { readonly code: 'unknown-operation'; readonly name: string; readonly nearest?: string }
+    | {
+        readonly code: 'unknown-ending';
+        readonly name: string;
+        readonly head: string;
+        readonly ending: string;
+        readonly names: readonly string[];
+      }
+    | { readonly code: 'two-on-a-line' | 'label-is-operation'; readonly name: string }
+    | { readonly code: 'comma-missing'; readonly text: string }
     | { readonly code: 'lone-name'; readonly name: string; readonly nearest?: string }
     | { readonly code: 'comment-of-another'; readonly name: string; readonly routine: string }
     | { readonly code: 'operands-do-not-fit'; readonly mnemonic: string; readonly forms: readonly string[]; readonly slip?: ToldSlip }
@@ -122,6 +131,14 @@ function explain(problem: AssemblyProblem, both: Both): string {
       if (problem.name.startsWith('.'))
         return `There is no directive “${problem.name}”. ${problem.nearest ? `Did you mean ${problem.nearest}?` : `There are: ${DIRECTIVE_NAMES.join(', ')}.`}`;
       return `This machine has no operation “${problem.name}”.${problem.nearest ? ` Did you mean ${problem.nearest}?` : ' If it is meant as a label, put a colon behind it.'}`;
+    case 'unknown-ending':
+      return `${problem.head} cannot end with “${problem.ending}”: ${problem.names.join(', ')} can stand there.`;
+    case 'two-on-a-line':
+      return `“${problem.name}” begins a second instruction. Each stands on a line of its own.`;
+    case 'label-is-operation':
+      return `“${problem.name}” is an operation of this machine. As a label it needs a colon; better give it another name.`;
+    case 'comma-missing':
+      return `A comma is missing before ${problem.text}.`;
     case 'lone-name':
       return `“${problem.name}” is no operation of this machine, and nothing uses it as a name.${problem.nearest ? ` Did you mean ${problem.nearest}?` : ''} If it is meant as a label, put a colon behind it.`;
     case 'comment-of-another':

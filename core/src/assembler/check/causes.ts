@@ -10,7 +10,7 @@ import { itemAt } from '../../text/itemAt';
 /** Where one of these stands, nothing else can be said of the line; the first counts most. */
 const CAUSES: readonly AssemblyProblem['code'][] = [
   ...(['quote-open', 'unknown-escape', 'not-one-character', 'remark-mark', 'line-starts-wrong', 'behind-label'] as const),
-  ...(['unknown-operation', 'lone-name'] as const),
+  ...(['unknown-operation', 'unknown-ending', 'lone-name'] as const),
 ];
 
 /** A word of a short form may stand in several of the lines that it stands for, and is wrong once. */
@@ -83,6 +83,37 @@ export function atTheWord(placement: Placement, problems: readonly AssemblyProbl
     if ((named.get(statement.meant!.key) ?? 0) <= own) return problem;
     if (word.kind === 'name' || word.kind === 'directive') return unknownWord(word, templates.mnemonics);
     return strayMark(statement, templates.mnemonics);
+  });
+}
+
+/** A label that an operation stands in the way of: whoever names it is not wrong, too. */
+export function atTheLabel(problems: readonly AssemblyProblem[]): readonly AssemblyProblem[] {
+  const labels = new Set(problems.flatMap((each) => (each.code === 'label-is-operation' ? [spellingOf(each.name).key] : [])));
+  return problems.filter((each) => each.code !== 'name-is-operation' || !labels.has(spellingOf(each.name).key));
+}
+
+/** An ending is so long at most; what is longer is another word. */
+const LONGEST_ENDING = 4;
+
+/** Operations that end with a name of a field, as with a condition, which this one does not have. One letter more or less was a slip. */
+export function atTheEnding({ machine }: Placement, problems: readonly AssemblyProblem[]): readonly AssemblyProblem[] {
+  if (!problems.some((each) => each.code === 'unknown-operation')) return problems;
+  const endings = machine.forms.flatMap(({ pieces, operands }) => {
+    const [head, hole] = pieces;
+    const field = hole && 'field' in hole ? operands.find((each) => each.name === hole.field) : undefined;
+    if (!head || !('text' in head) || !field?.names || /\s/.test(head.text)) return [];
+    return [{ head: head.text, names: [...field.names.values()].flat().filter((each) => each !== '') }];
+  });
+  const longest = endings.toSorted((a, b) => b.head.length - a.head.length);
+  return problems.map((problem): AssemblyProblem => {
+    if (problem.code !== 'unknown-operation') return problem;
+    const { name, nearest, grade, span } = problem;
+    const found = longest.find(({ head }) => name.length > head.length && name.toUpperCase().startsWith(head.toUpperCase()));
+    const ending = found && name.slice(found.head.length);
+    if (!found || ending!.length > LONGEST_ENDING) return problem;
+    const slip = nearest?.toUpperCase().startsWith(found.head.toUpperCase()) && nearest.length !== name.length;
+    if (slip) return problem;
+    return { code: 'unknown-ending', grade, span, name, head: found.head, ending: ending!, names: found.names };
   });
 }
 

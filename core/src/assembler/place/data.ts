@@ -3,7 +3,8 @@ import type { StringMark } from '../../machine/model/machine';
 import { power, unitOf } from '../../text/number';
 import type { Span } from '../../text/source';
 import { readExpression, type Expression } from '../read/expressions';
-import type { Reader } from '../read/tokens';
+import type { Reader, TokenKind } from '../read/tokens';
+import { itemAt } from '../../text/itemAt';
 import type { AssemblyProblem } from '../problems';
 import type { Statement } from '../read/syntax';
 import { evaluate, inRange } from './values';
@@ -30,11 +31,30 @@ export function readItems(reader: Reader, problems: AssemblyProblem[] | null, ma
     if (reader.isAtEnd) return items;
     const next = reader.word();
     if (next.text !== ',') {
-      problems?.push({ code: 'left-over', grade: 'error', span: reader.span, text: next.text });
+      problems?.push(noComma(reader));
       return undefined;
     }
     reader.at++;
   }
+}
+
+const STARTS: ReadonlySet<TokenKind> = new Set(['number', 'name', 'character', 'text']);
+
+/** What stands behind an item: the next one without a comma, or what does not belong there. */
+function noComma(reader: Reader): AssemblyProblem {
+  const { text, kind } = reader.word();
+  const { span, at } = reader;
+  if (!STARTS.has(kind)) return { code: 'left-over', grade: 'error', span, text };
+  // As many as follow without a mark between them.
+  const edits: { readonly span: Span; readonly text: string }[] = [];
+  while (STARTS.has(reader.word().kind)) {
+    const { end } = itemAt(reader.tokensFrom(reader.at - 1 - edits.length), edits.length);
+    edits.push({ span: { start: end, end }, text: ',' });
+    reader.at++;
+  }
+  reader.at = at;
+  const mend = { title: edits.length > 1 ? 'Put commas between them' : `Put a comma before ${text}`, edits };
+  return { code: 'comma-missing', grade: 'error', span, text, mend };
 }
 
 /** How many cells items take, texts a cell a character. */

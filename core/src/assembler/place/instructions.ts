@@ -5,9 +5,9 @@ import { place, restSpan } from './cells';
 import { readItems, sizeOfItems, type Item } from './data';
 import type { ToldSlip } from '../problems';
 import { parseStatement, type Statement } from '../read/syntax';
-import { slipIn, type Slip } from './slips';
+import { secondIn, slipIn, type Slip } from './slips';
 import { badValueIn, encodeOperands, matchOperands, type Operand, type ShortTemplate, type Template } from './templates';
-import type { Span } from '../../text/source';
+import { placeAt, type Span } from '../../text/source';
 import { remarkMark } from '../read/tokenize';
 import { Token } from '../read/tokens';
 import { Content, find, spaceOf, type Placement } from './assembly';
@@ -178,6 +178,7 @@ function explainMismatch(placement: Placement, statement: Statement, candidates:
   const isKnown = (key: string): boolean =>
     find(placement, { text: key, key }, placement.routine) !== undefined ||
     placement.statements.some((each) => each.isLabelled && each.label!.key === key);
+  if (!placement.within && secondOperation(placement, statement, { templates, shapes, isKnown })) return;
   const found = problems.length < 200 ? slipIn(templates, rest, shapes, isKnown) : undefined;
   const slip = found?.slip;
   // The same is told of a line that begins so.
@@ -191,6 +192,26 @@ function explainMismatch(placement: Placement, statement: Statement, candidates:
   const shared = { grade: 'error', span, mnemonic: within?.mnemonic ?? operation!.text, forms } as const;
   const told = slip && (!within || slip.kind === 'unknown') ? toldOf(slip) : undefined;
   problems.push({ ...shared, code: 'operands-do-not-fit', ...(told && { slip: told }), ...(mend && { mend }) });
+}
+
+/** Two operations on one line, told and with a mend; false where there are none. */
+function secondOperation(placement: Placement, { rest, operation, unit }: Statement, known: Parameters<typeof secondIn>[0]): boolean {
+  const { span, text } = operation!;
+  const second = secondIn(known, rest);
+  if (!second) return false;
+  const { token, labels } = second;
+  const colon = { title: `Write ${text}:`, edits: [{ span: { start: span.end, end: span.end }, text: ':' }] };
+  if (labels) {
+    placement.problems.push({ code: 'label-is-operation', grade: 'error', span, name: text, mend: colon });
+    return true;
+  }
+  const at = rest.indexOf(token);
+  const gap = { start: at === 0 ? span.end : itemAt(rest, at - 1).end, end: token.start };
+  const { column } = placeAt(unit.source, span.start - unit.offset);
+  const mend = { title: 'Put it on a line of its own', edits: [{ span: gap, text: `\n${' '.repeat(column - 1)}` }] };
+  const others = at === 0 ? { others: [colon] } : {};
+  placement.problems.push({ code: 'two-on-a-line', grade: 'error', span: token.span, name: token.text, mend, ...others });
+  return true;
 }
 
 /** As they are written, in the order of the machine, a hole as the name of what stands there. */

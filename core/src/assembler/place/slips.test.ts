@@ -92,3 +92,35 @@ test('On every machine, a mend that is offered for a mark makes the line right',
   }
   expect(offered).toBeGreaterThan(60);
 });
+
+/** On the demo's first machine, whose jumps end with a condition, and whose names are easily taken for labels. */
+test.each<[wrong: string, says: RegExp, mend: string | undefined]>([
+  ['JUMPGE a', /^JUMP cannot end with “GE”: Z, EQ, .*, L can stand there\.$/, undefined],
+  ['JUMPNNZ a', /^This machine has no operation “JUMPNNZ”\. Did you mean JUMPNZ\?$/, 'JUMPNZ a'],
+  ['JUMPFORWARD a', /^This machine has no operation “JUMPFORWARD”\./, undefined],
+  ['LOAD #5 ADD #6', /^“ADD” begins a second instruction\. Each stands on a line of its own\.$/, 'LOAD #5\n        ADD #6'],
+  ['NOT NOT', /^“NOT” begins a second instruction/, 'NOT\n        NOT'],
+  ['.cells 1 2 3, 4', /^A comma is missing before 2\.$/, '.cells 1, 2, 3, 4'],
+  ['.cells 1 ) 2', /^“\)” is too much on this line\./, undefined],
+  ['.org 0x20', /Did you mean \.origin\?$/, '.origin 0x20'],
+  ['.str "a"', /Did you mean \.string\?$/, '.string "a"'],
+])('What students write: “%s” is told in one sentence', (wrong, says, mend) => {
+  const text = `a       NOP\n        ${wrong}\n`.replace('NOP', 'HALT');
+  const problems = errorsOf(named('Curlew'), text);
+  expect(problems.map((each) => each.sentence)).toEqual([expect.stringMatching(says)]);
+  const offered = problems[0]!.mend && withMend(text, problems[0]!.mend).split('\n').slice(1).join('\n').trim();
+  expect(offered?.replaceAll(',  ', ', ').replace(/(\d) ?,(?=\d)/g, '$1, ')).toBe(mend);
+});
+
+test('A label that is an operation is told where it stands, once; with a colon it is one', () => {
+  const text = '        CALL sub\n        CALL sub\n        HALT\nsub     LOAD #5\n        RET\n';
+  const [problem, more] = errorsOf(named('Curlew'), text);
+  expect([problem!.line, problem!.sentence, more]).toEqual([
+    4,
+    expect.stringMatching(/^“sub” is an operation .* needs a colon/),
+    undefined,
+  ]);
+  expect(errorsOf(named('Curlew'), withMend(text, problem!.mend!))).toEqual([]);
+  const [either] = errorsOf(named('Curlew'), 'NOT LOAD #5\n HALT');
+  expect(mendsOf(either!).map((each) => each.title)).toEqual(['Put it on a line of its own', 'Write NOT:']);
+});

@@ -56,6 +56,21 @@ export function slipIn<S extends Shape>(
   );
 }
 
+/**
+ * An operation that stands behind another one: it begins a second instruction, or, where the first cannot stand alone, that was
+ * meant as a label. `isKnown` as above.
+ */
+export function secondIn(
+  { templates, shapes, isKnown }: { templates: Templates; shapes: readonly Shape[]; isKnown: (key: string) => boolean },
+  tokens: readonly Token[],
+): { readonly token: Token; readonly labels: boolean } | undefined {
+  const at = tokens.findIndex((each) => each.kind === 'name' && templates.mnemonics.has(each.key) && !isKnown(each.key));
+  if (at === -1) return undefined;
+  const whole = shapes.some((each) => matchOperands(templates, readerOf(tokens.slice(0, at)), each));
+  if (at > 0 && !whole) return undefined;
+  return { token: itemAt(tokens, at), labels: !whole };
+}
+
 /** Of several ways to mend a line none is offered, unless they come to the same text. */
 function only<S>(found: readonly (Found<S> & { readonly slip: { readonly mend: Mend } })[]): Found<S> | undefined {
   const texts = new Set(found.map(({ slip }) => slip.mend.edits.map(({ span, text }) => `${span.start} ${span.end} ${text}`).join()));

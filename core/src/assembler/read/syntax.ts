@@ -170,12 +170,25 @@ export const isMisspelt = ({ text }: { readonly text: string }, mnemonics: Reado
   return near !== undefined && (/\d/.test(near) || !/[\d_]/.test(text));
 };
 
+/** The one directive that a shorter one is the beginning of, as .str, or has the letters of in their order, as .org. */
+function longerOf(text: string, ofLetters: boolean): string | undefined {
+  const small = text.toLowerCase();
+  const rest = small.slice(2).replace(/[^a-z]/g, '');
+  const like = new RegExp(`^\\${small.slice(0, 2)}${[...rest].join('.*')}`);
+  const all = DIRECTIVE_NAMES.filter((each) => (ofLetters ? like.test(each) : each.startsWith(small)));
+  return text.length > 3 && all.length === 1 ? all[0] : undefined;
+}
+
 /** An operation, or a directive, that there is not. */
 export function unknownWord(word: Token, mnemonics: ReadonlySet<string>, most = true): AssemblyProblem {
   const { span, text, key, kind } = word;
   const known = kind === 'directive' ? DIRECTIVE_NAMES : mnemonics;
   const plain = (): string | undefined => DIRECTIVE_NAMES.find((each) => each.slice(1) === text.toLowerCase());
-  const near = most ? (plain() ?? nearest(kind === 'directive' ? key : text, known)) : undefined;
+  const near = most
+    ? kind === 'directive'
+      ? (longerOf(text, false) ?? nearest(key, known) ?? longerOf(text, true))
+      : (plain() ?? nearest(text, known))
+    : undefined;
   const mend = near && { title: `Write ${near}`, edits: [{ span, text: near }] };
   return { code: 'unknown-operation', grade: 'error', span, name: text, ...(near && { nearest: near }), ...(mend && { mend }) };
 }
