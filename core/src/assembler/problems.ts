@@ -80,7 +80,7 @@ export type AssemblyProblem = Diagnostic &
     | { readonly code: 'address-outside'; readonly address: number; readonly cells: number; readonly space: string }
     | { readonly code: 'cells-overlap'; readonly address: number; readonly line: number; readonly part?: string }
     | { readonly code: 'nothing-to-run' }
-    | { readonly code: 'name-is-register'; readonly name: string }
+    | { readonly code: 'name-is-register' | 'register-as-value'; readonly name: string }
     | { readonly code: 'name-with-dot'; readonly name: string }
     | { readonly code: 'unknown-space'; readonly name: string; readonly spaces: readonly string[] }
     | { readonly code: 'instruction-outside'; readonly space: string; readonly program: string }
@@ -175,6 +175,8 @@ function explain(problem: AssemblyProblem, both: Both): string {
       return 'There is no instruction to start with yet.';
     case 'name-is-register':
       return `“${problem.name}” is a register of this machine and cannot be a name. Choose another.`;
+    case 'register-as-value':
+      return `“${problem.name}” is a register, where a number or a name is expected.`;
     case 'name-with-dot':
       return `“${problem.name}” has a dot. Names with dots belong to the machine; choose one without.`;
     case 'unknown-space':
@@ -281,6 +283,7 @@ function slipText(slip: ToldSlip, mnemonic: string): string {
       return `“${slip.text}” is no number here: it is written ${slip.written}.`;
     case 'unknown': {
       const { names } = slip;
+      if (names.length === 0) return `“${slip.text}” is a register, where a number or a name is expected.`;
       const told = names.length > MOST_NAMES ? [...names.slice(0, 3), '…', names.at(-1)!] : names;
       return slip.nearest === undefined
         ? `“${slip.text}” cannot stand here, but ${told.join(', ')} can.`

@@ -28,7 +28,7 @@ function distance(a: string, b: string, limit: number): number {
  * The nearest of `known` to `word`, ignoring case, or undefined where none is near: at most `limit` letters left out,
  * put in, changed or swapped. Looks at no more than 2,000 words.
  */
-export function nearest(word: string, known: Iterable<string>, limit = word.length <= 3 ? 1 : 2): string | undefined {
+export function nearest(word: string, known: Iterable<string>, limit = word.length <= 6 ? 1 : 2): string | undefined {
   if (word.length > 40) return undefined;
   let best: string | undefined;
   let bestDistance = limit + 1;

@@ -75,7 +75,17 @@ export function atTheWord(placement: Placement, problems: readonly AssemblyProbl
   const named = new Map<string, number>();
   for (const { rest } of statements) for (const { kind, key } of rest) if (kind === 'name') named.set(key, (named.get(key) ?? 0) + 1);
   const wrong = new Map(statements.flatMap((each) => (each.meant ? [[each.meant.span.start, each] as const] : [])));
+  const labelled = statements.filter((each) => each.kind === 'wrong' && each.isLabelled);
+  const defined = new Set(statements.flatMap((each) => (each.kind !== 'wrong' && each.label ? [each.label.key] : [])));
   return problems.map((problem) => {
+    const { start } = problem.span;
+    const head = problem.code === 'unknown-operation' && defined.has(spellingOf(problem.name).key);
+    const behind = head ? labelled.find(({ span }) => span.start < start && start < span.end) : undefined;
+    if (behind && !named.has(behind.label!.key) && !hasColon(behind, start)) {
+      // What was read as an operation is a label of the program, and nobody names the word before it: that was to be the operation.
+      const { text, key, span } = behind.label!;
+      return unknownWord({ text, key, span, kind: 'name' }, templates.mnemonics);
+    }
     const statement = problem.code === 'unknown-operation' ? wrong.get(problem.span.start) : undefined;
     const word = statement?.rest[0];
     if (!statement || !word || word.kind === 'end') return problem;
@@ -116,6 +126,9 @@ export function atTheEnding({ machine }: Placement, problems: readonly AssemblyP
     return { code: 'unknown-ending', grade, span, name, head: found.head, ending: ending!, names: found.names };
   });
 }
+
+const hasColon = ({ unit, label }: Statement, head: number): boolean =>
+  unit.source.text.slice(label!.span.end - unit.offset, head - unit.offset).includes(':');
 
 /** Something else than a word stands behind a label; where a word follows that can stand there, the mark is too much. */
 function strayMark({ meant, rest }: Statement, mnemonics: ReadonlySet<string>): AssemblyProblem {

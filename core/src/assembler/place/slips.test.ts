@@ -25,6 +25,13 @@ test.each<[wrong: string, says: string, mend: string | undefined]>([
   ['ADD R1, R2', 'ADD takes 3 operands, and 2 stand here. It is written: ADD d, a, b  or  ADD d, a, #value.', undefined],
   ['HALT R1', 'HALT takes no operand, and one stands here. It is written: HALT.', undefined],
   ['PUT', 'PUT takes 2 operands, and none stands here. It is written: PUT to, #value.', undefined],
+  [
+    'LOAD R2, [R4 + R1]',
+    '“R1” is a register, where a number or a name is expected. It is written: LOAD d, [a + value]  or  LOAD d, place.',
+    undefined,
+  ],
+  ['LOAD R2, (R4 + 0)', '“R4” is a register, where a number or a name is expected.', undefined],
+  ['JUMPGT level', 'JUMP cannot end with “GT”: Z, EQ, NZ, NE, N, P, C, NC, L can stand there.', undefined],
   ['ADD level, R1, R2', '“level” cannot stand here, but R0, R1, R2, R3, R4, R5, R6, R7 can. It is written: ADD d, a, b.', undefined],
 ])('On Gannet “%s” is told as what it is', (wrong, says, mend) => {
   const text = `        ${wrong}\nlevel   .cells 1`;

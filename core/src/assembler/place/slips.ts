@@ -90,6 +90,8 @@ function missingIn(templates: Templates, tokens: readonly Token[], { pieces }: S
     // Where nothing stands there is nothing to put a mark to.
     if (tokens.length === 1) return [];
     const [last, next] = [tokens[reached - 1], itemAt(tokens, reached)];
+    // One that is there already is not missing.
+    if (next.key === mark) return [];
     // Behind a word, and before one that stands behind a mark.
     if (!last && next.kind === 'sign') return [];
     const side = !last || (last.kind === 'sign' && next.kind !== 'end') ? 'before' : 'behind';
@@ -149,7 +151,7 @@ function unknownIn<S extends Shape>(
   tokens: readonly Token[],
   shapes: readonly S[],
 ): (Found<S> & { readonly slip: Unknown }) | undefined {
-  for (const meant of shapes) {
+  const found = shapes.flatMap((meant): (Found<S> & { readonly slip: Unknown })[] => {
     const reader = readerOf(tokens);
     const unknown: { readonly token: Token; readonly names: readonly string[] }[] = [];
     const fits = meant.pieces.every((piece, at) => {
@@ -159,21 +161,30 @@ function unknownIn<S extends Shape>(
         return token.key === piece;
       }
       const names = namesOf(templates, piece);
-      if (!names) return !templates.registers.has(token.key) && readExpression(reader, null, itemAt(meant.stops, at)) !== undefined;
+      if (!names) {
+        const start = reader.at;
+        if (readExpression(reader, null, itemAt(meant.stops, at)) === undefined) return false;
+        const register = reader.tokensFrom(start).find((each) => each.kind === 'name' && templates.registers.has(each.key));
+        if (register) unknown.push({ token: register, names: [] });
+        return true;
+      }
       if (token.kind !== 'name') return false;
       if (!names.some((each) => each.toUpperCase() === token.key)) unknown.push({ token, names });
       reader.at++;
       return true;
     });
     const [first] = unknown;
-    if (!fits || !first || !reader.isAtEnd) continue;
+    if (!fits || !first || !reader.isAtEnd) return [];
     const { token, names } = first;
     // Every letter is near to every other.
     const near = token.text.length > 1 ? nearest(token.text, names, 1) : undefined;
     const mend = near && { title: `Write ${near}`, edits: [{ span: { start: token.start, end: token.end }, text: near }] };
-    return { slip: { kind: 'unknown', token, names, nearest: near, mend: mend || undefined }, meant };
-  }
-  return undefined;
+    const slip: Unknown = { kind: 'unknown', token, names, nearest: near, mend: mend || undefined };
+    // With a register in place of a value another form may be meant.
+    return [names.length > 0 ? { slip, meant } : { slip }];
+  });
+  // A name that is nearly right tells what was meant, then one that stands where other names can.
+  return found.find(({ slip }) => slip.nearest !== undefined) ?? found.find(({ slip }) => slip.names.length > 0) ?? found[0];
 }
 
 const namesOf = ({ named }: Templates, hole: Hole): readonly string[] | undefined =>

@@ -79,7 +79,9 @@ function evaluateName(placement: Placement, name: Name): number | undefined {
   }
   if (name.key === 'HERE') return placement.here;
   const { text, key, span } = name;
-  if (placement.templates.mnemonics.has(key)) placement.problems.push({ code: 'name-is-operation', grade: 'error', span, name: text });
+  const { mnemonics, registers } = placement.templates;
+  if (mnemonics.has(key)) placement.problems.push({ code: 'name-is-operation', grade: 'error', span, name: text });
+  else if (registers.has(key)) placement.problems.push({ code: 'register-as-value', grade: 'error', span, name: text });
   else unknownName(placement, text, span);
   return undefined;
 }

@@ -166,7 +166,7 @@ function startsAfterLabel(first: Spelled, second: Spelled, mnemonics: ReadonlySe
 
 /** Names with digits of their own are names: add1 is no misspelt ADD. */
 export const isMisspelt = ({ text }: { readonly text: string }, mnemonics: ReadonlySet<string>, limit: number): boolean => {
-  const near = nearest(text, mnemonics, text.length <= 3 ? 1 : limit);
+  const near = nearest(text, mnemonics, text.length <= 6 ? 1 : limit);
   return near !== undefined && (/\d/.test(near) || !/[\d_]/.test(text));
 };
 
@@ -180,7 +180,11 @@ function longerOf(text: string, ofLetters: boolean): string | undefined {
 }
 
 /** An operation, or a directive, that there is not. */
-export function unknownWord(word: Token, mnemonics: ReadonlySet<string>, most = true): AssemblyProblem {
+export function unknownWord(
+  word: Pick<Token, 'span' | 'text' | 'key' | 'kind'>,
+  mnemonics: ReadonlySet<string>,
+  most = true,
+): AssemblyProblem {
   const { span, text, key, kind } = word;
   const known = kind === 'directive' ? DIRECTIVE_NAMES : mnemonics;
   const plain = (): string | undefined => DIRECTIVE_NAMES.find((each) => each.slice(1) === text.toLowerCase());
