@@ -24,12 +24,24 @@ function distance(a: string, b: string, limit: number): number {
   return Math.min(last[b.length]!, limit + 1);
 }
 
+/** In a word of so many letters two changed ones make another word. */
+const SHORT = 6;
+
+/** Whether all letters of one word stand in another, in their order. */
+function hasLetters(whole: string, part: string): boolean {
+  let at = 0;
+  for (const each of whole) if (each === part[at]) at++;
+  return at === part.length;
+}
+
 /**
- * The nearest of `known` to `word`, ignoring case, or undefined where none is near: at most `limit` letters left out,
- * put in, changed or swapped. Looks at no more than 2,000 words.
+ * The nearest of `known` to `word`, ignoring case, or undefined where none is near: at most `atMost` letters left out, put in,
+ * changed or swapped. Without that, one of a word of up to three letters and two of longer ones; of up to six letters two are
+ * only missing or too many. Looks at no more than 2,000 words.
  */
-export function nearest(word: string, known: Iterable<string>, limit = word.length <= 6 ? 1 : 2): string | undefined {
+export function nearest(word: string, known: Iterable<string>, atMost?: number): string | undefined {
   if (word.length > 40) return undefined;
+  const limit = atMost ?? (word.length <= 3 ? 1 : 2);
   let best: string | undefined;
   let bestDistance = limit + 1;
   let looked = 0;
@@ -40,6 +52,7 @@ export function nearest(word: string, known: Iterable<string>, limit = word.leng
     // One letter for another is no slip: every letter would be near to every other.
     if (small.length === 1 && other.length === 1 && small !== other) continue;
     const d = distance(small, other, limit);
+    if (d > 1 && atMost === undefined && small.length <= SHORT && !hasLetters(small, other) && !hasLetters(other, small)) continue;
     // Of words that are equally near, the one of the same length was meant more often.
     const closer = best !== undefined && d === bestDistance && Math.abs(each.length - word.length) < Math.abs(best.length - word.length);
     if (d < bestDistance || closer) [best, bestDistance] = [each, d];

@@ -121,8 +121,8 @@ export function atTheEnding({ machine }: Placement, problems: readonly AssemblyP
     const found = longest.find(({ head }) => name.length > head.length && name.toUpperCase().startsWith(head.toUpperCase()));
     const ending = found && name.slice(found.head.length);
     if (!found || ending!.length > LONGEST_ENDING) return problem;
-    const slip = nearest?.toUpperCase().startsWith(found.head.toUpperCase()) && nearest.length !== name.length;
-    if (slip) return problem;
+    const slip = nearest?.toUpperCase().startsWith(found.head.toUpperCase()) && nearest.length > found.head.length;
+    if (slip && nearest!.length !== name.length) return problem;
     return { code: 'unknown-ending', grade, span, name, head: found.head, ending: ending!, names: found.names };
   });
 }

@@ -166,7 +166,7 @@ function startsAfterLabel(first: Spelled, second: Spelled, mnemonics: ReadonlySe
 
 /** Names with digits of their own are names: add1 is no misspelt ADD. */
 export const isMisspelt = ({ text }: { readonly text: string }, mnemonics: ReadonlySet<string>, limit: number): boolean => {
-  const near = nearest(text, mnemonics, text.length <= 6 ? 1 : limit);
+  const near = nearest(text, mnemonics, text.length <= 3 ? 1 : limit);
   return near !== undefined && (/\d/.test(near) || !/[\d_]/.test(text));
 };
 
