@@ -57,6 +57,7 @@ export type DocumentProblem = Diagnostic &
     | { readonly code: 'spelling-twice'; readonly spelling: string; readonly one: string; readonly other: string }
     | { readonly code: 'service-unknown'; readonly number: number; readonly numbers: readonly number[] }
     | { readonly code: 'bad-format'; readonly text: string }
+    | { readonly code: 'order-without-comma'; readonly order: string }
     | { readonly code: 'bad-field-word'; readonly field: string; readonly word: string }
     | { readonly code: 'bad-scale'; readonly scale: number; readonly radix: number }
     | { readonly code: 'field-with-gaps'; readonly field: string }
@@ -218,6 +219,8 @@ export function explainMachine(problem: MachineProblem): string {
       return `There is no trap ${problem.number} on this machine.${problem.numbers.length > 0 ? ` There are: ${problem.numbers.join(', ')}.` : ' Declare it under traps.'}`;
     case 'bad-format':
       return `“${problem.text}” is no list of fields. Write name and width from left to right: opcode 8, address 8.`;
+    case 'order-without-comma':
+      return `“${problem.order}” is about the whole format and stands behind a comma of its own.`;
     case 'bad-field-word':
       return `“${problem.word}” means nothing behind the field ${problem.field}. There are: signed, unsigned, either, scale 2, bias 1, register R, names up=1 down=2, condition, page, from next.`;
     case 'bad-scale':

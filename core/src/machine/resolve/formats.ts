@@ -6,6 +6,7 @@ import { rangeOf } from '../model/encode';
 import type { Condition, Field, FieldKind, FieldPiece, Format, RegisterArray, View } from '../model/machine';
 import { indexIn, report, type DocumentReading } from './reading';
 import { readFormat, type FormatItem } from '../document/codeText';
+import type { Mend } from '../../text/diagnostic';
 import type { Path } from '../document/yaml';
 import { itemAt } from '../../text/itemAt';
 
@@ -43,6 +44,8 @@ function resolveFormat(reading: DocumentReading, { name, text, path, cellWidth, 
   const read = readFormat(text);
   if (!read) return void report(reading, path, { code: 'bad-format', text });
   const { items, order } = read;
+  const trailing = / +((?:low|high) first)\s*$/.exec(text);
+  if (trailing && order === undefined) return void report(reading, path, ...withoutComma(reading, path, trailing[1]!));
   const width = items.reduce((sum, each) => sum + each.width, 0);
   const cells = width / cellWidth;
   if (!Number.isInteger(cells) || cells > MOST_CELLS) {
@@ -65,6 +68,19 @@ function resolveFormat(reading: DocumentReading, { name, text, path, cellWidth, 
     if (some && others.some((each) => each !== one)) report(reading, path, { code: 'names-across-cells', field });
   }
   return { name, cells, fields, zeros };
+}
+
+/** The order of the cells, written like a word of the last field. */
+function withoutComma(
+  { yaml, source }: DocumentReading,
+  path: Path,
+  order: string,
+): [{ code: 'order-without-comma'; order: string }, { mend?: Mend }] {
+  const { start, end } = yaml.spanOf(path);
+  const at = source.text.slice(start, end).lastIndexOf(` ${order}`);
+  const place = start + source.text.slice(start, start + Math.max(0, at)).trimEnd().length;
+  const mend = { title: `Put a comma before ${order}`, edits: [{ span: { start: place, end: place }, text: ',' }] };
+  return [{ code: 'order-without-comma', order }, at === -1 ? {} : { mend }];
 }
 
 interface Placed {
