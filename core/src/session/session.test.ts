@@ -233,3 +233,15 @@ test.each(demoMachines)('a new program on $name assembles and ends by itself, wi
   expect(last().status).toBe('halted');
   expect(session.texts.list(firstProgram(machineFrom(text), 'sluice', { tells: true })).problems).toEqual([]);
 });
+
+test('what comes next follows jumps and calls that are sure, and ends where only the run knows', () => {
+  const { session, last } = bench('start CALL half\nJUMP last\nNOT\nhalf JUMPZ start\nNEG\nRET\nlast DEC\nHALT');
+  expect(last().upcoming).toEqual(['CALL half', 'JUMPZ start', 'NEG']);
+  // In the midst of the call the same, of what comes behind it.
+  session.run.command('tick');
+  expect(last().upcoming).toEqual(['JUMPZ start', 'NEG', 'RET']);
+  for (const _ of ['CALL', 'JUMPZ', 'NEG']) session.run.command('instruction');
+  expect(last().upcoming).toEqual(['RET']);
+  session.run.command('instruction');
+  expect(last().upcoming).toEqual(['JUMP last', 'DEC', 'HALT']);
+});

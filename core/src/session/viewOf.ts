@@ -199,7 +199,8 @@ function describe(telling: Telling, shown: Shown): { status: StatusKind; sentenc
   if (!last)
     return isEmpty(shown.runner) ? { status: 'empty', sentence: 'No program is loaded' } : { status: 'ready', sentence: 'Ready to run' };
   const form = last.form === undefined ? undefined : telling.machine.forms[last.form];
-  const of = last.total === undefined ? '' : ` of ${last.total}`;
+  // Before it is decoded nobody knows what it is, nor how long.
+  const of = last.total === undefined ? `, ${itemAt(telling.machine.phases, last.phase)}` : ` of ${last.total}`;
   const builtIn = last.service?.trap ? `; ${last.service.trap} is built in and has no routine` : '';
   return { status: 'paused', sentence: `Paused after tick ${last.step}${of}${form ? `, ${form.mnemonic}` : ''}${builtIn}` };
 }

@@ -1,5 +1,5 @@
 /** Parts of a view of a run: its ticks, its wake, what lies ahead, what it waits for. */
-import { digitsOf, fieldText, instructionAt, lengthAt } from '../engine/tell/names';
+import { digitsOf, fieldText, instructionAt, wayOn } from '../engine/tell/names';
 import type { Telling } from '../engine/tell/narrate';
 import type { FlagChange, TickReport } from '../engine/meaning/report';
 import type { Printed } from '../engine/watch/breakpoints';
@@ -135,17 +135,17 @@ function cellKey(machine: Machine, place: CellPlace): string {
   return `${machine.spaces.length > 1 ? name : ''}[${placeDigits(machine, place)}]`;
 }
 
-/** The instructions that lie ahead in memory, as far as they can be read; where the run really goes may differ. */
+/** The instructions that come next, as far as they can be read and no register decides; behind a branch, those that follow in memory. */
 export function upcoming({ machine, program, state }: Telling, runner: Runner): string[] {
   if (state.control.halted || runner.timeline.remembered.future.length > 0) return [];
+  const { step, here } = state.control;
   const texts: string[] = [];
-  let address = itemAt(state.registers, machine.programCounter);
-  if (state.control.step > 0) address = state.control.here + lengthAt(machine, state, state.control.here);
-  while (texts.length < 3) {
+  let address = step > 0 ? wayOn(machine, state, here) : itemAt(state.registers, machine.programCounter);
+  while (texts.length < 3 && address !== undefined) {
     const text = instructionAt(machine, program, state, address);
     if (!text || indexOf(program!).rowAt.get(address)?.kind === 'data') return texts;
     texts.push(text);
-    address += lengthAt(machine, state, address);
+    address = wayOn(machine, state, address);
   }
   return texts;
 }

@@ -2,7 +2,7 @@
 import { Box, Flex } from '@chakra-ui/react';
 import { programSpaceOf, type Format, type Machine } from '@zettak/core/machine/model/machine';
 
-/** A run of digits of an instruction: of a field, fixed at 0, or not used. */
+/** A run of digits of an instruction: of a field, or some of its digits, fixed at 0, or not used. */
 interface Run {
   readonly name: string;
   readonly high: number;
@@ -12,7 +12,9 @@ interface Run {
 /** High to low, gaps included. */
 function runsOf({ fields, zeros, cells }: Format, cellWidth: number): Run[] {
   const placed = [
-    ...fields.flatMap(({ name, pieces }) => pieces.map(({ high, low }): Run => ({ name, high, low }))),
+    ...fields.flatMap(({ name, pieces }) =>
+      pieces.map(({ high, low, at }): Run => ({ name: pieces.length > 1 ? `${name}[${at + high - low}:${at}]` : name, high, low })),
+    ),
     ...zeros.map(({ high, low }): Run => ({ name: '0', high, low })),
   ].sort((a, b) => b.high - a.high);
   const runs: Run[] = [];

@@ -3,6 +3,7 @@ import { chakra, Table } from '@chakra-ui/react';
 import { memo, useMemo, useState } from 'react';
 import type { SampleTick } from '@zettak/core/engine/sample/sample';
 import { flagsSetBy } from '@zettak/core/machine/model/card';
+import { namesForExamples } from '@zettak/core/machine/model/examples';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { Button } from '../ui/Button';
 import { Entry } from '../ui/Field';
@@ -96,13 +97,18 @@ const Reworded = memo(function Reworded({ name }: { name: string }) {
     sentence,
     useDefined((state) => textAt(state.look?.document, sentence)),
   );
+  const register = useDefined((state) => {
+    const machine = machineIn(state);
+    return machine && namesForExamples(machine).register;
+  });
+  const example = register === undefined ? '' : `${register} is {${register}} now; before it was {${register}.old}.`;
   return (
     <>
       <chakra.label display="flex" gap="8px" alignItems="baseline" fontSize="13px" color="ink2" mt="8px">
         Reworded
         <Entry
           flex="1"
-          placeholder="{ACC} now lies in the cell {address} too."
+          placeholder={example}
           value={reworded.value}
           onChange={(event) => reworded.type(event.target.value)}
           onBlur={reworded.leave}

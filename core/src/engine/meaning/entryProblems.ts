@@ -45,7 +45,7 @@ export interface RefusedEntry {
 const WANTED = {
   number: 'Type a number first.',
   characters: 'Type something first.',
-  condition: 'Write a condition in the notation, as “ACC = 0”.',
+  condition: 'Write a condition in the notation: a register or another place, a comparison, a value.',
 } as const;
 
 /** The sentence of a problem: what is wrong, and what to do. */

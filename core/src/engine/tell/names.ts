@@ -1,6 +1,6 @@
 /** Puts names to what a state holds: instructions as text, places as people call them. */
 import { indexOf, type Program } from '../../image/program';
-import { effectsOf } from '../../machine/model/effects';
+import { effectsOf, fallsFor, valueFor } from '../../machine/model/effects';
 import { decode, nameIn, written, type Decoded } from '../../machine/model/encode';
 import { flagName, programSpaceOf, type Field, type Machine } from '../../machine/model/machine';
 import { digitsIn, shownDigits, shownNumber } from '../../text/number';
@@ -66,6 +66,21 @@ export const addressText = (machine: Machine, address: number): string =>
 /** How many cells the instruction at an address takes; 1 where none is there. */
 export const lengthAt = (machine: Machine, state: State, address: number): number =>
   decodedAt(machine, state, address)?.form.format.cells ?? 1;
+
+/**
+ * Where a run goes on behind the instruction at an address: the next one in memory, where that may be next at all; else where it
+ * jumps. Undefined where it does not go on, or where only registers and memory tell.
+ */
+export function wayOn(machine: Machine, state: State, address: number): number | undefined {
+  const form = decodedAt(machine, state, address)?.form;
+  if (!form) return address + 1;
+  const all = itemAt(state.spaces, machine.programSpace);
+  const instance = { cells: Array.from({ length: form.format.cells }, (_, at) => all[(address + at) % all.length]!), at: address };
+  const effects = effectsOf(machine, form);
+  if (fallsFor(machine, instance, effects)) return address + form.format.cells;
+  const targets = new Set(effects.jumps.map((each) => valueFor(machine, instance, each)));
+  return targets.size === 1 ? [...targets][0] : undefined;
+}
 
 /** “DATA bank 2, cell 0x13, level”; the space only where there are several, the bank only where there are banks. */
 export function cellName(machine: Machine, program: Program | undefined, space: number, address: number): string {

@@ -360,8 +360,8 @@ export const SINGLES: readonly Single[] = [
     properties: [
       { kind: 'lines', at: ['notes'], says: 'Notes for students' },
       { kind: 'rows', at: ['phases'], says: 'Sentences of phases', name: 'Phase' },
-      { kind: 'rows', at: ['instructions'], says: 'Sentences of instructions', name: 'Instruction', hint: '{ACC} …' },
-      { kind: 'rows', at: ['ticks'], says: 'Sentences of single ticks', name: 'Instruction and tick', hint: '{ACC} …' },
+      { kind: 'rows', at: ['instructions'], says: 'Sentences of instructions', name: 'Instruction', hint: '… {place} …' },
+      { kind: 'rows', at: ['ticks'], says: 'Sentences of single ticks', name: 'Instruction and tick', hint: '… {place} …' },
       ...(['program', 'console', 'registers', 'flags'] as const).map((each) =>
         text('panels', `Heading of the panel “${each}”`, { at: ['panels', each], more: true }),
       ),

@@ -26,8 +26,11 @@ function bankText(machine: Machine, { space, address }: CellPlace): string {
   return banks > 1 ? `${Math.floor(address / cells)}:` : '';
 }
 
+/** A formula that is true or not, as it is printed. */
+const COMPARES = / (=|!=|<|<=|>|>=|and|or) |^not /;
+
 /** When a flag is 1, as its rule says. */
-export function ruleWords({ rule, noBorrow, into, odd, line }: Flag): string {
+export function ruleWords({ rule, formula = '', noBorrow, into, odd, line }: Flag): string {
   if (line) return 'a line of a device, read when it is asked for';
   switch (rule) {
     case 'zero':
@@ -45,7 +48,7 @@ export function ruleWords({ rule, noBorrow, into, odd, line }: Flag): string {
     case 'parity':
       return `1 where the result has an ${odd ? 'odd' : 'even'} number of ones`;
     case 'formula':
-      return 'as its formula in the machine’s document says';
+      return COMPARES.test(formula) ? `1 where ${formula}` : `1 unless ${formula} is 0`;
     case undefined:
       return 'given values by instructions only';
     default:

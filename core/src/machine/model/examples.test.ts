@@ -2,7 +2,8 @@ import { assemble } from '../../assembler/assemble';
 import { demoMachines, fixtures, machineFrom } from '../../testing/demo';
 import { shownDigits } from '../../text/number';
 import { registerWords, ruleWords, serviceWords, spaceWords } from './describe';
-import { exampleOf } from './examples';
+import { readPlace } from '../../engine/watch/places';
+import { exampleOf, namesForExamples } from './examples';
 import { programSpaceOf } from './machine';
 
 test.each([...demoMachines, ...fixtures].map(({ name, text }) => [name, text] as const))(
@@ -28,7 +29,23 @@ test('parts of machines in words', () => {
   expect(spaceWords(curlew, curlew.spaces[0]!)).toBe('0x00 to 0xFF, 256 cells of 8 bits');
   expect(curlew.registers.map((each) => registerWords(curlew, each))).toContain('8 bits, 0 to 255; 0xF0 at the start');
   expect(curlew.flags.map(ruleWords)).toContain('1 where the result, read with its sign, does not fit');
+  const formulas = machineFrom(
+    demoMachines[0]!.text.replace('rule: zero}', "formula: 'result=0'}").replace('rule: negative}', "formula: 'result[7]'}"),
+  );
+  expect(formulas.flags.slice(0, 2).map(ruleWords)).toEqual(['1 where result = 0', '1 unless result[7] is 0']);
   expect(avocet.traps.map(serviceWords)).toEqual(['write number, from A', 'write number, from AB', 'read number, into CD']);
+});
+
+test('names for examples are those of the machine, of registers that programs reckon in', () => {
+  const names = [...demoMachines, ...fixtures].map((each) => {
+    const machine = machineFrom(each.text);
+    const { register, flag, cell } = namesForExamples(machine);
+    expect(machine.registers.some((own) => own.name === register && own.role !== 'program counter')).toBe(true);
+    expect(machine.flags.length === 0 ? undefined : machine.flags[0]!.name).toBe(flag);
+    expect(readPlace(machine, undefined, cell)).not.toHaveProperty('refused');
+    return [each.name, register, cell];
+  });
+  expect(names).toContainEqual(['Dunlin', 'ACC', 'DATA[0, 0x4]']);
 });
 
 test('an example writes to no register that is always 0, as long as there are others', () => {

@@ -3,7 +3,7 @@ import { itemAt } from '../../text/itemAt';
 import { power, shownDigits, shownNumber } from '../../text/number';
 import { effectsOf } from './effects';
 import { encode, nameIn, rangeOf, written } from './encode';
-import { programSpaceOf, type Field, type Form, type Machine } from './machine';
+import { programSpaceOf, type Field, type Form, type Machine, type Role } from './machine';
 
 export interface Example {
   readonly line: string;
@@ -94,3 +94,23 @@ const tighterForms = (machine: Machine, form: Form): Form[] =>
       shapeOf(each) === shapeOf(form) &&
       (each.format.cells < form.format.cells || (each.format.cells === form.format.cells && each.index < form.index)),
   );
+
+/** Names of a machine for examples of what can be typed: a register that programs reckon in, a flag, a cell of a memory. */
+export function namesForExamples(machine: Machine): {
+  readonly register: string;
+  readonly flag: string | undefined;
+  readonly cell: string;
+} {
+  const own = machine.registers.filter((each) => !each.zero && !QUIET.has(each.role ?? ''));
+  const register = own.find((each) => each.role === 'accumulator') ?? own[0] ?? itemAt(machine.registers, machine.programCounter);
+  // Data lies in the last memory, where there are several.
+  const space = machine.spaces.at(-1)!;
+  const bank = space.banks > 1 ? '0, ' : '';
+  return { register: register.name, flag: machine.flags[0]?.name, cell: `${space.name}[${bank}${shownNumber(4, 1, machine)}]` };
+}
+
+/** Registers that the processor needs for itself. */
+const QUIET: ReadonlySet<string> = new Set<Role>([
+  ...(['program counter', 'instruction', 'memory address', 'memory data', 'stack pointer'] as const),
+  ...(['link', 'status', 'temporary', 'hidden scratch'] as const),
+]);

@@ -129,6 +129,8 @@ export interface Flag {
   readonly name: string;
   readonly title: string;
   readonly rule?: StockRule | 'formula';
+  /** As text, in the one way in which notation is printed. */
+  readonly formula?: string;
   readonly noBorrow: boolean;
   /** Half-carry: the digit that it is carried into. */
   readonly into: number;

@@ -1,5 +1,6 @@
 /** What all instructions of a document stand on: memories, registers, flags, formats, the cycle, and what names mean. */
 import { parseExpr } from '../../notation/parse';
+import { printExpr } from '../../notation/print';
 import type { Meaning, Scope } from '../../notation/scope';
 import { RESERVED } from '../../notation/syntax';
 import { itemAt } from '../../text/itemAt';
@@ -164,7 +165,16 @@ function resolveFlags(reading: DocumentReading, devices: readonly Device[]): { f
     const formula = entry.formula === undefined ? undefined : formulaOf(reading, [...path, 'formula']);
     const shared = { noBorrow: entry.subtract === 'no borrow', into: entry.into ?? into, odd: entry.ones === 'odd' };
     const rule = entry.rule ?? (formula ? 'formula' : undefined);
-    flags.push({ name, title: entry.title || name, ...(rule && { rule }), ...shared, start: entry.start ?? 0, ...(line && { line }) });
+    const said = formula && { formula: printExpr(formula) };
+    flags.push({
+      name,
+      title: entry.title || name,
+      ...(rule && { rule }),
+      ...said,
+      ...shared,
+      start: entry.start ?? 0,
+      ...(line && { line }),
+    });
     meanings.push({
       kind: 'flag',
       flag: flags.length - 1,

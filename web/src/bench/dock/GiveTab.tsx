@@ -13,6 +13,7 @@ import { forgetGiven, remember, useGivenByHand, type GivenByHand } from '../give
 import { InputQueue } from '../InputQueue';
 import { Switches } from '../Lines';
 import { useMeant } from '../meant';
+import { usePlaceExamples } from '../placeExamples';
 import { useRun } from '../run';
 
 export function GiveTab() {
@@ -38,6 +39,7 @@ const BASES: readonly Base[] = [16, 10, 8, 2];
 
 /** A register, a flag, a port, a name or a cell, and its value; how that is read stands below before it is taken. */
 function AnyPlace() {
+  const { places } = usePlaceExamples();
   const machine = useDocument((state) => state.machine);
   const program = useDocument((state) => state.program?.id ?? '');
   const [place, setPlace] = useState('');
@@ -65,7 +67,7 @@ function AnyPlace() {
           value={place}
           maxLength={200}
           width="130px"
-          placeholder="ACC, level, M[4]"
+          placeholder={places}
           aria-label="Register, flag, name or cell"
           onChange={(event) => setPlace(event.target.value)}
           data-testid="give-place"

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { engine } from '../../session/engine';
 import type { Answer as Found, Question } from '@zettak/core/session/protocol';
 import { command, travel, useRun } from '../run';
+import { usePlaceExamples } from '../placeExamples';
 import { Button } from '../../ui/Button';
 import { Entry, Label } from '../../ui/Field';
 import { Answer, Controls, Heading, Hint } from '../../ui/Panel';
@@ -10,6 +11,7 @@ import { Answer, Controls, Heading, Hint } from '../../ui/Panel';
 export function PastTab() {
   const ticks = useRun((state) => state.marked?.ticks);
   const furthest = useRun((state) => state.marked?.furthest ?? 0);
+  const { places, condition: held } = usePlaceExamples();
   const [answer, setAnswer] = useState<Found>();
   const [place, setPlace] = useState('');
   const [condition, setCondition] = useState('');
@@ -55,7 +57,7 @@ export function PastTab() {
       >
         <Entry
           value={place}
-          placeholder="level, M[0x20], ACC, C"
+          placeholder={places}
           maxLength={100}
           aria-label="Place"
           onChange={(event) => setPlace(event.target.value)}
@@ -75,7 +77,7 @@ export function PastTab() {
       >
         <Entry
           value={condition}
-          placeholder="ACC = 0"
+          placeholder={held}
           maxLength={200}
           aria-label="Condition"
           onChange={(event) => setCondition(event.target.value)}

@@ -12,6 +12,7 @@ import { Entry } from '../../ui/Field';
 import { Controls, Heading, Hint } from '../../ui/Panel';
 import { useDocument } from '../document';
 import { addPrediction, countAnew, dropPrediction, sayOf, usePredictions, type Prediction } from '../predictions';
+import { usePlaceExamples } from '../placeExamples';
 import { command } from '../run';
 
 export function SayFirstTab() {
@@ -79,6 +80,7 @@ function PinnedSet({ program, pinned, choose, told }: { program: string; pinned:
 type Expect = ((place: string, text: string) => Promise<void>) | undefined;
 
 function Predictions({ machine, expect }: { machine: Machine; expect: Expect }) {
+  const { cells } = usePlaceExamples();
   const list = usePredictions((state) => state.list);
   const [place, setPlace] = useState('');
   const add = (event: FormEvent): void => {
@@ -107,7 +109,7 @@ function Predictions({ machine, expect }: { machine: Machine; expect: Expect }) 
           maxLength={60}
           width="130px"
           fontFamily="mono"
-          placeholder="level, M[0x40]"
+          placeholder={cells}
           aria-label="A cell to say something of"
           onChange={(event) => setPlace(event.target.value)}
           data-testid="predict-place"

@@ -5,6 +5,7 @@ import { useEditor, type EditorHandle } from '../../editor/handle';
 import type { BreakSpec, BreakState } from '@zettak/core/session/protocol';
 import { nextId } from '../breakpoints';
 import { useLooks } from '../looks';
+import { usePlaceExamples, type PlaceExamples } from '../placeExamples';
 import { command, setBreakpoints, ticksIn, setBudget, useRun } from '../run';
 import { Button } from '../../ui/Button';
 import { Entry, Label } from '../../ui/Field';
@@ -12,14 +13,18 @@ import { Beside, Controls, Heading, Hint, Item, List, Refusal } from '../../ui/P
 import { Choice } from '../../ui/Choice';
 import { Check } from '../../ui/Check';
 
-const KINDS: readonly { readonly kind: BreakSpec['kind']; readonly says: string; readonly asks?: string }[] = [
-  { kind: 'change', says: 'after a change of', asks: 'ACC, C, level, M[0x20]' },
-  { kind: 'write', says: 'after a write to', asks: 'ACC, C, level, M[0x20]' },
-  { kind: 'read', says: 'after a read of the cell', asks: 'level, M[0x20]' },
-  { kind: 'condition', says: 'when this begins to hold', asks: 'ACC = 0' },
+const KINDS: readonly {
+  readonly kind: BreakSpec['kind'];
+  readonly says: string;
+  readonly asks?: keyof PlaceExamples | 'line' | 'address';
+}[] = [
+  { kind: 'change', says: 'after a change of', asks: 'places' },
+  { kind: 'write', says: 'after a write to', asks: 'places' },
+  { kind: 'read', says: 'after a read of the cell', asks: 'cells' },
+  { kind: 'condition', says: 'when this begins to hold', asks: 'condition' },
   { kind: 'output', says: 'after output' },
-  { kind: 'line', says: 'before the line', asks: '7' },
-  { kind: 'address', says: 'before the address', asks: '0x10, next' },
+  { kind: 'line', says: 'before the line', asks: 'line' },
+  { kind: 'address', says: 'before the address', asks: 'address' },
 ];
 
 /** Breakpoints on lines are the editor's as well, where they move with the text. */
@@ -108,6 +113,7 @@ function AddStop() {
   const [kind, setKind] = useState<BreakSpec['kind']>('change');
   const [text, setText] = useState('');
   const editor = useEditor();
+  const examples = { ...usePlaceExamples(), line: '7', address: '0x10, next' };
   const { asks } = KINDS.find((each) => each.kind === kind)!;
   const add = (event: FormEvent): void => {
     event.preventDefault();
@@ -130,7 +136,7 @@ function AddStop() {
       {asks && (
         <Entry
           value={text}
-          placeholder={asks}
+          placeholder={examples[asks]}
           maxLength={200}
           aria-label="What it watches"
           onChange={(event) => setText(event.target.value)}
@@ -168,6 +174,7 @@ function Budget() {
 }
 
 function RunTo() {
+  const { condition } = usePlaceExamples();
   const loaded = useRun((state) => state.view !== undefined);
   const line = useLooks((state) => state.cursorLine);
   const [text, setText] = useState('');
@@ -196,7 +203,7 @@ function RunTo() {
           until{' '}
           <Entry
             value={text}
-            placeholder="ACC = 0"
+            placeholder={condition}
             maxLength={200}
             aria-invalid={refused !== undefined}
             onChange={(event) => {

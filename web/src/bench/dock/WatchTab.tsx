@@ -4,6 +4,7 @@ import { useState, type FormEvent } from 'react';
 import { Button } from '../../ui/Button';
 import { Entry } from '../../ui/Field';
 import { Controls, Hint, Refusal } from '../../ui/Panel';
+import { usePlaceExamples } from '../placeExamples';
 import { setWatches, useRun } from '../run';
 
 export function WatchTab() {
@@ -54,6 +55,7 @@ export function WatchTab() {
 }
 
 function AddWatch() {
+  const { places, condition } = usePlaceExamples();
   const [text, setText] = useState('');
   const add = (event: FormEvent): void => {
     event.preventDefault();
@@ -68,7 +70,7 @@ function AddWatch() {
         fontFamily="mono"
         value={text}
         maxLength={200}
-        placeholder="ACC, level, M[X + 1], ACC = 0"
+        placeholder={`${places}, ${condition}`}
         width="260px"
         aria-label="What is to be watched"
         onChange={(event) => setText(event.target.value)}
