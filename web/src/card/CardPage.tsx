@@ -3,7 +3,7 @@ import { chakra, Flex, Table } from '@chakra-ui/react';
 import { useEffect, useState } from 'react';
 import { NavLink, useParams } from 'react-router';
 import { cardOf, type CardRow } from '@zettak/core/machine/model/card';
-import { registerWords, ruleWords, serviceWords, spaceWords } from '@zettak/core/machine/model/describe';
+import { deviceWords, registerWords, ruleWords, serviceWords, spaceWords, stackWords } from '@zettak/core/machine/model/describe';
 import { exampleOf } from '@zettak/core/machine/model/examples';
 import { flagName, type Machine } from '@zettak/core/machine/model/machine';
 import { BASE_WORDS } from '@zettak/core/text/number';
@@ -125,6 +125,7 @@ function Card({ machine, version }: { machine: Machine; version: number }) {
             <Flags machine={machine} />
             <Conditions machine={machine} />
             <Traps machine={machine} />
+            <Stacks machine={machine} />
             <Devices machine={machine} />
           </Half>
         </Flex>
@@ -220,18 +221,22 @@ const Flags = ({ machine }: Of) => (
   />
 );
 
-const Conditions = ({ machine }: Of) => (
-  <Rows
-    title="Conditions"
-    heads={['name', 'code', 'holds where', 'means']}
-    rows={machine.conditions.map(({ names, code, text, title }) => [
-      <code key="n">{names.map((each) => (each === '' ? '(none)' : each)).join(', ')}</code>,
-      code,
-      <code key="w">{text}</code>,
-      title === text ? '' : title,
-    ])}
-  />
-);
+function Conditions({ machine }: Of) {
+  const meanings = machine.conditions.map(({ text, title }) => (title === text ? '' : title));
+  const told = meanings.some((each) => each !== '');
+  return (
+    <Rows
+      title="Conditions"
+      heads={['name', 'code', 'holds where', ...(told ? ['means'] : [])]}
+      rows={machine.conditions.map(({ names, code, text }, at) => [
+        <code key="n">{names.map((each) => (each === '' ? '(none)' : each)).join(', ')}</code>,
+        code,
+        <code key="w">{text}</code>,
+        ...(told ? [meanings[at]] : []),
+      ])}
+    />
+  );
+}
 
 const Traps = ({ machine }: Of) => (
   <Rows
@@ -244,17 +249,31 @@ const Traps = ({ machine }: Of) => (
   />
 );
 
-const Devices = ({ machine }: Of) => (
+const Stacks = ({ machine }: Of) => (
   <Rows
-    title="Devices"
-    heads={['name', 'what it is', 'lines']}
-    rows={machine.devices.map(({ name, title, kind, lines, lineTitles }) => [
-      <code key="n">{name}</code>,
-      title === name ? kind : title,
-      [...lines].map(([line, bit]) => `${bit} ${lineTitles.get(line) ?? line}`).join(', '),
-    ])}
+    title="Stacks"
+    heads={['name', 'what it is', 'lies']}
+    rows={machine.stacks.map((each) => [<code key="n">{each.name}</code>, each.title, stackWords(machine, each)])}
   />
 );
+
+function Devices({ machine }: Of) {
+  return (
+    <Rows
+      title="Devices"
+      heads={['name', 'what it is', 'where, and its lines']}
+      rows={machine.devices.map((device) => {
+        const { name, title, kind, lines, lineTitles } = device;
+        const named = [...lines].map(([line, bit]) => `${bit} ${lineTitles.get(line) ?? line}`).join(', ');
+        return [
+          <code key="n">{name}</code>,
+          title === name ? kind : title,
+          [deviceWords(machine, device), named && `lines ${named}`].filter((each) => each).join('; '),
+        ];
+      })}
+    />
+  );
+}
 
 function Family({ machine, rows, family }: Of & { rows: readonly CardRow[]; family: string }) {
   const own = machine.forms.map((form, at) => ({ form, row: itemAt(rows, at) })).filter(({ row }) => row.family === family);

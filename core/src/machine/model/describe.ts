@@ -1,7 +1,7 @@
 /** Parts of a machine in words, for people who learn it. */
 import { itemAt } from '../../text/itemAt';
 import { power, shownDigits, shownNumber } from '../../text/number';
-import type { Flag, Machine, Register, Space, Trap } from './machine';
+import type { Device, DevicePlace, Flag, Machine, Register, Space, Stack, Trap } from './machine';
 
 /** A cell of any memory; `address` counts over all its banks. */
 export interface CellPlace {
@@ -78,4 +78,26 @@ export function serviceWords({ service, argument, result }: Trap): string {
   const from = argument ? `, from ${argument.name}` : '';
   const into = result ? `, into ${result.name}` : '';
   return `${service}${from}${into}`;
+}
+
+/** Where a stack lies, which way it grows, and what its pointer points at. */
+export function stackWords(machine: Machine, { pointer, space, from, to, down, full, step }: Stack): string {
+  const memory = space === undefined ? undefined : itemAt(machine.spaces, space);
+  const [first, last] = [from, to].map((each) => shownNumber(each, memory?.addressWidth ?? 1, machine));
+  const where = memory && machine.spaces.length > 1 ? `${memory.name} ` : '';
+  const size = step > 1 ? `, ${step} cells a value` : '';
+  const at = full ? 'the top value' : 'the next free place';
+  return `${where}${first} to ${last}${size}, grows ${down ? 'down' : 'up'}; ${itemAt(machine.registers, pointer).name} points at ${at}`;
+}
+
+/** Cells or ports of a device, and what of its status tells that it is ready. */
+export function deviceWords(machine: Machine, { data, status, readyBit, readyLow }: Device): string {
+  const place = (each: DevicePlace): string => {
+    if ('port' in each) return `${machine.ports?.name ?? ''}[${shownNumber(each.port, 1, machine)}]`;
+    const { name, addressWidth, banks, cells } = itemAt(machine.spaces, each.space);
+    const bank = banks > 1 ? `${Math.floor(each.address / cells)}, ` : '';
+    return `${name}[${bank}${shownNumber(each.address % cells, addressWidth, machine)}]`;
+  };
+  const ready = status && `status ${place(status)}, bit ${readyBit} is ${readyLow ? 0 : 1} when it is ready`;
+  return [data && `data ${place(data)}`, ready].filter((each) => each).join('; ');
 }

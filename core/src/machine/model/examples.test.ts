@@ -1,7 +1,7 @@
 import { assemble } from '../../assembler/assemble';
 import { demoMachines, fixtures, machineFrom } from '../../testing/demo';
 import { shownDigits } from '../../text/number';
-import { registerWords, ruleWords, serviceWords, spaceWords } from './describe';
+import { deviceWords, registerWords, ruleWords, serviceWords, spaceWords, stackWords } from './describe';
 import { readPlace } from '../../engine/watch/places';
 import { exampleOf, namesForExamples } from './examples';
 import { programSpaceOf } from './machine';
@@ -33,6 +33,15 @@ test('parts of machines in words', () => {
     demoMachines[0]!.text.replace('rule: zero}', "formula: 'result=0'}").replace('rule: negative}', "formula: 'result[7]'}"),
   );
   expect(formulas.flags.slice(0, 2).map(ruleWords)).toEqual(['1 where result = 0', '1 unless result[7] is 0']);
+  expect(curlew.stacks.map((each) => stackWords(curlew, each))).toEqual(['0xD0 to 0xEF, grows down; SP points at the top value']);
+  const devices = [...demoMachines, ...fixtures].flatMap(({ text }) => {
+    const machine = machineFrom(text);
+    return machine.devices.map((each) => deviceWords(machine, each));
+  });
+  expect(
+    devices.filter((each) => !/^(data|status) \w+\[[^\]]+\](; status \w+\[[^\]]+\], bit \d+ is [01] when it is ready)?$/.test(each)),
+  ).toEqual([]);
+  expect(devices.filter((each) => each.includes('is ready')).length).toBeGreaterThan(1);
   expect(avocet.traps.map(serviceWords)).toEqual(['write number, from A', 'write number, from AB', 'read number, into CD']);
 });
 
