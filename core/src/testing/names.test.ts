@@ -52,7 +52,7 @@ test.each<[line: string, cells: readonly number[], back: string]>([
 test.each<[line: string, says: RegExp]>([
   ['MOVE B, E', /It is written: MOVE to, from/],
   ['MOVE (PQ), (PQ)', /It is written/],
-  ['JUMPXX 0', /JUMPXX/],
+  ['JUMPXX 0', /^JUMP cannot end with “XX”: Z, EQ, /],
   ['ADD A, AB', /It is written/],
   ['STEP CD, sideways', /It is written: STEP w, way/],
   ['RETNZ', /RETNZ/],
