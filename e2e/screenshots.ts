@@ -84,6 +84,8 @@ try {
   for (let count = 0; count < 7; count++) await press(room, 'ArrowRight');
   await press(room, '.', '.', '.', '.', '.', '.', '.', '.', 'p');
   await room.waitForSelector(byId('projector'));
+  // Nothing is pointed at.
+  await room.mouse.move(640, 300);
   await shoot(room, 'bench-projector');
   await room.click(byId('leave-projector'));
   await room.click('[aria-label="Day colours"]');
