@@ -197,6 +197,13 @@ test('letters grow with the room, and Enter at an edge folds the state away and 
   const page = await bench('quay-watch');
   const height = (): Promise<number> => page.$eval(byId('sentence'), (each) => each.getBoundingClientRect().height);
   const small = await height();
+  const before = await page.$eval('[aria-label=State]', (each) => Math.round(each.getBoundingClientRect().width));
+  const asBefore = (): Promise<unknown> =>
+    page.waitForFunction(
+      (wide: number) => Math.abs(document.querySelector('[aria-label=State]')!.getBoundingClientRect().width - wide) < 4,
+      {},
+      before,
+    );
   await page.setViewport({ width: 1920, height: 1080 });
   await page.waitForFunction(
     (before: number) => document.querySelector('[data-testid=sentence]')!.getBoundingClientRect().height > 1.25 * before,
@@ -208,17 +215,11 @@ test('letters grow with the room, and Enter at an edge folds the state away and 
   );
   expect(cut).toBe(false);
   await page.setViewport({ width: 1280, height: 800 });
-  const width = (): Promise<number> => page.$eval('[aria-label=State]', (each) => Math.round(each.getBoundingClientRect().width));
-  await page.waitForFunction(() => document.querySelector('[aria-label=State]')!.getBoundingClientRect().width < 320);
-  const before = await width();
+  await asBefore();
   await page.focus(byId('edge-state'));
   await page.waitForSelector(`${byId('edge-state')}[data-focus]`);
   await page.keyboard.press('Enter');
   await page.waitForFunction(() => document.querySelector('[aria-label=State]')!.getBoundingClientRect().width < 4);
   await page.keyboard.press('Enter');
-  await page.waitForFunction(
-    (wide: number) => Math.abs(document.querySelector('[aria-label=State]')!.getBoundingClientRect().width - wide) < 4,
-    {},
-    before,
-  );
+  await asBefore();
 });
