@@ -77,6 +77,8 @@ export interface ShownStack {
   readonly name: string;
   readonly title: string;
   readonly pointer: string;
+  /** The pointer stands at the top value; else at the next free place. */
+  readonly full: boolean;
   /** Values on it, and how many more it takes. */
   readonly depth: number;
   readonly room: number;

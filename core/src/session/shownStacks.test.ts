@@ -36,14 +36,14 @@ test('what lies on a stack is told: return addresses by the call that they belon
 
 test('what was taken off a stack still lies there and is shown, nearest first', () => {
   const [stack] = after(7).stacks;
-  expect(stack).toMatchObject({ depth: 1, room: 31 });
+  expect(stack).toMatchObject({ full: true, depth: 1, room: 31 });
   expect(stack!.popped.map((each) => each.place)).toEqual(['0xEE', '0xED']);
 });
 
 test('a stack without values in a memory tells how deep it is', () => {
   const dunlin = demoMachines.find((each) => each.name === 'Dunlin')!;
   const { session, last } = bench('start CALL away\n HALT\naway RET', dunlin.text);
-  expect(last().stacks).toMatchObject([{ name: 'CALLS', depth: 0, items: [] }]);
+  expect(last().stacks).toMatchObject([{ name: 'CALLS', full: false, depth: 0, items: [] }]);
   session.run.command('instruction');
   expect(last().stacks[0]).toMatchObject({ depth: 1, room: 3 });
 });

@@ -18,11 +18,11 @@ export const shownStacks = (telling: Telling): ShownStack[] =>
 
 function shownStack(telling: Telling, stack: Stack, index: number): ShownStack {
   const { machine, state } = telling;
-  const { name, title, pointer, from, to, step } = stack;
+  const { name, title, pointer, from, to, full, step } = stack;
   const size = Math.floor((to - from + 1) / step);
   const used = Math.floor(placesUsed(machine, state, index) / step);
   const depth = Math.min(used, size);
-  const about = { name, title, pointer: itemAt(machine.registers, pointer).name, depth, room: Math.max(0, size - used) };
+  const about = { name, title, pointer: itemAt(machine.registers, pointer).name, full, depth, room: Math.max(0, size - used) };
   if (stack.space === undefined || used > size) return { ...about, items: [], popped: [] };
   const place = (number: number): number => (stack.down ? to + 1 - (number + 1) * step : from + number * step);
   const frames = framesOf(telling);

@@ -3,7 +3,8 @@ import { demoMachines, fixtures, machineFrom } from '../../testing/demo';
 import { shownDigits } from '../../text/number';
 import { deviceWords, registerWords, ruleWords, serviceWords, spaceWords, stackWords } from './describe';
 import { readPlace } from '../../engine/watch/places';
-import { exampleOf, namesForExamples } from './examples';
+import { readScript } from '../../engine/timeline/script';
+import { exampleOf, namesForExamples, scriptForExamples } from './examples';
 import { programSpaceOf } from './machine';
 
 test.each([...demoMachines, ...fixtures].map(({ name, text }) => [name, text] as const))(
@@ -55,6 +56,14 @@ test('names for examples are those of the machine, of registers that programs re
     return [each.name, register, cell];
   });
   expect(names).toContainEqual(['Dunlin', 'ACC', 'DATA[0, 0x4]']);
+  const scripts = [...demoMachines, ...fixtures].map((each) => {
+    const machine = machineFrom(each.text);
+    const script = scriptForExamples(machine);
+    expect([each.name, readScript(machine, undefined, script).problems]).toEqual([each.name, []]);
+    return script;
+  });
+  expect(scripts.filter((each) => each.includes('is not ready until')).length).toBeGreaterThan(1);
+  expect(scripts.filter((each) => each.includes('is 0 until tick')).length).toBeGreaterThan(0);
 });
 
 test('an example writes to no register that is always 0, as long as there are others', () => {

@@ -109,6 +109,19 @@ export function namesForExamples(machine: Machine): {
   return { register: register.name, flag: machine.flags[0]?.name, cell: `${space.name}[${bank}${shownNumber(4, 1, machine)}]` };
 }
 
+/** A script for runs of a machine, with one line of each kind that it has devices for. */
+export function scriptForExamples(machine: Machine): string {
+  const polled = machine.devices.find((each) => each.status);
+  const switched = machine.devices.find((each) => each.kind === 'switches' && each.lines.size > 0);
+  const lines = [
+    'input 12 5',
+    polled && `${polled.name} is not ready until 5 reads, then as it is`,
+    switched && `${switched.name}.${[...switched.lines.keys()][0]} is 0 until tick 200, then 1`,
+    `at 120: ${namesForExamples(machine).register} = 3`,
+  ];
+  return lines.filter((each) => each !== undefined).join('\n');
+}
+
 /** Registers that the processor needs for itself. */
 const QUIET: ReadonlySet<string> = new Set<Role>([
   ...(['program counter', 'instruction', 'memory address', 'memory data', 'stack pointer'] as const),

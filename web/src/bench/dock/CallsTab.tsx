@@ -68,12 +68,12 @@ export function CallsTab() {
   );
 }
 
-function StackShown({ stack: { name, title, pointer, depth, room, items, popped } }: { stack: ShownStack }) {
+function StackShown({ stack: { name, title, pointer, full, depth, room, items, popped } }: { stack: ShownStack }) {
   return (
     <Box as="section" breakInside="avoid" data-testid={`stack-${name}`}>
       <Heading>{itemAt(title, 0).toUpperCase() + title.slice(1)}</Heading>
       <Hint as="p">
-        {depth} on it, room for {room} more; {pointer} points at the top.
+        {depth} on it, room for {room} more; {pointer} points at {full ? 'the top' : 'the next free place'}.
       </Hint>
       {items.length + popped.length > 0 && (
         <Table.Root

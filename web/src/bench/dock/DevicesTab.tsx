@@ -1,5 +1,5 @@
 /** What stands outside: how ready it is, how often it was asked; and the script by which it changes. */
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { engine } from '../../session/engine';
 import { kept, keep } from '../../app/preferences';
 import type { ShownDevice } from '@zettak/core/session/protocol';
@@ -8,14 +8,10 @@ import { useDocument } from '../document';
 import { startOver } from '../loading';
 import { useRun } from '../run';
 import { Table } from '@chakra-ui/react';
+import { scriptForExamples } from '@zettak/core/machine/model/examples';
 import { Button } from '../../ui/Button';
 import { TextEntry } from '../../ui/Field';
 import { Controls, Heading, Hint, List, Refusal } from '../../ui/Panel';
-
-const HINT = `input 12 5
-KEYS is not ready until 5 reads, then as it is
-gate.open is 0 until tick 200, then 1
-at 120: ACC = 3`;
 
 const lined = { variant: 'lined' } as object;
 
@@ -82,6 +78,8 @@ function DeviceRow({ device }: { device: ShownDevice }) {
 }
 
 function ScriptField() {
+  const machine = useDocument((state) => state.machine);
+  const example = useMemo(() => machine && scriptForExamples(machine), [machine]);
   const program = useDocument((state) => state.program?.id ?? '');
   const [text, setText] = useState(() => kept(`script.${program}`));
   const [problems, setProblems] = useState<readonly { readonly line: number; readonly sentence: string }[]>();
@@ -99,7 +97,7 @@ function ScriptField() {
       <TextEntry
         value={text}
         rows={6}
-        placeholder={HINT}
+        placeholder={example}
         spellCheck={false}
         aria-label="Script of the run"
         aria-invalid={(problems?.length ?? 0) > 0}

@@ -66,7 +66,7 @@ function AnyPlace() {
           fontFamily="mono"
           value={place}
           maxLength={200}
-          width="130px"
+          width="230px"
           placeholder={places}
           aria-label="Register, flag, name or cell"
           onChange={(event) => setPlace(event.target.value)}
