@@ -1,4 +1,5 @@
 /** Examples that are pinned to an instruction: they are tried at every change, and tell when they no longer hold. */
+import { memo } from 'react';
 import { chakra, Flex } from '@chakra-ui/react';
 import { Check as Holds, Trash2, X } from 'lucide-react';
 import { exampleFrom } from '@zettak/core/engine/sample/pinned';
@@ -11,7 +12,7 @@ interface ExamplesProps {
   readonly at: number;
 }
 
-export function Examples({ name, at }: ExamplesProps) {
+export const Examples = memo(function Examples({ name, at }: ExamplesProps) {
   const defining = useDefining();
   const path = ['instructions', name, 'forms', at, 'examples'];
   const written = useDefinedSame((state) => {
@@ -24,9 +25,10 @@ export function Examples({ name, at }: ExamplesProps) {
       : [];
   });
   const states = useDefinedSame((state) => (state.sound?.pinned ?? []).filter((each) => each.mnemonic === name && each.form === at));
-  const tried = useDefined((state) => state.sound?.tried?.[at]);
+  const pinnable = useDefined((state) => (state.sound?.tried?.[at]?.ended ?? 'fault') !== 'fault');
   const pin = (): void => {
     const machine = machineIn(defining.state);
+    const tried = defining.state.sound?.tried?.[at];
     if (!tried || !machine) return;
     const value = { ...exampleFrom(machine, tried) };
     void defining.act(
@@ -38,7 +40,7 @@ export function Examples({ name, at }: ExamplesProps) {
     <chakra.div mt="8px" borderTop="1px solid" borderColor="line" pt="6px" data-testid="examples">
       <Flex gap="8px" align="center">
         <Hint>{written.length === 0 ? 'Pinned, these values are tried at every change.' : 'Pinned examples'}</Hint>
-        <Button look="tag" onClick={pin} disabled={!tried || tried.ended === 'fault'} data-testid="pin">
+        <Button look="tag" onClick={pin} disabled={!pinnable} data-testid="pin">
           Pin these values
         </Button>
       </Flex>
@@ -76,4 +78,4 @@ export function Examples({ name, at }: ExamplesProps) {
       })}
     </chakra.div>
   );
-}
+});

@@ -94,13 +94,8 @@ interface HeadProps {
   readonly setInner: (on: boolean) => void;
 }
 
-const Head = memo(function Head({ name, at, line, old, inner, setInner }: HeadProps) {
+function Head({ line, old, ...acts }: HeadProps) {
   const notation = useNotation();
-  const give = useGive(name, at);
-  const defining = useDefining();
-  const given = useDefined((state) => state.given[name]?.[at]) ?? NOTHING_GIVEN;
-  const [drawn, setDrawn] = useState(false);
-  const drawAnew = (): void => give({ places: {}, seed: (defining.state.sound?.tried?.[at]?.seed ?? 0) + 1 });
   return (
     <header>
       <h3>Try it now</h3>
@@ -109,6 +104,20 @@ const Head = memo(function Head({ name, at, line, old, inner, setInner }: HeadPr
         {`, numbers ${notation.radix === 10 ? 'decimal' : BASE_WORDS[notation.base]}`}
         {old && '; as the machine was before the present errors'}
       </Hint>
+      <HeadActs {...acts} />
+    </header>
+  );
+}
+
+/** Left alone while the machine has errors and has none again. */
+const HeadActs = memo(function HeadActs({ name, at, inner, setInner }: Omit<HeadProps, 'line' | 'old'>) {
+  const give = useGive(name, at);
+  const defining = useDefining();
+  const given = useDefined((state) => state.given[name]?.[at]) ?? NOTHING_GIVEN;
+  const [drawn, setDrawn] = useState(false);
+  const drawAnew = (): void => give({ places: {}, seed: (defining.state.sound?.tried?.[at]?.seed ?? 0) + 1 });
+  return (
+    <>
       <Flex gap="6px" align="center">
         <Check on={inner} change={setInner} fontSize="13px">
           all registers
@@ -121,7 +130,7 @@ const Head = memo(function Head({ name, at, line, old, inner, setInner }: HeadPr
         </Button>
       </Flex>
       {drawn && <Drawn {...{ name, at, given }} close={() => setDrawn(false)} />}
-    </header>
+    </>
   );
 });
 
@@ -131,7 +140,7 @@ interface OperandProps {
   readonly operands: Form['operands'];
 }
 
-function Operands({ name, at, operands }: OperandProps) {
+const Operands = memo(function Operands({ name, at, operands }: OperandProps) {
   const notation = useNotation();
   const give = useGive(name, at);
   const values = useTried(at, 'operands') ?? {};
@@ -153,7 +162,7 @@ function Operands({ name, at, operands }: OperandProps) {
       ))}
     </Flex>
   );
-}
+});
 
 const Places = memo(function Places({ name, at, inner }: { name: string; at: number; inner: boolean }) {
   const notation = useNotation();
@@ -173,7 +182,7 @@ const Places = memo(function Places({ name, at, inner }: { name: string; at: num
   );
 });
 
-function FlagPairs({ name, at }: { name: string; at: number }) {
+const FlagPairs = memo(function FlagPairs({ name, at }: { name: string; at: number }) {
   const set = useGivePlace(name, at);
   const flags = (useTried(at, 'places') ?? []).filter((each) => each.kind === 'flag');
   if (flags.length === 0) return null;
@@ -185,7 +194,7 @@ function FlagPairs({ name, at }: { name: string; at: number }) {
       <Hint fontFamily="body">flags: press one to turn what it is before</Hint>
     </Flex>
   );
-}
+});
 
 interface PlaceProps {
   readonly notation: Notation;
@@ -287,7 +296,7 @@ const FlagPair = memo(function FlagPair({ flag, set }: Pick<PlaceProps, 'set'> &
   );
 });
 
-function Ended({ at }: { at: number }) {
+const Ended = memo(function Ended({ at }: { at: number }) {
   const [ended, output, stopped] = [useTried(at, 'ended') ?? 'done', useTried(at, 'output') ?? '', useTried(at, 'stopped') ?? ''];
   const words = {
     done: '',
@@ -307,4 +316,4 @@ function Ended({ at }: { at: number }) {
       <chakra.span color={ended === 'fault' ? 'problem' : 'ink2'}>{words}</chakra.span>
     </Box>
   );
-}
+});

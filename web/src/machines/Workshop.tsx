@@ -238,29 +238,41 @@ interface ActsProps {
   readonly openBench: () => Promise<void>;
 }
 
-/** What can be done with the machine as it stands. */
+/** What can be done with the machine as it stands; only what errors forbid is drawn anew when they come and go. */
 function Acts({ hasVersion, openCard, duplicate, save, openBench }: ActsProps) {
-  const broken = useDefined((state) => state.look?.problems.some((each) => each.grade === 'error') ?? false);
   return (
     <>
-      <Button onClick={openCard} disabled={!hasVersion && broken} data-testid="open-card">
-        Card
-      </Button>
+      <WithoutErrors>
+        {(broken) => (
+          <Button onClick={openCard} disabled={!hasVersion && broken} data-testid="open-card">
+            Card
+          </Button>
+        )}
+      </WithoutErrors>
       <Button onClick={duplicate}>Duplicate</Button>
-      <Button
-        look="strong"
-        onClick={() => void save()}
-        disabled={broken}
-        title={broken ? 'A version needs a document without errors; the draft is kept.' : 'Save a version (Ctrl S)'}
-        data-testid="save-version"
-      >
-        Save a version
-      </Button>
+      <WithoutErrors>
+        {(broken) => (
+          <Button
+            look="strong"
+            onClick={() => void save()}
+            disabled={broken}
+            title={broken ? 'A version needs a document without errors; the draft is kept.' : 'Save a version (Ctrl S)'}
+            data-testid="save-version"
+          >
+            Save a version
+          </Button>
+        )}
+      </WithoutErrors>
       <Button onClick={() => void openBench()} title="To a program of this machine" data-testid="open-bench">
         Bench
       </Button>
     </>
   );
+}
+
+/** Draws what has to know whether the document has errors. */
+function WithoutErrors({ children }: { children: (broken: boolean) => React.ReactNode }) {
+  return children(useDefined((state) => state.look?.problems.some((each) => each.grade === 'error') ?? false));
 }
 
 /** Left alone whatever is typed. */
