@@ -245,3 +245,13 @@ test('what comes next follows jumps and calls that are sure, and ends where only
   session.run.command('instruction');
   expect(last().upcoming).toEqual(['JUMP last', 'DEC', 'HALT']);
 });
+
+test('a further cell of an instruction is no instruction, whatever stands in it', () => {
+  // 0x60 is the code of a call.
+  const { session, last } = bench('LOAD 0x60\nHALT');
+  expect(last().next).toMatchObject({ address: 0, length: 2, text: 'LOAD 0x60' });
+  for (let tick = 0; tick < 2; tick++) session.run.command('tick');
+  expect(last().next).toEqual({ address: 1, length: 1, line: 1 });
+  session.run.command('instruction');
+  expect(last().next).toMatchObject({ address: 2, length: 1, text: 'HALT' });
+});

@@ -83,7 +83,7 @@ export function viewOf(shown: Shown): View {
     composites: machine.composites.map((each) => compositeValue(machine, state, each)),
     devices: machine.devices.map((_, device) => deviceOf(runner, device)),
     ...(executing && { executing }),
-    next: where(runner, itemAt(state.registers, machine.programCounter)),
+    next: nextOf(runner),
     ...(last && { last }),
     lastSentence: lastSentence(telling, shown),
     ...(preview && { coming: preview.report }),
@@ -223,6 +223,17 @@ function whileRunning(telling: Telling, { runner, goal }: Shown): { status: Stat
     status: 'running',
     sentence: `Runs in circles for ever, ${loop.instructions.toLocaleString('en-US')} instructions each, tick ${ticks}`,
   };
+}
+
+/** Where PC points at. A further cell of the instruction that is being fetched is none of its own, whatever it would be decoded as. */
+function nextOf(runner: Runner): Where {
+  const { machine, program, state } = runner;
+  const { step, here } = state.control;
+  const address = itemAt(state.registers, machine.programCounter);
+  const behind = step > 0 ? here + lengthAt(machine, state, here) : here;
+  if (address <= here || address >= behind) return where(runner, address);
+  const line = ownLine(program, address);
+  return { address, length: behind - address, ...(line && { line }) };
 }
 
 function where({ machine, program, state }: Runner, address: number): Where {
