@@ -197,12 +197,15 @@ test('two pages with one machine: the later save is told, and shown what differs
 test('a program whose machine has no version yet can be read, and leads to its machine; with a version it runs', async () => {
   const page = await harness.open('/bench/quay-watch');
   await ready(page);
-  await page.evaluate(async (text) => {
-    const post = (path: string, body: unknown): Promise<unknown> =>
-      fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
-    await post('/api/machines', { name: 'Knot', text });
-    await post('/api/programs', { name: 'ebb', machine: 'knot', text: '; in the ebb\n        HALT\n' });
-  }, plover.replace('machine: Plover', 'machine: Knot'));
+  await page.evaluate(
+    async (text) => {
+      const post = (path: string, body: unknown): Promise<unknown> =>
+        fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+      await post('/api/machines', { name: 'Knot', text });
+      await post('/api/programs', { name: 'ebb', machine: 'knot', text: '; in the ebb\n        HALT\n' });
+    },
+    plover.replace('machine: Plover', 'machine: Knot'),
+  );
   await page.goto(`${harness.address}/bench/ebb`);
   await until(page, '[role=alert]', /The machine Knot has no version yet/);
   await until(page, byId('text-alone'), /^; in the ebb/);
