@@ -65,12 +65,20 @@ test.each<[string, string, RegExp]>([
   await rewriteDocument(page, curlew);
   await until(page, byId('problem-count'), /none/);
   await until(page, byId('save-state'), /^saved$/);
-  // A rule with a condition that comes late begins a sheet, so that no other one is looked at again.
+});
+
+test('a style with a condition that comes late begins a sheet, so that no other one is looked at again', async () => {
+  const page = await harness.open('/machines/curlew');
+  await until(page, byId('version'), /version/);
+  await rewriteDocument(page, '\n');
+  await until(page, byId('machine-problems'), /The document is empty/);
   const begins = await page.$$eval('style[data-emotion=css]', (all) =>
     all.map((each) => (each as HTMLStyleElement).sheet!.cssRules[0]!.constructor.name),
   );
   expect(begins.length).toBeGreaterThan(2);
   expect(begins.slice(1)).not.toContain('CSSStyleRule');
+  await rewriteDocument(page, curlew);
+  await until(page, byId('save-state'), /^saved$/);
 });
 
 test('the opcode map shows every form in its place, and a press goes to its instruction', async () => {

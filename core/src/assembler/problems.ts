@@ -6,7 +6,7 @@ import { DIRECTIVE_NAMES } from './read/directives';
 /** What is most likely wrong with operands that fit no form. */
 export type ToldSlip =
   | { readonly kind: 'missing'; readonly mark: string; readonly side: 'behind' | 'before'; readonly beside: string }
-  | { readonly kind: 'extra'; readonly text: string }
+  | { readonly kind: 'extra' | 'register'; readonly text: string }
   | { readonly kind: 'number'; readonly text: string; readonly written: string }
   | { readonly kind: 'unknown'; readonly text: string; readonly names: readonly string[]; readonly nearest: string | undefined }
   | { readonly kind: 'count'; readonly stand: number; readonly takes: readonly number[] };
@@ -176,7 +176,7 @@ function explain(problem: AssemblyProblem, both: Both): string {
     case 'name-is-register':
       return `“${problem.name}” is a register of this machine and cannot be a name. Choose another.`;
     case 'register-as-value':
-      return `“${problem.name}” is a register, where a number or a name is expected.`;
+      return misplaced(problem.name);
     case 'name-with-dot':
       return `“${problem.name}” has a dot. Names with dots belong to the machine; choose one without.`;
     case 'unknown-space':
@@ -270,6 +270,8 @@ function explain(problem: AssemblyProblem, both: Both): string {
   }
 }
 
+const misplaced = (register: string): string => `“${register}” is a register, where a number or a name is expected.`;
+
 /** Names that are told one by one; of more the first ones and the last. */
 const MOST_NAMES = 9;
 
@@ -279,11 +281,12 @@ function slipText(slip: ToldSlip, mnemonic: string): string {
       return `“${slip.mark}” is missing ${slip.side} ${slip.beside}.`;
     case 'extra':
       return `“${slip.text}” does not belong here.`;
+    case 'register':
+      return misplaced(slip.text);
     case 'number':
       return `“${slip.text}” is no number here: it is written ${slip.written}.`;
     case 'unknown': {
       const { names } = slip;
-      if (names.length === 0) return `“${slip.text}” is a register, where a number or a name is expected.`;
       const told = names.length > MOST_NAMES ? [...names.slice(0, 3), '…', names.at(-1)!] : names;
       return slip.nearest === undefined
         ? `“${slip.text}” cannot stand here, but ${told.join(', ')} can.`

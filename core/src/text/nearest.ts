@@ -28,7 +28,7 @@ function distance(a: string, b: string, limit: number): number {
 const SHORT = 6;
 
 /** Whether all letters of one word stand in another, in their order. */
-function hasLetters(whole: string, part: string): boolean {
+export function hasLetters(whole: string, part: string): boolean {
   let at = 0;
   for (const each of whole) if (each === part[at]) at++;
   return at === part.length;

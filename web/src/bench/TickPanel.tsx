@@ -8,7 +8,7 @@ import { useDocument } from './document';
 import { useHidden } from './layout';
 import { Phases } from './Phases';
 import { MomentNotes, PanelNotes } from './PinnedNotes';
-import { useRun, useDrawn } from './run';
+import { useDrawn, useRun } from './run';
 import { Sentence } from './Sentence';
 
 /** `large`: for a room. */

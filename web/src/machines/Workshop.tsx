@@ -242,15 +242,15 @@ interface ActsProps {
 function Acts({ hasVersion, openCard, duplicate, save, openBench }: ActsProps) {
   return (
     <>
-      <WithoutErrors>
+      <Broken>
         {(broken) => (
           <Button onClick={openCard} disabled={!hasVersion && broken} data-testid="open-card">
             Card
           </Button>
         )}
-      </WithoutErrors>
+      </Broken>
       <Button onClick={duplicate}>Duplicate</Button>
-      <WithoutErrors>
+      <Broken>
         {(broken) => (
           <Button
             look="strong"
@@ -262,7 +262,7 @@ function Acts({ hasVersion, openCard, duplicate, save, openBench }: ActsProps) {
             Save a version
           </Button>
         )}
-      </WithoutErrors>
+      </Broken>
       <Button onClick={() => void openBench()} title="To a program of this machine" data-testid="open-bench">
         Bench
       </Button>
@@ -271,7 +271,7 @@ function Acts({ hasVersion, openCard, duplicate, save, openBench }: ActsProps) {
 }
 
 /** Draws what has to know whether the document has errors. */
-function WithoutErrors({ children }: { children: (broken: boolean) => React.ReactNode }) {
+function Broken({ children }: { children: (broken: boolean) => React.ReactNode }) {
   return children(useDefined((state) => state.look?.problems.some((each) => each.grade === 'error') ?? false));
 }
 

@@ -232,6 +232,8 @@ function toldOf(slip: Exclude<Slip, { kind: 'remark' }>): ToldSlip {
       return { kind: slip.kind, text: slip.token.text };
     case 'number':
       return { kind: slip.kind, text: slip.text, written: slip.written };
+    case 'register':
+      return { kind: slip.kind, text: slip.token.text };
     case 'unknown':
       return { kind: slip.kind, text: slip.token.text, names: slip.names, nearest: slip.nearest };
     case 'count':

@@ -17,6 +17,12 @@ interface Unknown {
   readonly mend: Mend | undefined;
 }
 
+/** A register where a value goes. */
+interface Misplaced {
+  readonly kind: 'register';
+  readonly token: Token;
+}
+
 export type Slip =
   /** `beside` is the word that the mark is missing behind, or before. */
   | { readonly kind: 'missing'; readonly mark: string; readonly side: 'behind' | 'before'; readonly beside: Token; readonly mend: Mend }
@@ -26,6 +32,7 @@ export type Slip =
   /** All from there on is a remark with another mark before it. */
   | { readonly kind: 'remark'; readonly token: Token; readonly text: string }
   | Unknown
+  | Misplaced
   | { readonly kind: 'count'; readonly stand: number; readonly takes: readonly number[] };
 
 /** The slip, and the shape that is meant where there is but one. Tokens end with the `end` token. */
@@ -45,7 +52,8 @@ export function slipIn<S extends Shape>(
   isKnown: (key: string) => boolean,
 ): Found<S> | undefined {
   const unknown = unknownIn(templates, tokens, shapes);
-  if (unknown && (unknown.slip.nearest !== undefined || !isKnown(unknown.slip.token.key))) return unknown;
+  const { slip } = unknown ?? {};
+  if (slip && (slip.kind === 'register' || slip.nearest !== undefined || !isKnown(slip.token.key))) return unknown;
   const remark = remarkIn(templates, tokens, shapes);
   if (remark) return remark;
   return (
@@ -150,10 +158,10 @@ function unknownIn<S extends Shape>(
   templates: Templates,
   tokens: readonly Token[],
   shapes: readonly S[],
-): (Found<S> & { readonly slip: Unknown }) | undefined {
-  const found = shapes.flatMap((meant): (Found<S> & { readonly slip: Unknown })[] => {
+): (Found<S> & { readonly slip: Unknown | Misplaced }) | undefined {
+  const found = shapes.flatMap((meant): (Found<S> & { readonly slip: Unknown | Misplaced })[] => {
     const reader = readerOf(tokens);
-    const unknown: { readonly token: Token; readonly names: readonly string[] }[] = [];
+    const unknown: { readonly token: Token; readonly names?: readonly string[] }[] = [];
     const fits = meant.pieces.every((piece, at) => {
       const token = itemAt(tokens, Math.min(reader.at, tokens.length - 1));
       if (typeof piece === 'string') {
@@ -165,7 +173,7 @@ function unknownIn<S extends Shape>(
         const start = reader.at;
         if (readExpression(reader, null, itemAt(meant.stops, at)) === undefined) return false;
         const register = reader.tokensFrom(start).find((each) => each.kind === 'name' && templates.registers.has(each.key));
-        if (register) unknown.push({ token: register, names: [] });
+        if (register) unknown.push({ token: register });
         return true;
       }
       if (token.kind !== 'name') return false;
@@ -176,15 +184,16 @@ function unknownIn<S extends Shape>(
     const [first] = unknown;
     if (!fits || !first || !reader.isAtEnd) return [];
     const { token, names } = first;
+    // Another form may be meant.
+    if (!names) return [{ slip: { kind: 'register', token } }];
     // Every letter is near to every other.
     const near = token.text.length > 1 ? nearest(token.text, names, 1) : undefined;
     const mend = near && { title: `Write ${near}`, edits: [{ span: { start: token.start, end: token.end }, text: near }] };
-    const slip: Unknown = { kind: 'unknown', token, names, nearest: near, mend: mend || undefined };
-    // With a register in place of a value another form may be meant.
-    return [names.length > 0 ? { slip, meant } : { slip }];
+    return [{ slip: { kind: 'unknown', token, names, nearest: near, mend: mend || undefined }, meant }];
   });
   // A name that is nearly right tells what was meant, then one that stands where other names can.
-  return found.find(({ slip }) => slip.nearest !== undefined) ?? found.find(({ slip }) => slip.names.length > 0) ?? found[0];
+  const named = found.filter(({ slip }) => slip.kind === 'unknown');
+  return named.find(({ slip }) => slip.kind === 'unknown' && slip.nearest !== undefined) ?? named[0] ?? found[0];
 }
 
 const namesOf = ({ named }: Templates, hole: Hole): readonly string[] | undefined =>

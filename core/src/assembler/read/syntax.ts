@@ -1,5 +1,5 @@
 /** Tokens to statements: label, operation, operands. Knows mnemonics only as a set of words. */
-import { nearest } from '../../text/nearest';
+import { hasLetters, nearest } from '../../text/nearest';
 import type { NumberRules } from '../../text/number';
 import type { Source, Span } from '../../text/source';
 import { DIRECTIVE_NAMES, isDirective } from './directives';
@@ -173,9 +173,8 @@ export const isMisspelt = ({ text }: { readonly text: string }, mnemonics: Reado
 /** The one directive that a shorter one is the beginning of, as .str, or has the letters of in their order, as .org. */
 function longerOf(text: string, ofLetters: boolean): string | undefined {
   const small = text.toLowerCase();
-  const rest = small.slice(2).replace(/[^a-z]/g, '');
-  const like = new RegExp(`^\\${small.slice(0, 2)}${[...rest].join('.*')}`);
-  const all = DIRECTIVE_NAMES.filter((each) => (ofLetters ? like.test(each) : each.startsWith(small)));
+  const like = (each: string): boolean => each.startsWith(small.slice(0, 2)) && hasLetters(each, small);
+  const all = DIRECTIVE_NAMES.filter((each) => (ofLetters ? like(each) : each.startsWith(small)));
   return text.length > 3 && all.length === 1 ? all[0] : undefined;
 }
 

@@ -110,7 +110,7 @@ export function explainEntry(problem: EntryProblem): string {
     case 'sides-differ':
       return 'Both sides are readiness, or both are values.';
     case 'no-script-line':
-      return 'Write “input 12 5”, “set level = 12”, “at 120: ACC = 3”, or “KEYS is not ready until 5 reads, then as it is”.';
+      return 'Write “input 12 5”, “set level = 12”, “at 120: level = 3”, or “keys is not ready until 5 reads, then as it is”.';
     default:
       return problem satisfies never;
   }
