@@ -11,9 +11,8 @@ interface Axe {
   run(where: Document | string, options: RunOptions): Promise<AxeResults>;
 }
 
-/** By night the colours are others, and all else is the same. `within`: the part of the page that is new since it was looked at last. */
-async function serious(page: Page, night: boolean, within?: string): Promise<string[]> {
-  const options: RunOptions = { resultTypes: ['violations'], ...(night && { runOnly: ['color-contrast'] }) };
+/** `within`: the part of the page that is new since it was looked at last. */
+async function looked(page: Page, options: RunOptions, within?: string): Promise<string[]> {
   const look = (): Promise<AxeResults> =>
     page.evaluate((where, wanted) => (globalThis as unknown as { axe: Axe }).axe.run(where ?? document, wanted), within, options);
   // What is looked at stands still; where it moved all the same it is looked at once more.
@@ -27,97 +26,97 @@ async function serious(page: Page, night: boolean, within?: string): Promise<str
     .map((each) => `${each.id}: ${each.nodes.map((node) => node.html.slice(0, 140)).join(' | ')}`);
 }
 
-async function opened(path: string, waitFor: string, night: boolean): Promise<Page> {
+const byDay = (page: Page, within?: string): Promise<string[]> => looked(page, { resultTypes: ['violations'] }, within);
+
+/** By day and by night, when the colours are others and all else is the same. */
+async function serious(page: Page, within?: string): Promise<string[]> {
+  const night = (on: boolean): Promise<boolean> => page.evaluate((dark) => document.documentElement.classList.toggle('dark', dark), on);
+  const found = await byDay(page, within);
+  await night(true);
+  const later = await looked(page, { resultTypes: ['violations'], runOnly: ['color-contrast'] }, within);
+  await night(false);
+  return [...found, ...later.map((each) => `by night, ${each}`)];
+}
+
+async function opened(path: string, waitFor: string): Promise<Page> {
   const page = await harness.open('/api/health');
   await page.setBypassCSP(true);
   await page.goto(harness.address + path);
   await page.waitForSelector(waitFor);
-  await page.evaluate((dark) => document.documentElement.classList.toggle('dark', dark), night);
   await page.evaluate(axe);
   return page;
 }
 
-describe.each([false, true])('by night: %s', (night) => {
-  test.each<[string, string]>([
-    ['/machines', '[data-card=dunlin] svg'],
-    ['/programs', '[data-card="gauge-table"] svg'],
-    ['/machines/new', byId('make')],
-    ['/machines/gannet/card', byId('card')],
-    ['/trials/quay-watch', '[data-set=calm]'],
-    ['/trials/quay-watch/sheet', byId('flow')],
-    ['/class/quay-count/pages', '[data-page="bench 24"]'],
-  ])('%s', async (path, waitFor) => {
-    expect(await serious(await opened(path, waitFor, night), night)).toEqual([]);
-  });
+test.each<[string, string]>([
+  ['/machines', '[data-card=dunlin] svg'],
+  ['/programs', '[data-card="gauge-table"] svg'],
+  ['/machines/new', byId('make')],
+  ['/machines/gannet/card', byId('card')],
+  ['/trials/quay-watch', '[data-set=calm]'],
+  ['/trials/quay-watch/sheet', byId('flow')],
+  ['/class/quay-count/pages', '[data-page="bench 24"]'],
+])('%s', async (path, waitFor) => {
+  expect(await serious(await opened(path, waitFor))).toEqual([]);
+});
 
-  test('the class: a group, its windows, and the page of a student', async () => {
-    const page = await opened('/class/quay-count', byId('hand-in-text'), night);
-    await page.waitForFunction(() => !document.querySelector('[data-testid=left]'), { timeout: 60_000 });
-    await page.click('[data-group^="branch"]');
-    await page.waitForSelector(byId('parts'));
-    expect(await serious(page, night)).toEqual([]);
-    for (const [press, window] of night
-      ? []
-      : ([
-          [byId('settings'), 'assignment-settings'],
-          [byId('hand-in-link'), 'link-window'],
-        ] as const)) {
-      await page.click(press);
-      await page.waitForSelector(byId(window));
-      expect(await serious(page, night)).toEqual([]);
-      await page.keyboard.press('Escape');
-      await page.waitForSelector(byId(window), { hidden: true });
-    }
-    const token = await page.evaluate(async () => {
-      const answer = await fetch('/api/assignments/quay-count/link', { method: 'POST', headers: { 'x-zettak': '1' } });
-      return ((await answer.json()) as { token: string }).token;
-    });
-    const student = await opened(`/w/quay-count#${token}`, byId('task'), night);
-    await student.click(byId('try-shown'));
-    await until(student, byId('shown-sets'), /✗/);
-    expect(await serious(student, night)).toEqual([]);
+test('the class: a group, its windows, and the page of a student', async () => {
+  const page = await opened('/class/quay-count', byId('hand-in-text'));
+  await page.waitForFunction(() => !document.querySelector('[data-testid=left]'), { timeout: 60_000 });
+  await page.click('[data-group^="branch"]');
+  await page.waitForSelector(byId('parts'));
+  expect(await serious(page)).toEqual([]);
+  for (const [press, window] of [
+    [byId('settings'), 'assignment-settings'],
+    [byId('hand-in-link'), 'link-window'],
+  ] as const) {
+    await page.click(press);
+    await page.waitForSelector(byId(window));
+    expect(await serious(page)).toEqual([]);
+    await page.keyboard.press('Escape');
+    await page.waitForSelector(byId(window), { hidden: true });
+  }
+  const token = await page.evaluate(async () => {
+    const answer = await fetch('/api/assignments/quay-count/link', { method: 'POST', headers: { 'x-zettak': '1' } });
+    return ((await answer.json()) as { token: string }).token;
   });
+  const student = await opened(`/w/quay-count#${token}`, byId('task'));
+  await student.click(byId('try-shown'));
+  await until(student, byId('shown-sets'), /✗/);
+  expect(await serious(student)).toEqual([]);
+});
 
-  test('the bench: its tools, the room, writing, the layout, the keys', async () => {
-    const page = await opened('/bench/harbour-log', '[data-testid=in-hand]', night);
-    await until(page, byId('status'), /Ready to run/);
-    await press(page, 'ArrowRight', 'ArrowRight', '.');
-    expect(await serious(page, night)).toEqual([]);
-    // By night only colours differ, which these have in common.
-    for (const tool of night
-      ? ['stops']
-      : ['stops', 'watch', 'give', 'memory', 'say', 'calls', 'devices', 'past', 'keep', 'counts', 'notes']) {
-      await page.click(byId(`tool-${tool}`));
-      await page.waitForSelector(`${byId(`tool-${tool}`)}[aria-selected=true]`);
-      expect(await serious(page, night, byId('dock'))).toEqual([]);
-    }
-    for (const key of night ? (['p'] as const) : (['p', 'w', 'l', '?'] as const)) {
-      await press(page, key);
-      await page.waitForSelector(
-        { p: byId('projector'), w: '[aria-label="Tools for writing"]', l: byId('layout'), '?': byId('keys') }[key],
-      );
-      expect(await serious(page, night)).toEqual([]);
-      if (key === 'l' || key === '?') await page.keyboard.press('Escape');
-      else await press(page, key);
-      await page.waitForFunction(() => !document.querySelector('[role=dialog]'));
-    }
-  });
+test('the bench: its tools, the room, writing, the layout, the keys', async () => {
+  const page = await opened('/bench/harbour-log', '[data-testid=in-hand]');
+  await until(page, byId('status'), /Ready to run/);
+  await press(page, 'ArrowRight', 'ArrowRight', '.');
+  expect(await serious(page)).toEqual([]);
+  for (const tool of ['stops', 'watch', 'give', 'memory', 'say', 'calls', 'devices', 'past', 'keep', 'counts', 'notes']) {
+    await page.click(byId(`tool-${tool}`));
+    await page.waitForSelector(`${byId(`tool-${tool}`)}[aria-selected=true]`);
+    expect(await byDay(page, byId('dock'))).toEqual([]);
+  }
+  for (const key of ['p', 'w', 'l', '?'] as const) {
+    await press(page, key);
+    await page.waitForSelector({ p: byId('projector'), w: '[aria-label="Tools for writing"]', l: byId('layout'), '?': byId('keys') }[key]);
+    expect(await serious(page)).toEqual([]);
+    if (key === 'l' || key === '?') await page.keyboard.press('Escape');
+    else await press(page, key);
+    await page.waitForFunction(() => !document.querySelector('[role=dialog]'));
+  }
+});
 
-  test('every editor of a part, and the text', async () => {
-    const page = await opened('/machines/gannet', '[data-part="instructions / ADD"]', night);
-    const all = ['machine', 'cycle', 'entry', 'system', 'spaces / M', 'registers / R', 'registers / SR', 'flags / V', 'conditions / Z'];
-    // Colours are the same on all of them.
-    const parts = night ? ['machine', 'registers / R', 'flags / V'] : [...all, 'traps / 1', 'devices / lamps'];
-    const found: string[] = [];
-    for (const part of [...parts, 'formats / branch', 'instructions / ADD']) {
-      await page.click(`[data-part="${part}"]`);
-      await page.waitForSelector(`[data-part-editor="${part}"]`);
-      if (part === 'instructions / ADD') await page.waitForSelector(byId('try-it'));
-      for (const each of await serious(page, night, `[data-part-editor="${part}"]`)) found.push(`${part}: ${each}`);
-    }
-    await page.click('[data-testid=face] label:nth-of-type(2)');
-    await page.waitForFunction(() => document.querySelector('[data-testid=part-editor]') === null);
-    for (const each of await serious(page, night)) found.push(`text: ${each}`);
-    expect(found).toEqual([]);
-  });
+test('every editor of a part, and the text', async () => {
+  const page = await opened('/machines/gannet', '[data-part="instructions / ADD"]');
+  const parts = ['machine', 'cycle', 'entry', 'system', 'spaces / M', 'registers / R', 'registers / SR', 'flags / V', 'conditions / Z'];
+  const found: string[] = [];
+  for (const part of [...parts, 'traps / 1', 'devices / lamps', 'formats / branch', 'instructions / ADD']) {
+    await page.click(`[data-part="${part}"]`);
+    await page.waitForSelector(`[data-part-editor="${part}"]`);
+    if (part === 'instructions / ADD') await page.waitForSelector(byId('try-it'));
+    for (const each of await serious(page, `[data-part-editor="${part}"]`)) found.push(`${part}: ${each}`);
+  }
+  await page.click('[data-testid=face] label:nth-of-type(2)');
+  await page.waitForFunction(() => document.querySelector('[data-testid=part-editor]') === null);
+  for (const each of await serious(page)) found.push(`text: ${each}`);
+  expect(found).toEqual([]);
 });

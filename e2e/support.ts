@@ -62,7 +62,8 @@ const tested = process.env.JEST_WORKER_ID !== undefined;
 /** Pages of tests live for seconds: what the last compilers make of their code comes too late for them, not for benchmarks. */
 const HASTY = tested ? ['--js-flags=--no-turbofan --no-maglev'] : [];
 
-export async function startHarness(opened?: Opened): Promise<Harness> {
+/** `together`: pages live in one process, which has read their code before; as whoever goes from one to the other has it. */
+export async function startHarness(opened?: Opened, together = false): Promise<Harness> {
   const executablePath = process.env.ZETTAK_CHROMIUM ?? '/usr/bin/chromium';
   if (!existsSync(executablePath)) throw new Error('The browser tests need Chromium; npm test installs it.');
   const folder = mkdtempSync(join(tmpdir(), 'zettak-e2e-'));
@@ -85,6 +86,14 @@ export async function startHarness(opened?: Opened): Promise<Harness> {
     userDataDir: join(folder, 'profile'),
   });
   const errors: string[] = [];
+  const [first] = await browser.pages();
+  if (together) await first!.goto(`${server.address}/api/health`);
+  /** A browser gives a process to pages that other pages open, and one of its own to any other. */
+  const newPage = async (): Promise<Page> => {
+    const page = new Promise<Page | null>((resolve) => first!.once('popup', resolve));
+    await first!.evaluate(() => void window.open('about:blank'));
+    return (await page)!;
+  };
   const stopServer = (): Promise<void> =>
     new Promise((resolve) => {
       // A test that has failed may have stopped it already.
@@ -97,17 +106,16 @@ export async function startHarness(opened?: Opened): Promise<Harness> {
     address: server.address,
     errors,
     async forget() {
-      const pages = await browser.pages();
-      await Promise.all(pages.map(leave));
       // One page stays, so that the browser does.
-      const blank = await browser.newPage();
+      const pages = (await browser.pages()).filter((each) => each !== first);
+      await Promise.all(pages.map(leave));
       await Promise.all(pages.map((each) => each.close()));
-      const client = await blank.createCDPSession();
+      const client = await first!.createCDPSession();
       await client.send('Storage.clearDataForOrigin', { origin: server.address, storageTypes: 'local_storage,indexeddb,cookies' });
       await client.detach();
     },
     async open(path, { motion = false, apart = false } = {}) {
-      const page = await (apart ? await browser.createBrowserContext() : browser).newPage();
+      const page = await (apart ? (await browser.createBrowserContext()).newPage() : together ? newPage() : browser.newPage());
       await page.setViewport({ width: 1280, height: 800 });
       await page.emulateMediaFeatures([{ name: 'prefers-reduced-motion', value: motion ? 'no-preference' : 'reduce' }]);
       page.on('pageerror', (error) => errors.push(String(error)));
@@ -328,7 +336,7 @@ export function sharedHarness(opened?: Opened): Pick<Harness, 'open' | 'address'
   jest.setTimeout(240_000);
   let harness: Harness;
   beforeAll(async () => {
-    harness = await startHarness(opened);
+    harness = await startHarness(opened, true);
   });
   afterEach(() => harness.forget());
   afterAll(async () => {

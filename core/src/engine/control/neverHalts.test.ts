@@ -7,7 +7,7 @@ import { readScript } from '../timeline/script';
 import { copyState } from '../meaning/state';
 import { go, told, register, small, closed, KEYS, POLL } from '../../testing/runs';
 
-const numRuns = Number(process.env.ZETTAK_RUNS ?? 40);
+const numRuns = Number(process.env.ZETTAK_RUNS ?? 24);
 
 const gannet = machineNamed('Gannet');
 

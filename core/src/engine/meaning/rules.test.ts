@@ -216,7 +216,7 @@ test('results and every stock rule agree with lists of digits at sampled widths,
     fc.property(sampled, (each) => {
       if (possible(each)) expect(wrong(each)).toBeUndefined();
     }),
-    { numRuns: 8000 },
+    { numRuns: 4000 },
   );
 });
 
