@@ -104,7 +104,8 @@ export function readMachine(
   const said = languageIn(yaml.data);
   if (said !== undefined && said > LANGUAGE)
     return only({ code: 'later-language', grade: 'error', span: yaml.spanOf(['language']), language: said, newest: LANGUAGE });
-  const parsed = machineSchema.safeParse(yaml.data === '' || yaml.data === null ? {} : yaml.data);
+  const data = yaml.data === '' || yaml.data === null ? {} : yaml.data;
+  const parsed = remembered ? remembered.document(data) : machineSchema.safeParse(data);
   if (!parsed.success) {
     const found = shapeProblemsOf(yaml, parsed.error.issues);
     const slip = found.some((each) => each.code === 'wrong-shape') ? slipIn(source) : undefined;

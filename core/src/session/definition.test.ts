@@ -59,7 +59,7 @@ test('what is inherited is shown, and an edit of it is written into the machine 
   const text = 'machine: Reeve\nbased on: Ruff\n';
   const before = own.definition.look(text);
   expect(before.machine!.forms).toHaveLength(6);
-  expect(before.outline!.flatMap((each) => each.parts).every((each) => each.span === undefined)).toBe(true);
+  expect(before.outline!.flatMap((each) => each.parts).every((each) => each.place === undefined)).toBe(true);
   const changed = acted(own, text, { kind: 'set', path: ['registers', 'ACC', 'title'], value: 'the sum' });
   expect(changed).toBe('machine: Reeve\nbased on: Ruff\nregisters: {ACC: {title: the sum}}\n');
   expect(own.definition.look(changed).machine!.registers.find((each) => each.name === 'ACC')?.title).toBe('the sum');

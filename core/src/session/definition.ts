@@ -59,6 +59,8 @@ export class Definition {
   /** The machine of the last document without errors. */
   private sound: Machine | undefined;
   private searches = 0;
+  /** What was tried last. */
+  private tried: { readonly machine: Machine; readonly asked: string; readonly found: Look['tried'] } | undefined;
   /** The last look that was told, with what ones before it had and it has not: a machine without errors comes back. */
   private held: Look | undefined;
   private looks = 0;
@@ -122,13 +124,19 @@ export class Definition {
   }
 
   /** An instruction of the last sound machine, form by form. */
-  try({ mnemonic, given }: Trying): Look['tried'] {
+  try(trying: Trying): Look['tried'] {
     const machine = this.sound;
     if (!machine) return undefined;
+    const asked = JSON.stringify(trying);
+    // While there are errors the machine is the one of before.
+    if (this.tried?.machine === machine && this.tried.asked === asked) return this.tried.found;
+    const { mnemonic, given } = trying;
     const system = systemOf(machine)?.program;
-    return machine.forms
+    const found = machine.forms
       .filter((each) => each.mnemonic === mnemonic)
       .map((form, at) => tryForm(machine, form, given[at] ?? NOTHING_GIVEN, system));
+    this.tried = { machine, asked, found };
+    return found;
   }
 
   /** What a document means beside a version that was kept: its changes in words, and what becomes of programs. */

@@ -126,10 +126,22 @@ function Typing({ value, change, label, field }: { value: string; change: (value
   );
 }
 
+/** Of a document, how many forms each format has; asked for at every change of anything. */
+const counted = new WeakMap<object, ReadonlyMap<string, number>>();
+
 function usersOf(document: Plain | undefined, format: string): number {
+  if (typeof document !== 'object') return 0;
+  const known = counted.get(document) ?? countedIn(document);
+  counted.set(document, known);
+  return known.get(format) ?? 0;
+}
+
+function countedIn(document: Plain): Map<string, number> {
   const all = plainAt(document, ['instructions']);
   const list = typeof all === 'object' && !Array.isArray(all) ? Object.values(all as Readonly<Record<string, Plain>>) : [];
-  return list.reduce((sum, each) => sum + formatsOf(each).filter((used) => used === format).length, 0);
+  const counts = new Map<string, number>();
+  for (const used of list.flatMap(formatsOf)) counts.set(used, (counts.get(used) ?? 0) + 1);
+  return counts;
 }
 
 /** Instructions that have not changed are the very ones of before. */

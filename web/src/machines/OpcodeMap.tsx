@@ -2,7 +2,7 @@
  * Every first cell and what it means, at any size: of wide cells one entry stands for all that begin alike. Pointing decodes;
  * a free code takes a new instruction, or the one that is chosen; cells that mean two things show both.
  */
-import { Box, chakra, Flex } from '@chakra-ui/react';
+import { chakra, Flex } from '@chakra-ui/react';
 import { Fragment, memo, useMemo, useRef, useState } from 'react';
 import { readCode, writeCode } from '@zettak/core/machine/document/codeText';
 import { spelledBy } from '@zettak/core/machine/model/encode';
@@ -14,7 +14,6 @@ import { grouped, shownDigits, shownNumber } from '@zettak/core/text/number';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { Entry } from '../ui/Field';
-import { Hint } from '../ui/Panel';
 import { codeNumber } from './codeNumber';
 import { textAt, useDefined, useDefining } from './defining';
 
@@ -37,6 +36,8 @@ const Map = chakra('div', {
     // Hundreds of cells: painted by themselves.
     isolation: 'isolate',
     '& h3': { fontWeight: '700', color: 'ink2', mb: '4px' },
+    '& .hint': { color: 'ink3', fontSize: '13px' },
+    '& .decoded': { minHeight: '52px', pt: '5px', fontSize: '13px' },
     '& .grid': { display: 'grid', gap: '1px', fontFamily: 'mono', fontSize: '13px', lineHeight: '18px' },
     '& .head': { color: 'address', textAlign: 'center', fontSize: '12px', whiteSpace: 'nowrap', px: '3px' },
     '& .grid button': {
@@ -95,7 +96,8 @@ export const OpcodeMap = memo(function OpcodeMap({ machine, old }: { machine: Ma
   return (
     <Map data-testid="opcode-map">
       <h3>
-        Opcode map <Hint>{`${grouped(used)} used, ${grouped(free)} free${old ? '; as before the present errors' : ''}`}</Hint>
+        Opcode map{' '}
+        <span className="hint">{`${grouped(used)} used, ${grouped(free)} free${old ? '; as before the present errors' : ''}`}</span>
       </h3>
       <div
         className="grid"
@@ -106,36 +108,15 @@ export const OpcodeMap = memo(function OpcodeMap({ machine, old }: { machine: Ma
         onMouseOver={(event) => setPointed(cellAt(event.target))}
         onClick={(event) => press(cellAt(event.target))}
       >
-        <span />
-        {Array.from({ length: columns }, (_, column) => (
-          <span key={column} className="head">
-            {step === 1 ? column.toString(16).toUpperCase() : shownDigits(column, columnWidth(columns, machine), machine)}
-          </span>
-        ))}
-        {Array.from({ length: Math.ceil(cells.length / columns) }, (_, row) => (
-          <Fragment key={row}>
-            <span className="head">{shownDigits(row * columns * step, width, machine)}</span>
-            {cells.slice(row * columns, (row + 1) * columns).map((cell, column) => {
-              const index = row * columns + column;
-              return (
-                <CellButton
-                  key={index}
-                  {...{ index, ...looksOf(machine, cell, step), says: saysOf(machine, cell, step, width) }}
-                  own={own !== undefined && cell.forms.includes(own)}
-                  tab={index === Math.max(0, first)}
-                />
-              );
-            })}
-          </Fragment>
-        ))}
+        <Codes {...{ machine, columns, step, cells, own }} tab={Math.max(0, first)} />
       </div>
-      <Box minHeight="52px" pt="5px" fontSize="13px" role="status" data-testid="decoded">
+      <div className="decoded" role="status" data-testid="decoded">
         {shown === undefined ? (
-          <Hint>Point at a code, or press one.</Hint>
+          <span className="hint">Point at a code, or press one.</span>
         ) : (
           <Decoded {...{ machine, own, step, width, go }} cell={itemAt(cells, shown)} />
         )}
-      </Box>
+      </div>
       {at !== undefined && shown === at && itemAt(cells, at).forms.length === 0 && (
         <Take key={at} {...{ machine, own, cell: itemAt(cells, at).first }} />
       )}
@@ -152,6 +133,44 @@ export const OpcodeMap = memo(function OpcodeMap({ machine, old }: { machine: Ma
         )}
       </p>
     </Map>
+  );
+});
+
+interface CodesProps extends ReturnType<typeof firstCells> {
+  readonly machine: Machine;
+  readonly own: Form | undefined;
+  /** The cell that the tabulator comes to. */
+  readonly tab: number;
+}
+
+/** All cells with their heads; as they are while nothing but the words around them changes. */
+const Codes = memo(function Codes({ machine, columns, step, cells, own, tab }: CodesProps) {
+  const { width } = programSpaceOf(machine);
+  return (
+    <>
+      <span />
+      {Array.from({ length: columns }, (_, column) => (
+        <span key={column} className="head">
+          {step === 1 ? column.toString(16).toUpperCase() : shownDigits(column, columnWidth(columns, machine), machine)}
+        </span>
+      ))}
+      {Array.from({ length: Math.ceil(cells.length / columns) }, (_, row) => (
+        <Fragment key={row}>
+          <span className="head">{shownDigits(row * columns * step, width, machine)}</span>
+          {cells.slice(row * columns, (row + 1) * columns).map((cell, column) => {
+            const index = row * columns + column;
+            return (
+              <CellButton
+                key={index}
+                {...{ index, ...looksOf(machine, cell, step), says: saysOf(machine, cell, step, width) }}
+                own={own !== undefined && cell.forms.includes(own)}
+                tab={index === tab}
+              />
+            );
+          })}
+        </Fragment>
+      ))}
+    </>
   );
 });
 

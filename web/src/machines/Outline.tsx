@@ -13,23 +13,28 @@ import type { PlacedProblem } from '@zettak/core/session/protocol';
 import { engine } from '../session/engine';
 import { ActionMenu } from '../ui/ActionMenu';
 import { Button } from '../ui/Button';
-import { Hint, Panel, PanelHead, PanelTitle, Refusal } from '../ui/Panel';
+import { Hint, Refusal } from '../ui/Panel';
 import { machineIn, plainAt, samePath, useDefined, useDefining, useSame, useSteady } from './defining';
 import { freshInstruction } from './freshInstruction';
 import { NewName } from './NewName';
 
 const keyOf = (path: Path): string => path.join(' / ');
 
-const Parts = chakra('div', {
+const Dressed = chakra('div', {
   base: {
-    overflow: 'auto',
-    flex: '1',
-    pb: '8px',
+    ...{ display: 'flex', flexDirection: 'column', minHeight: '0', minWidth: '0' },
+    '& > section': {
+      ...{ display: 'flex', flexDirection: 'column', minHeight: '0', flex: '1', bg: 'paper' },
+      ...{ borderRight: '1px solid', borderColor: 'line' },
+    },
+    '& .head': { display: 'flex', alignItems: 'center', gap: '1px', minHeight: '40px', ps: '12px', pe: '4px', bg: 'sea', flexShrink: '0' },
+    '& .head h2': { fontSize: '14px', fontWeight: '700', color: 'ink2', me: 'auto' },
     // It is painted by itself, and of its rows only those in sight.
-    isolation: 'isolate',
-    '& header': { display: 'flex', alignItems: 'center', ps: '12px', pe: '4px', pt: '6px' },
-    '& h3': { fontSize: '12.5px', fontWeight: '700', color: 'ink3', flex: '1' },
-    '& button[data-part]': {
+    '& .parts': { overflow: 'auto', flex: '1', pb: '8px', isolation: 'isolate' },
+    '& [role=group]:first-of-type': { pt: '4px' },
+    '& .parts header': { display: 'flex', alignItems: 'center', ps: '12px', pe: '4px', pt: '6px' },
+    '& .parts h3': { fontSize: '12.5px', fontWeight: '700', color: 'ink3', flex: '1' },
+    '& .parts button[data-part]': {
       display: 'flex',
       gap: '8px',
       width: '100%',
@@ -51,8 +56,8 @@ const Parts = chakra('div', {
       '& i': { fontStyle: 'normal', fontFamily: 'mono', color: 'data', fontSize: '12.5px' },
       '& em': { fontStyle: 'normal', fontWeight: '700', color: 'problem' },
     },
-    '& button[data-part][data-single] b': { fontFamily: 'body', fontWeight: '650' },
-    '& button[data-part][data-inherited] b': { color: 'ink3', fontWeight: '400' },
+    '& .parts button[data-part][data-single] b': { fontFamily: 'body', fontWeight: '650' },
+    '& .parts button[data-part][data-inherited] b': { color: 'ink3', fontWeight: '400' },
   },
 });
 
@@ -64,7 +69,16 @@ interface Row {
   readonly says: string;
 }
 
+/** Its frame, and all that is dressed, stays as it is from key to key. */
 export const Outline = memo(function Outline() {
+  return (
+    <Dressed>
+      <List />
+    </Dressed>
+  );
+});
+
+function List() {
   const defining = useDefining();
   const look = useDefined((state) => state.look);
   const sound = useDefined((state) => state.sound);
@@ -177,7 +191,7 @@ export const Outline = memo(function Outline() {
   const wrong = useMemo(() => wrongParts(look?.problems ?? []), [look]);
   const option = (each: Row | OutlinePart): React.ReactNode => {
     const own = 'at' in each ? each : undefined;
-    const inherited = own !== undefined && own.span === undefined;
+    const inherited = own !== undefined && own.place === undefined;
     return (
       <Option
         key={keyOf(each.path)}
@@ -217,11 +231,11 @@ export const Outline = memo(function Outline() {
     else if (single) void addSingle(id, single.path);
   });
   return (
-    <Panel label="Parts of the machine" borderRight="1px solid" borderColor="line" data-testid="outline" onKeyDown={key}>
-      <PanelHead minHeight="40px" gap="1px" ps="12px" pe="4px">
-        <PanelTitle me="auto">Parts</PanelTitle>
+    <section aria-label="Parts of the machine" data-testid="outline" onKeyDown={key}>
+      <header className="head">
+        <h2>Parts</h2>
         <Acts part={broken ? undefined : acted} act={steadyAct} rename={beginRenaming} />
-      </PanelHead>
+      </header>
       {broken && (
         <Hint as="p" px="12px" py="6px">
           The text has a mistake, so parts can be looked at only. It stands under Problems; mend it in the text.
@@ -244,7 +258,8 @@ export const Outline = memo(function Outline() {
           }}
         />
       )}
-      <Parts
+      <div
+        className="parts"
         ref={list}
         onClick={(event) => {
           const chosenRow = rowAt(event);
@@ -259,23 +274,23 @@ export const Outline = memo(function Outline() {
         onDragOver={(event) => rowAt(event) && event.dataTransfer.types.includes(DRAGGED) && event.preventDefault()}
         onDrop={drop}
       >
-        <Box role="group" aria-label="The whole" pt="4px">
+        <div role="group" aria-label="The whole">
           {singles.map(option)}
-        </Box>
+        </div>
         {sections.map(({ name, parts }) => {
           const section = SECTIONS.find((each) => each.name === name);
           return (
-            <Box role="group" key={name} aria-label={section?.says ?? name}>
+            <div role="group" key={name} aria-label={section?.says ?? name}>
               {section && <SectionHead {...{ section, broken }} add={steadyAdd} />}
               {parts.map(option)}
-            </Box>
+            </div>
           );
         })}
         {missing.length > 0 && !broken && look && <MoreParts missing={missing} add={steadyAddMissing} />}
-      </Parts>
-    </Panel>
+      </div>
+    </section>
   );
-});
+}
 
 interface SectionProps {
   readonly section: Section;

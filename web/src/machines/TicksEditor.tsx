@@ -12,7 +12,7 @@ import { linter, setDiagnostics } from '@codemirror/lint';
 import { EditorState, type Extension } from '@codemirror/state';
 import { EditorView, keymap } from '@codemirror/view';
 import { chakra } from '@chakra-ui/react';
-import { useEffect, useRef } from 'react';
+import { memo, useCallback, useEffect, useRef } from 'react';
 import type { Path } from '@zettak/core/machine/document/yaml';
 import { problemsIn, useDefinedSame, useDefining, type DefiningState } from './defining';
 import { useTyped } from './typed';
@@ -81,6 +81,17 @@ interface Parts {
   /** Whose fields can be named: a form of an instruction. */
   readonly form?: { readonly name: string; readonly at: number };
 }
+
+interface PlaceProps {
+  readonly place: React.Ref<HTMLDivElement>;
+  readonly name: string;
+  readonly focus: () => void;
+}
+
+/** Where the editor stands; as it is from key to key. */
+const Place = memo(function Place({ place, name, focus }: PlaceProps) {
+  return <Frame ref={place} className="ticks" data-testid={`ticks-${name}`} onClick={focus} />;
+});
 
 export function TicksEditor({ path, said, label, form }: Parts) {
   const defining = useDefining();
@@ -155,9 +166,10 @@ export function TicksEditor({ path, said, label, form }: Parts) {
     marked.current = said;
     held.dispatch(setDiagnostics(held.state, marks));
   }, [problems, value]);
+  const focus = useCallback(() => view.current?.focus(), []);
   return (
     <>
-      <Frame ref={place} className="ticks" data-testid={`ticks-${String(path.at(-1))}`} onClick={() => view.current?.focus()} />
+      <Place {...{ place, focus }} name={String(path.at(-1))} />
       {problems
         .filter((each) => each.grade !== 'remark')
         .slice(0, 3)

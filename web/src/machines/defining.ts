@@ -5,7 +5,7 @@ import type { NewNames } from '@zettak/core/assembler/assist/followRename';
 import { NOTHING_GIVEN, type Given } from '@zettak/core/engine/sample/bed';
 import type { DocumentAct } from '@zettak/core/session/definition';
 import type { Look, PlacedProblem } from '@zettak/core/session/protocol';
-import type { OutlineSection } from '@zettak/core/machine/document/outline';
+import { placesOf, type OutlineSection } from '@zettak/core/machine/document/outline';
 import type { Path } from '@zettak/core/machine/document/yaml';
 import type { Plain } from '@zettak/core/machine/document/tree';
 import { patched } from '@zettak/core/text/patch';
@@ -174,13 +174,13 @@ export class Defining {
   /** The part that is chosen, and the text at it. */
   private showChosen(): void {
     const { chosen, look } = this.state;
-    const part = look?.outline?.flatMap((each) => each.parts).find((each) => samePath(each.path, chosen.slice(0, 2)));
+    const span = placesOf(look?.outline ?? []).find(({ part }) => samePath(part.path, chosen.slice(0, 2)))?.span;
     const before = this.editor.view?.state;
     const go = (): void => {
       const now = this.editor.view?.state;
       // Whoever has begun to write meanwhile is not taken elsewhere.
       if (!before || now?.doc !== before.doc || !now.selection.eq(before.selection)) return;
-      if (part?.span) this.editor.goToSpan(part.span.start, part.span.end);
+      if (span) this.editor.goToSpan(span.start, span.end);
       else this.editor.focus();
     };
     // Once the editor stands there and has been measured.
@@ -189,11 +189,10 @@ export class Defining {
 
   private chooseAtCursor(): void {
     const at = this.editor.view?.state.selection.main.from ?? 0;
-    const parts = (this.state.look?.outline ?? []).flatMap((each) => each.parts).filter((each) => each.span !== undefined);
-    const found = parts
-      .filter((each) => (each.span?.start ?? Infinity) <= at)
-      .sort((a, b) => (b.span?.start ?? 0) - (a.span?.start ?? 0))[0];
-    if (found && !begins(this.state.chosen, found.path)) this.choose(found.path);
+    const [found] = placesOf(this.state.look?.outline ?? [])
+      .filter(({ span }) => span.start <= at)
+      .sort((a, b) => b.span.start - a.span.start);
+    if (found && !begins(this.state.chosen, found.part.path)) this.choose(found.part.path);
   }
 
   /** Looks at the newest text; never at two at a time. */

@@ -1,7 +1,7 @@
 import { demoMachines } from '../../testing/demo';
 import { readWholeMachine } from '../../assembler/machines';
 import { editDocument } from './edits';
-import { duplicateOf, outlineOf } from './outline';
+import { duplicateOf, outlineOf, placesOf } from './outline';
 import { rootOf } from './parsed';
 import { treeOf, treeOfNode } from './tree';
 
@@ -22,13 +22,20 @@ test('an outline names the parts of a document with what they are, each at its p
   ]);
   const registers = sections[1]!.parts;
   expect(registers.map((each) => `${each.name}: ${each.says}`)).toContain('ACC: accumulator');
-  for (const { span, name, path } of registers) {
-    expect(curlew.slice(span!.start, span!.end)).toBe(name);
-    expect(path).toEqual(['registers', name]);
-  }
+  for (const { name, path } of registers) expect(path).toEqual(['registers', name]);
+  const places = placesOf(sections);
+  expect(places.map(({ part }) => part)).toEqual(sections.flatMap((each) => each.parts));
+  for (const { part, span } of places) expect(curlew.slice(span.start, span.end)).toBe(part.name);
   expect(outlineOf('machine: [')).toBeUndefined();
   expect(outlineOf('')).toBeUndefined();
   expect(outlineOf('- a\n')).toBeUndefined();
+});
+
+test('a letter that is typed moves the places of few parts', () => {
+  const [before, after] = [curlew, curlew.replace('title: ', 'title: x')].map((each) => outlineOf(each)!.flatMap(({ parts }) => parts));
+  const others = after!.filter((each, at) => JSON.stringify(each) !== JSON.stringify(before![at]));
+  expect(others.length).toBeGreaterThan(0);
+  expect(others.length).toBeLessThanOrEqual(outlineOf(curlew)!.length + 1);
 });
 
 test('a part is written once more under a free name, its forms with it', () => {
@@ -47,7 +54,7 @@ test('a part is written once more under a free name, its forms with it', () => {
 test('what is inherited stands in the outline too, and what is written over it is told', () => {
   const base = treeOf({ registers: { PC: { role: 'program counter' }, ACC: { title: 'accumulator' } }, flags: { Z: { rule: 'zero' } } });
   const [registers, flags] = outlineOf('machine: Ruff\nregisters:\n  ACC: {title: sum}\n  T: {title: spare}\n', base)!;
-  expect(registers!.parts.map(({ name, says, span, overrides }) => [name, says, span !== undefined, overrides])).toEqual([
+  expect(registers!.parts.map(({ name, says, place, overrides }) => [name, says, place !== undefined, overrides])).toEqual([
     ['PC', 'program counter', false, undefined],
     ['ACC', 'sum', true, true],
     ['T', 'spare', true, undefined],

@@ -13,8 +13,12 @@ export interface OutlinePart {
   readonly name: string;
   /** Its title, its role, or what stands behind its name, in a few words. */
   readonly says: string;
-  /** Where its name stands; undefined of a part that is inherited whole. */
-  readonly span?: Span;
+  /**
+   * Where its name stands: so many characters behind that of the part of its section that has a place before it, or behind
+   * the beginning of the text, and how many it has; so that a change of the text moves few of them. Undefined of a part that
+   * is inherited whole.
+   */
+  readonly place?: { readonly behind: number; readonly length: number };
   /** Written here over what is inherited. */
   readonly overrides?: boolean;
   /** Among how many siblings it is the how-manieth, from 0. */
@@ -45,18 +49,32 @@ export function outlineOf(text: string, base?: Tree, parse: ParseYaml = parseYam
           : [],
       ),
     );
+    let before = 0;
     const parts = section.map.map(([part, value], at): OutlinePart => {
       const span = spans.get(part);
       const overrides = span !== undefined && partAt(base, [name, part]) !== undefined;
+      const place = span && { behind: span.start - before, length: span.end - span.start };
+      before = span?.start ?? before;
       return {
         ...{ path: [name, part], name: part, says: wordsOf(value), at, of: section.map.length },
-        ...(span && { span }),
+        ...(place && { place }),
         ...(overrides && { overrides }),
       };
     });
     return parts.length > 0 ? [{ name, parts }] : [];
   });
 }
+
+/** Where the names of an outline's parts stand in the text; of those that stand in it. */
+export const placesOf = (outline: readonly OutlineSection[]): { readonly part: OutlinePart; readonly span: Span }[] =>
+  outline.flatMap(({ parts }) => {
+    let start = 0;
+    return parts.flatMap((part) => {
+      if (!part.place) return [];
+      start += part.place.behind;
+      return [{ part, span: { start, end: start + part.place.length } }];
+    });
+  });
 
 function wordsOf(value: Tree): string {
   const said = typeof value === 'string' ? value : firstOf(value);

@@ -188,6 +188,8 @@ const traps = z
     }
   });
 
+export const MOST_INSTRUCTIONS = 256;
+
 export const machineSchema = z.strictObject({
   machine: text
     .regex(MACHINE_NAME, said('a name has letters, digits, _ and - inside only, and starts with a letter'))
@@ -221,7 +223,7 @@ export const machineSchema = z.strictObject({
     'instructions',
     NAME,
     z.strictObject({ title: text.default(''), family: text.default('other'), forms: formsOf(form) }),
-    256,
+    MOST_INSTRUCTIONS,
   ),
   families: record(
     'families',

@@ -14,6 +14,14 @@ const plain = (value: unknown): string =>
     key === 'span' ? undefined : each instanceof Map || each instanceof Set ? [...(each as Iterable<unknown>)] : each,
   );
 
+/** Broken in ways that the schema tells. */
+const broken = [
+  (text: string) => text.replace(/^instructions:\n/m, '$&  1X: {forms: []}\n'),
+  (text: string) => text.replace(/^instructions:\n/m, '$&  XX: {forms: yes}\n'),
+  (text: string) => text.replace(/^instructions:\n(?: .*\n|\n|#.*\n)*/m, 'instructions:\n'),
+  (text: string) => text.replace(/^instructions:\n/m, `$&${Array.from({ length: 260 }, (_, at) => `  X${at}: {forms: []}\n`).join('')}`),
+];
+
 /** Reads one text after the other with what is known of those before, and each as if it were the first. */
 function expectSame(all: readonly string[]): void {
   const again = { parse: incrementalParser(), remembered: new Remembered(), base };
@@ -27,6 +35,14 @@ function expectSame(all: readonly string[]): void {
 
 test('every machine after every other is read as if it were the first', () => {
   expectSame([...texts, ...texts.toReversed()]);
+});
+
+test.each(broken)('what the schema finds in a document that was in order is told of the whole: %#', (broken) => {
+  const text = texts.find((each) => broken(each) !== each)!;
+  expectSame([text, broken(text), text]);
+  const again = { parse: incrementalParser(), remembered: new Remembered(), base };
+  readWholeMachine(text, again);
+  expect(readWholeMachine(broken(text), again).machine).toBeUndefined();
 });
 
 test('whatever is typed, a document is read as if it were read for the first time', () => {
