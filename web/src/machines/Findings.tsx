@@ -19,7 +19,7 @@ const Frame = chakra('aside', {
     },
     '& .problems h2': { fontSize: '14px', fontWeight: '700', color: 'ink2' },
     '& .hint': { color: 'ink3', fontSize: '13px', ms: 'auto' },
-    '& p.hint': { px: '12px', py: '8px', ms: '0' },
+    '& .problems p.hint': { px: '12px', py: '8px', ms: '0' },
     '& .list': { px: '10px', py: '4px', overflow: 'auto', flex: '1', minHeight: '0' },
   },
 });

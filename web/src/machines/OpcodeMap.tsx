@@ -96,8 +96,7 @@ export const OpcodeMap = memo(function OpcodeMap({ machine, old }: { machine: Ma
   return (
     <Map data-testid="opcode-map">
       <h3>
-        Opcode map{' '}
-        <span className="hint">{`${grouped(used)} used, ${grouped(free)} free${old ? '; as before the present errors' : ''}`}</span>
+        Opcode map <span className="hint">{`${grouped(used)} used, ${grouped(free)} free`}</span>
       </h3>
       <div
         className="grid"
@@ -132,6 +131,8 @@ export const OpcodeMap = memo(function OpcodeMap({ machine, old }: { machine: Ma
           </span>
         )}
       </p>
+      {/* Below all else, so that nothing moves while somebody is typing. */}
+      {old && <p className="hint">As before the present errors.</p>}
     </Map>
   );
 });

@@ -14,7 +14,7 @@ import { EditorView, keymap } from '@codemirror/view';
 import { chakra } from '@chakra-ui/react';
 import { memo, useCallback, useEffect, useRef } from 'react';
 import type { Path } from '@zettak/core/machine/document/yaml';
-import { problemsIn, useDefinedSame, useDefining, type DefiningState } from './defining';
+import { problemsIn, useDefinedSame, useDefining, useSame, type DefiningState } from './defining';
 import { useTyped } from './typed';
 
 const Frame = chakra('div', {
@@ -27,6 +27,43 @@ const Frame = chakra('div', {
     '& .cm-editor.cm-focused': { outline: 'none' },
   },
 });
+
+/** There is room for one sentence, so that nothing below moves while somebody is typing. */
+const Sentences = chakra('div', {
+  base: {
+    ...{ minHeight: '22px', fontSize: '13px', pt: '2px' },
+    '& p': { color: 'ink2' },
+    '& p.error': { color: 'problem' },
+    '& .mend': { color: 'address', textDecoration: 'underline', ms: '6px', cursor: 'pointer' },
+  },
+});
+
+/** What is wrong with ticks; its frame stays as it is from key to key. */
+const Wrong = memo(function Wrong({ path }: { path: Path }) {
+  return (
+    <Sentences>
+      <Told path={path} />
+    </Sentences>
+  );
+});
+
+function Told({ path }: { path: Path }) {
+  const defining = useDefining();
+  const problems = useDefinedSame((state) => problemsIn(state.look, path));
+  return problems
+    .filter((each) => each.grade !== 'remark')
+    .slice(0, 3)
+    .map((each) => (
+      <p key={`${each.code} ${each.start}`} className={each.grade}>
+        {each.sentence}
+        {each.mend && (
+          <button type="button" className="mend" onClick={() => defining.editor.applyEdits(each.mend?.edits ?? [])}>
+            {each.mend.title}
+          </button>
+        )}
+      </p>
+    ));
+}
 
 /** Words of the notation, and what each is for. */
 const WORDS: readonly (readonly [word: string, does: string])[] = [
@@ -166,30 +203,12 @@ export function TicksEditor({ path, said, label, form }: Parts) {
     marked.current = said;
     held.dispatch(setDiagnostics(held.state, marks));
   }, [problems, value]);
+  const own = useSame(path);
   const focus = useCallback(() => view.current?.focus(), []);
   return (
     <>
       <Place {...{ place, focus }} name={String(path.at(-1))} />
-      {problems
-        .filter((each) => each.grade !== 'remark')
-        .slice(0, 3)
-        .map((each) => (
-          <chakra.p key={`${each.code} ${each.start}`} color={each.grade === 'error' ? 'problem' : 'ink2'} fontSize="13px" pt="2px">
-            {each.sentence}
-            {each.mend && (
-              <chakra.button
-                type="button"
-                className="mend"
-                color="address"
-                textDecoration="underline"
-                ms="6px"
-                onClick={() => defining.editor.applyEdits(each.mend?.edits ?? [])}
-              >
-                {each.mend.title}
-              </chakra.button>
-            )}
-          </chakra.p>
-        ))}
+      <Wrong path={own} />
     </>
   );
 }

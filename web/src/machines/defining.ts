@@ -43,6 +43,9 @@ const key = (path: Path): string => JSON.stringify(path);
 export const samePath = (one: Path, other: Path): boolean => key(one) === key(other);
 const begins = (path: Path, beginning: Path): boolean => beginning.every((each, at) => path[at] === each);
 
+/** ms that what an act has made waits for the look at it. */
+const LATEST = 40;
+
 export class Defining {
   readonly store: StoreApi<DefiningState>;
   private looking = false;
@@ -53,6 +56,8 @@ export class Defining {
   private held: { readonly number: number; readonly look?: Look } = { number: 0 };
   /** What programs have to follow once a version is kept. */
   renames: readonly NewNames[] = [];
+  /** Writes what an act has made: with the look at it, so that all is drawn in one go, or without if that takes long. */
+  private unwritten: (() => void) | undefined;
   /** What was typed and has not been begun to be written. */
   private waiting: { readonly path: Path; value: Plain } | undefined;
   /** Told of every change of the text that an act makes or somebody types. */
@@ -96,17 +101,30 @@ export class Defining {
     const { editor } = this;
     const now = editor.view?.state.doc.toString() ?? this.state.text;
     const editing = engine.definition.edit(now, act);
-    this.lookAhead();
+    const looking = this.lookAhead();
     const made = await editing;
     if ('refused' in made) {
       this.store.setState({ refused: made.refused });
       return undefined;
     }
-    // Somebody has typed into the text meanwhile: that counts, and the act is not done.
-    if (editor.view?.state.doc.toString() !== now) return undefined;
-    editor.applyEdits(made.changes, { typed });
-    this.store.setState((state) => ({ refused: '', ...(!typed && { turned: state.turned + 1 }) }));
-    return made.path;
+    const write = (): Path | undefined => {
+      // Somebody has typed into the text meanwhile: that counts, and the act is not done.
+      if (editor.view?.state.doc.toString() !== now) return undefined;
+      editor.applyEdits(made.changes, { typed });
+      this.store.setState((state) => ({ refused: '', ...(!typed && { turned: state.turned + 1 }) }));
+      return made.path;
+    };
+    if (!looking) return write();
+    return new Promise((resolve) => {
+      this.unwritten = () => resolve(write());
+      setTimeout(() => this.writeMade(), LATEST);
+    });
+  }
+
+  private writeMade(): void {
+    const write = this.unwritten;
+    this.unwritten = undefined;
+    write?.();
   }
 
   /** A value that is being typed: only the newest is written, and all of it is one step of undo. */
@@ -202,8 +220,10 @@ export class Defining {
   }
 
   /** Looks at the text that an act is just being made into, while it is written here; not where others have to be fetched for it. */
-  private lookAhead(): void {
-    if (!this.looking && !isBased(this.state.text)) void this.looks(() => undefined);
+  private lookAhead(): boolean {
+    if (this.looking || isBased(this.state.text)) return false;
+    void this.looks(() => undefined);
+    return true;
   }
 
   /** Looks, and again for as long as there is something newer. `first`: undefined for what the last act makes of its text. */
@@ -228,6 +248,7 @@ export class Defining {
     if (text !== undefined && isBased(text)) await engine.texts.setBases(await baseTexts(text).catch(() => ({})));
     const trying = mnemonic === undefined ? undefined : { mnemonic, given: given[mnemonic] ?? [] };
     const { number, patch } = await engine.definition.lookAgain(text, trying, this.held.number);
+    this.writeMade();
     const look = patched<Look>(this.held.look, patch);
     this.held = { number, look: { ...this.held.look, ...look } };
     if (!this.closed)
