@@ -70,10 +70,11 @@ export class Session {
     this.run.views.subscribe(listener);
   }
 
-  /** The same as what has changed since the last one: for who keeps that. */
-  subscribePacked(listener: (packed: PackedView) => void): void {
+  /** The same as what has changed since the last one, for who keeps that; what the listener returns comes when it is shown. */
+  subscribePacked(listener: (packed: PackedView) => Promise<void>): void {
     const packer = new ViewPacker();
-    this.subscribe((view) => listener(packer.pack(view)));
+    const shown = (): void => this.shown();
+    this.subscribe((view) => void listener(packer.pack(view)).then(shown, shown));
   }
 
   /** A view has been shown: the next one may come. */

@@ -5,7 +5,7 @@ import type { TickReport } from '@zettak/core/engine/meaning/report';
 import { isRunning, TOKENS_UP_TO, type BreakSpec, type Command, type Speed, type View } from '@zettak/core/session/protocol';
 import { keep, keptValue } from '../app/preferences';
 import { note } from '../documents/journal';
-import { engine } from '../session/engine';
+import { engine, viewShown } from '../session/engine';
 import { Motion } from '../datapath/motion';
 import { afterPaint } from '../ui/follow';
 import { useDocument } from './document';
@@ -20,8 +20,9 @@ export interface RunState {
   /** The views that words, and marks, are drawn of: those of a quick run only now and then. There with the first view. */
   readonly told?: View | undefined;
   readonly marked?: View | undefined;
-  /** The view that the drawing is of: of a quick run every second one. There with the first view. */
+  /** The views that the drawing is of, and registers, flags and memory: of a quick run every second one each. There with the first view. */
   readonly drawn?: View | undefined;
+  readonly valued?: View | undefined;
   /** A tick whose tokens are under way, for `duration` ms. */
   readonly motion?: { readonly report: TickReport; readonly duration: number } | undefined;
   readonly speed: Speed;
@@ -89,17 +90,18 @@ const motion = new Motion<View>((view) => {
     ...(turn.told && { told: view }),
     ...(turn.marked && { marked: view }),
     ...(turn.drawn && { drawn: view }),
+    ...(turn.valued && { valued: view }),
     ...(!running && { still: view }),
   });
   clearTimeout(rest);
-  const whole = turn.told && turn.marked && turn.drawn;
-  if (!whole) rest = setTimeout(() => get().view === view && set({ told: view, marked: view, drawn: view }), 2 * APART);
-  afterPaint(() => void engine.shown());
+  const whole = turn.told && turn.marked && turn.drawn && turn.valued;
+  if (!whole) rest = setTimeout(() => get().view === view && set({ told: view, marked: view, drawn: view, valued: view }), 2 * APART);
+  afterPaint(viewShown);
 });
 
 /** There is no run to be seen any more. */
 export const forgetView = (): void =>
-  set({ view: undefined, still: undefined, told: undefined, marked: undefined, drawn: undefined, motion: undefined });
+  set({ view: undefined, still: undefined, told: undefined, marked: undefined, drawn: undefined, valued: undefined, motion: undefined });
 
 /** While something else is on its way that belongs to the next view. */
 const waiting: { for: number; view?: View | undefined } = { for: 0 };
@@ -120,7 +122,7 @@ export async function withItsView<T>(act: () => Promise<T>): Promise<T> {
 export function takeView(view: View): void {
   if (waiting.for > 0) {
     // One is told of for each that came.
-    if (waiting.view) void engine.shown();
+    if (waiting.view) viewShown();
     waiting.view = view;
     return;
   }
@@ -133,7 +135,7 @@ export function takeView(view: View): void {
 
 /** Tokens under way belong to a run that is given up. */
 export function forgetMotion(): void {
-  if (motion.forget()) void engine.shown();
+  if (motion.forget()) viewShown();
 }
 
 /** The engine has made a mistake of its own: its text. */
@@ -202,12 +204,12 @@ export function setBudget(budget: string): void {
   void engine.run.setBudget(ticksIn(budget));
 }
 
-/** The view, for whoever is there only while there is one. */
-export const useView = (): View => useRun((state) => state.view!);
+/** The view that values are of, for whoever is there only while there is one. */
+export const useValued = (): View => useRun((state) => state.valued!);
 /** And the one that words are drawn of. */
 export const useTold = (): View => useRun((state) => state.told!);
 /** And the one that the drawing is of. */
 export const useDrawn = (): View => useRun((state) => state.drawn!);
 
-/** The tick just done, whose marks are shown: none while its tokens are still under way. */
-export const useLast = (): TickReport | undefined => useRun((state) => (state.motion ? undefined : state.view?.last));
+/** The tick just done, whose marks values carry: none while its tokens are still under way. */
+export const useLast = (): TickReport | undefined => useRun((state) => (state.motion ? undefined : state.valued?.last));

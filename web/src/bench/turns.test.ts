@@ -5,7 +5,7 @@ const pictures = (every: number, count: number, running = true): Turn[] => {
   const turns = new Turns();
   return Array.from({ length: count }, (_, at) => turns.next(at * every, running));
 };
-const all: Turn = { told: true, marked: true, drawn: true };
+const all: Turn = { told: true, marked: true, drawn: true, valued: true };
 const of = (list: readonly Turn[], part: keyof Turn): number => list.filter((each) => each[part]).length;
 
 test('A run whose ticks can be read is drawn whole at every picture', () => {
@@ -33,19 +33,20 @@ test('At thirty pictures a second words and marks come five times a second each,
   expect(second.filter((each) => !each.told && !each.marked).length).toBeGreaterThan(second.length / 2);
 });
 
-test('Of thirty pictures a second every second one carries the drawing, and none of those words or marks', () => {
+test('Of thirty pictures a second every second one carries the drawing and nothing else, the others values, and now and then words or marks', () => {
   for (const every of [7, 17, 33]) {
     const others = pictures(every, 200).slice(1);
     others.forEach((each, at) => expect(each.drawn).toBe(at % 2 === 1));
+    for (const each of others) expect(each.valued).toBe(!each.drawn);
     expect(others.filter((each) => each.drawn && (each.told || each.marked))).toEqual([]);
     expect(of(others, 'told')).toBeGreaterThanOrEqual(Math.floor((200 * every) / (APART + 2 * every)));
     expect(of(others, 'marked')).toBeGreaterThanOrEqual(Math.floor((200 * every) / (APART + 2 * every)));
   }
 });
 
-test('At twelve a second every picture carries the drawing, and words or marks', () => {
+test('At twelve a second every picture carries the drawing and values, and words or marks', () => {
   for (const each of pictures(83, 60).slice(1)) {
-    expect(each.drawn).toBe(true);
+    expect(each).toMatchObject({ drawn: true, valued: true });
     expect(each.told).not.toBe(each.marked);
   }
 });

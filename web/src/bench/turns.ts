@@ -3,7 +3,7 @@
 /** Ms between two pictures of the same part: nobody reads more than six sentences a second. */
 export const APART = 160;
 
-/** Pictures that come within so many ms of each other follow too quickly for a drawing to be looked at in each. */
+/** Pictures that come within so many ms of each other follow too quickly for all of each to be looked at. */
 const QUICK = 50;
 
 export interface Turn {
@@ -13,9 +13,14 @@ export interface Turn {
   readonly marked: boolean;
   /** The drawing. */
   readonly drawn: boolean;
+  /** Registers, flags and memory. */
+  readonly valued: boolean;
 }
 
-/** Words, marks and, of quick pictures, the drawing take different ones, so that none costs as much as all. Times are in ms. */
+/**
+ * Words and marks take different pictures; of quick ones the drawing takes every second, and all else the others. So none
+ * costs as much as all. Times are in ms.
+ */
 export class Turns {
   private last = -Infinity;
   private told = -Infinity;
@@ -29,11 +34,12 @@ export class Turns {
     const drawn = !quick || !this.drawn;
     const told = whole || (!(quick && drawn) && now - this.told >= APART);
     const marked = whole || (!(quick && drawn) && !told && now - this.marked >= APART);
+    const valued = !quick || !drawn;
     this.last = now;
     this.drawn = drawn;
     if (told) this.told = now;
     // Marks come half way between words from then on.
     if (marked) this.marked = whole ? now - APART / 2 : now;
-    return { told, marked, drawn };
+    return { told, marked, drawn, valued };
   }
 }

@@ -2,7 +2,7 @@
 import { proxy, wrap, type Remote } from 'comlink';
 import type { Session } from '@zettak/core/session/session';
 import type { View } from '@zettak/core/session/protocol';
-import { ViewUnpacker } from '@zettak/core/session/viewPack';
+import { ViewUnpacker, type PackedView } from '@zettak/core/session/viewPack';
 import { begunWorker } from './begun';
 
 const worker = begunWorker('engine') ?? new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
@@ -16,8 +16,19 @@ export const engine = wrap<Session>(worker) as unknown as Engine;
 /** Told of mistakes of the engine's own. */
 export const onFailure = (listener: (text: string) => void): Promise<void> => engine.onFailure(proxy(listener));
 
-/** Told of views, each when `engine.shown` has said that the last one is. */
+/** Views that have come and are not shown yet: each is answered when it is, which costs a message less than to say so. */
+const unshown: (() => void)[] = [];
+
+/** Told of views, each when it has been said of the last one that it is shown. */
 export function onView(listener: (view: View) => void): Promise<void> {
   const unpacker = new ViewUnpacker();
-  return engine.subscribePacked(proxy((packed) => listener(unpacker.unpack(packed))));
+  const take = (packed: PackedView): Promise<void> =>
+    new Promise((resolve) => {
+      unshown.push(resolve);
+      listener(unpacker.unpack(packed));
+    });
+  return engine.subscribePacked(proxy(take));
 }
+
+/** The first view that was not shown yet has been shown. */
+export const viewShown = (): void => unshown.shift()?.();

@@ -17,6 +17,7 @@ export function benchEngine() {
     engine: far(session, PARTS),
     onView: (listener: (view: View) => void): Promise<void> =>
       Promise.resolve(session.subscribe((view) => listener(structuredClone(view)))),
+    viewShown: () => session.shown(),
     onFailure: (): Promise<void> => Promise.resolve(),
   };
 }

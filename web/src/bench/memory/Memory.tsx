@@ -10,7 +10,7 @@ import { Segments } from '../../ui/Segments';
 import { chosenBase, setLooks, shownAs, useLooks, type ValueBase } from '../looks';
 import { MemoryGrid } from './MemoryGrid';
 import { PanelNotes } from '../PinnedNotes';
-import { useLast, useView } from '../run';
+import { useLast, useValued } from '../run';
 import { useText } from '../text';
 import { itemAt } from '@zettak/core/text/itemAt';
 
@@ -49,7 +49,7 @@ export function Memory({ machine }: { machine: Machine }) {
 
 /** The grid, with what the last tick touched and the line under the cursor. */
 function Cells({ machine, space, base }: { machine: Machine; space: number; base: ValueBase }) {
-  const view = useView();
+  const view = useValued();
   const last = useLast();
   const touched = useMemo(() => touchedCells(last, space), [last, space]);
   const cursorLine = useLooks((state) => state.cursorLine);

@@ -107,7 +107,7 @@ interface ContentsProps {
 }
 
 function Contents({ machine, pane, space, order, editing, room }: ContentsProps) {
-  const view = useRun((state) => state.view!);
+  const view = useRun((state) => state.valued!);
   const last = useLast();
   const touched = useMemo(() => touchedCells(last, space), [last, space]);
   const base = chosenBase(machine, pane.base);
@@ -115,6 +115,15 @@ function Contents({ machine, pane, space, order, editing, room }: ContentsProps)
   // A tick that touches nothing leaves the window where it is.
   const held = useRef(now);
   if (now !== undefined) held.current = now;
+  // Of a quick run some ticks are not drawn here; where they wrote is followed all the same.
+  useEffect(
+    () =>
+      useRun.subscribe(({ view: each }, before) => {
+        if (!each || each === before.view) return;
+        held.current = followedAt(machine, each, space, pane.follow, touchedCells(each.last, space)) ?? held.current;
+      }),
+    [machine, space, pane.follow],
+  );
   const follows = pane.follow === 'nothing' ? undefined : held.current;
   const { title } = itemAt(machine.spaces, space);
   const heat = useHeat(pane.heat === true)?.[space];
@@ -128,7 +137,7 @@ function Contents({ machine, pane, space, order, editing, room }: ContentsProps)
 
 /** What the run has done to every cell, once it stands still; a long run is counted, too, unless another command comes first. */
 function useHeat(wanted: boolean): Heat | undefined {
-  const ticks = useRun((state) => state.view?.ticks ?? 0);
+  const ticks = useRun((state) => state.valued?.ticks ?? 0);
   const running = useRun((state) => isRunning(state.view?.status));
   const [heat, setHeat] = useState<Heat>();
   useEffect(() => {

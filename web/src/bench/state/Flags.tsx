@@ -8,7 +8,7 @@ import { Hint, PanelHead, PanelTitle } from '../../ui/Panel';
 import { askAbout } from '../looks';
 import { PanelNotes } from '../PinnedNotes';
 import { boxOf } from '../PlaceMenu';
-import { selectFlag, useLast, useRun, useTold, useView } from '../run';
+import { selectFlag, useLast, useRun, useTold, useValued } from '../run';
 import { itemAt } from '@zettak/core/text/itemAt';
 import { useHeading } from '../document';
 
@@ -62,7 +62,7 @@ export function Flags({ machine }: { machine: Machine }) {
 }
 
 function FlagButtons({ machine }: { machine: Machine }) {
-  const { flags } = useView();
+  const { flags } = useValued();
   const asked = useRun((state) => state.told?.why?.flag);
   const last = useLast();
   return machine.flags.map(({ name, title }, flag) => {

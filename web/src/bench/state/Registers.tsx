@@ -19,7 +19,7 @@ import { useHidden } from '../layout';
 import { PanelNotes } from '../PinnedNotes';
 import { boxOf } from '../PlaceMenu';
 import { readings } from './readings';
-import { useLast, useRun, useView } from '../run';
+import { useLast, useRun, useValued } from '../run';
 import { itemAt } from '@zettak/core/text/itemAt';
 import { useHeading } from '../document';
 import { ValueEntry } from './ValueEntry';
@@ -204,7 +204,7 @@ function ChooseColumns({ machine, columns }: { machine: Machine; columns: readon
 function Rows({ machine, columns, beside }: { machine: Machine; columns: readonly Column[]; beside: boolean }) {
   const { registers, composites } = machine;
   const hidden = useHidden(machine.name);
-  const view = useView();
+  const view = useValued();
   const last = useLast();
   const labels = useRun((state) => state.labels);
   const pointed = pointedCells(machine, view.registers);
