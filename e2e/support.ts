@@ -92,7 +92,10 @@ export async function startHarness(opened?: Opened, together = false): Promise<H
   const newPage = async (): Promise<Page> => {
     const page = new Promise<Page | null>((resolve) => first!.once('popup', resolve));
     await first!.evaluate(() => void window.open('about:blank'));
-    return (await page)!;
+    const opened = (await page)!;
+    // As if its window were in front, as that of a page is which nobody has opened.
+    await opened.emulateFocusedPage(true);
+    return opened;
   };
   const stopServer = (): Promise<void> =>
     new Promise((resolve) => {

@@ -6,6 +6,9 @@ export const APART = 160;
 /** Pictures that come within so many ms of each other follow too quickly for all of each to be looked at. */
 const QUICK = 50;
 
+/** Ms between words of those: nobody reads them, but they tell that it goes on. */
+export const SELDOM = 320;
+
 export interface Turn {
   /** Sentences, phases and counts. */
   readonly told: boolean;
@@ -18,8 +21,8 @@ export interface Turn {
 }
 
 /**
- * Words and marks take different pictures; of quick ones the drawing takes every second, and all else the others. So none
- * costs as much as all. Times are in ms.
+ * Words and marks take different pictures; of quick ones the drawing takes every second, and words, marks or values one
+ * each of the others. So none costs as much as all. Times are in ms.
  */
 export class Turns {
   private last = -Infinity;
@@ -31,15 +34,17 @@ export class Turns {
   next(now: number, running: boolean): Turn {
     const whole = !running || now - this.last >= APART;
     const quick = !whole && now - this.last < QUICK;
+    const apart = quick ? SELDOM : APART;
     const drawn = !quick || !this.drawn;
-    const told = whole || (!(quick && drawn) && now - this.told >= APART);
-    const marked = whole || (!(quick && drawn) && !told && now - this.marked >= APART);
-    const valued = !quick || !drawn;
+    const words = !(quick && drawn);
+    const told = whole || (words && now - this.told >= apart);
+    const marked = whole || (words && !told && now - this.marked >= apart);
+    const valued = !quick || !(drawn || told || marked);
     this.last = now;
     this.drawn = drawn;
     if (told) this.told = now;
     // Marks come half way between words from then on.
-    if (marked) this.marked = whole ? now - APART / 2 : now;
+    if (marked) this.marked = whole ? now - apart / 2 : now;
     return { told, marked, drawn, valued };
   }
 }
