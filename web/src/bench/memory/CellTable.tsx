@@ -71,6 +71,9 @@ export function CellTable({ machine, view, space, base, order, list, touched, ed
   const pointers = pointersInto(machine, view.registers, space);
   const around: Surroundings = { machine, view, space, touched, code, labels, rooms, devices, pointers, heat };
   const items = virtual.getVirtualItems();
+  // A row that leaves the sight becomes one that comes into it.
+  const slots = useRef(0);
+  slots.current = Math.max(slots.current, items.length);
   const above = items[0]?.start ?? 0;
   const below = virtual.getTotalSize() - (items.at(-1)?.end ?? 0);
   const { radix } = machine;
@@ -126,7 +129,7 @@ export function CellTable({ machine, view, space, base, order, list, touched, ed
             const count = Math.min(perRow, cells - (from % cells));
             const address = placeDigits(machine, { space, address: from });
             return (
-              <tr key={from} style={{ height: ROW }} aria-rowindex={index + 1}>
+              <tr key={index % slots.current} style={{ height: ROW }} aria-rowindex={index + 1}>
                 <th scope="row">{address}</th>
                 {Array.from({ length: Math.ceil(count / step) }, (_, column) => {
                   const at = from + column * step;
