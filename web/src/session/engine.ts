@@ -22,11 +22,18 @@ const unshown: (() => void)[] = [];
 /** Told of views, each when it has been said of the last one that it is shown. */
 export function onView(listener: (view: View) => void): Promise<void> {
   const unpacker = new ViewUnpacker();
-  const take = (packed: PackedView): Promise<void> =>
-    new Promise((resolve) => {
-      unshown.push(resolve);
-      listener(unpacker.unpack(packed));
-    });
+  const take = async (packed: PackedView): Promise<void> => {
+    const view = unpacker.unpack(packed);
+    const shown = new Promise<void>((resolve) => unshown.push(resolve));
+    try {
+      listener(view);
+    } catch (error) {
+      // What cannot be shown is waited for by nobody.
+      unshown.pop();
+      throw error;
+    }
+    await shown;
+  };
   return engine.subscribePacked(proxy(take));
 }
 
