@@ -30,9 +30,12 @@ const byDay = (page: Page, within?: string): Promise<string[]> => looked(page, {
 
 /** By day and by night, when the colours are others and all else is the same. */
 async function serious(page: Page, within?: string): Promise<string[]> {
+  const ground = (): Promise<string> => page.evaluate(() => getComputedStyle(document.body).backgroundColor);
   const night = (on: boolean): Promise<boolean> => page.evaluate((dark) => document.documentElement.classList.toggle('dark', dark), on);
   const found = await byDay(page, within);
+  const light = await ground();
   await night(true);
+  expect(await ground()).not.toBe(light);
   const later = await looked(page, { resultTypes: ['violations'], runOnly: ['color-contrast'] }, within);
   await night(false);
   return [...found, ...later.map((each) => `by night, ${each}`)];

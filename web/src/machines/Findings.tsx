@@ -3,7 +3,7 @@ import { Box, chakra } from '@chakra-ui/react';
 import { memo, useLayoutEffect, useRef } from 'react';
 import { ProblemList } from '../editor/ProblemList';
 import { Button } from '../ui/Button';
-import { Hint } from '../ui/Panel';
+import { Hint, looks } from '../ui/Panel';
 import { useDefined, useDefinedSame, useDefining } from './defining';
 import { OpcodeMap } from './OpcodeMap';
 
@@ -13,12 +13,9 @@ const Frame = chakra('aside', {
     ...{ display: 'flex', flexDirection: 'column', minHeight: '0', minWidth: '0', bg: 'paper' },
     '& .map': { flex: '1', minHeight: '0', overflow: 'auto' },
     '& .problems': { display: 'flex', flexDirection: 'column', maxHeight: '46%', flexShrink: '0' },
-    '& .problems > header': {
-      ...{ display: 'flex', alignItems: 'center', gap: '8px', minHeight: '32px', px: '12px', bg: 'sea', flexShrink: '0' },
-      ...{ borderTop: '1px solid', borderColor: 'line' },
-    },
-    '& .problems h2': { fontSize: '14px', fontWeight: '700', color: 'ink2' },
-    '& .hint': { color: 'ink3', fontSize: '13px', ms: 'auto' },
+    '& .problems > header': { ...looks.head, borderTop: '1px solid', borderColor: 'line' },
+    '& .problems h2': looks.title,
+    '& .problems .hint': { ...looks.hint, ms: 'auto' },
     '& .problems p.hint': { px: '12px', py: '8px', ms: '0' },
     '& .list': { px: '10px', py: '4px', overflow: 'auto', flex: '1', minHeight: '0' },
   },

@@ -14,6 +14,7 @@ import { grouped, shownDigits, shownNumber } from '@zettak/core/text/number';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { Entry } from '../ui/Field';
+import { looks } from '../ui/Panel';
 import { codeNumber } from './codeNumber';
 import { textAt, useDefined, useDefining } from './defining';
 
@@ -36,7 +37,7 @@ const Map = chakra('div', {
     // Hundreds of cells: painted by themselves.
     isolation: 'isolate',
     '& h3': { fontWeight: '700', color: 'ink2', mb: '4px' },
-    '& .hint': { color: 'ink3', fontSize: '13px' },
+    '& .hint': looks.hint,
     '& .decoded': { minHeight: '52px', pt: '5px', fontSize: '13px' },
     '& .grid': { display: 'grid', gap: '1px', fontFamily: 'mono', fontSize: '13px', lineHeight: '18px' },
     '& .head': { color: 'address', textAlign: 'center', fontSize: '12px', whiteSpace: 'nowrap', px: '3px' },

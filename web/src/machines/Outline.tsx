@@ -13,7 +13,7 @@ import type { PlacedProblem } from '@zettak/core/session/protocol';
 import { engine } from '../session/engine';
 import { ActionMenu } from '../ui/ActionMenu';
 import { Button } from '../ui/Button';
-import { Hint, Refusal } from '../ui/Panel';
+import { Hint, looks, Refusal } from '../ui/Panel';
 import { machineIn, plainAt, samePath, useDefined, useDefining, useSame, useSteady } from './defining';
 import { freshInstruction } from './freshInstruction';
 import { NewName } from './NewName';
@@ -27,8 +27,8 @@ const Dressed = chakra('div', {
       ...{ display: 'flex', flexDirection: 'column', minHeight: '0', flex: '1', bg: 'paper' },
       ...{ borderRight: '1px solid', borderColor: 'line' },
     },
-    '& .head': { display: 'flex', alignItems: 'center', gap: '1px', minHeight: '40px', ps: '12px', pe: '4px', bg: 'sea', flexShrink: '0' },
-    '& .head h2': { fontSize: '14px', fontWeight: '700', color: 'ink2', me: 'auto' },
+    '& .head': { ...looks.head, gap: '1px', minHeight: '40px', pe: '4px' },
+    '& .head h2': { ...looks.title, me: 'auto' },
     // It is painted by itself, and of its rows only those in sight.
     '& .parts': { overflow: 'auto', flex: '1', pb: '8px', isolation: 'isolate' },
     '& [role=group]:first-of-type': { pt: '4px' },

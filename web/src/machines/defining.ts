@@ -115,9 +115,16 @@ export class Defining {
       return made.path;
     };
     if (!looking) return write();
-    return new Promise((resolve) => {
-      this.unwritten = () => resolve(write());
-      setTimeout(() => this.writeMade(), LATEST);
+    return new Promise((resolve, reject) => {
+      const own = (): void => {
+        try {
+          resolve(write());
+        } catch (error) {
+          reject(error as Error);
+        }
+      };
+      this.unwritten = own;
+      setTimeout(() => this.unwritten === own && this.writeMade(), LATEST);
     });
   }
 

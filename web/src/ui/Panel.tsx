@@ -6,12 +6,17 @@ export function Panel({ label, ...props }: BoxProps & { readonly label: string }
   return <Box as="section" aria-label={label} display="flex" flexDirection="column" minHeight="0" minWidth="0" bg="paper" {...props} />;
 }
 
-/** The head of a panel: its title, and controls for all of it; the last of them stand at the right. */
-export const PanelHead = chakra('header', {
-  base: { display: 'flex', alignItems: 'center', gap: '8px', minHeight: '32px', px: '12px', bg: 'sea', flexShrink: '0' },
-});
+/** How a panel's parts look, for frames that dress plain elements in them, which are drawn anew while somebody is typing. */
+export const looks = {
+  head: { display: 'flex', alignItems: 'center', gap: '8px', minHeight: '32px', px: '12px', bg: 'sea', flexShrink: '0' },
+  title: { fontSize: '14px', fontWeight: '700', color: 'ink2' },
+  hint: { color: 'ink3', fontSize: '13px' },
+} as const;
 
-export const PanelTitle = chakra('h2', { base: { fontSize: '14px', fontWeight: '700', color: 'ink2' } });
+/** The head of a panel: its title, and controls for all of it; the last of them stand at the right. */
+export const PanelHead = chakra('header', { base: looks.head });
+
+export const PanelTitle = chakra('h2', { base: looks.title });
 
 /** A heading within a tool. */
 export const Heading = chakra('h3', {
@@ -38,7 +43,7 @@ export const Beside = chakra('div', {
 });
 
 /** Quiet words. */
-export const Hint = chakra('span', { base: { color: 'ink3', fontSize: '13px' } });
+export const Hint = chakra('span', { base: looks.hint });
 
 /** Why something was not done. */
 export const Refusal = chakra('p', { base: { color: 'problem', fontSize: '13px' } });
