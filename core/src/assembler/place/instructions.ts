@@ -6,7 +6,7 @@ import { readItems, sizeOfItems, type Item } from './data';
 import type { ToldSlip } from '../problems';
 import { parseStatement, type Statement } from '../read/syntax';
 import { secondIn, slipIn, type Slip } from './slips';
-import { badValueIn, encodeOperands, matchOperands, type Operand, type ShortTemplate, type Template } from './templates';
+import { badValueIn, encodeOperands, matchOperands, operandsOfLonger, type Operand, type ShortTemplate, type Template } from './templates';
 import { placeAt, type Span } from '../../text/source';
 import { remarkMark } from '../read/tokenize';
 import { Token } from '../read/tokens';
@@ -20,16 +20,25 @@ type Placing = (placement: Placement, statement: Statement) => void;
 
 /** What an instruction means: a written form or a short one, with what stands in its holes. */
 class Known extends Content {
-  /** Of forms that are written alike, it has the shortest. */
+  /** Of forms that are written alike, it has the shortest; these are the longer ones. */
+  readonly longer: readonly Content[];
+
   constructor(
     readonly template: Template | undefined,
     readonly short: ShortTemplate | undefined,
     override readonly operands: readonly Operand[],
     items?: readonly Item[],
   ) {
-    super(template && itemAt(template.ladder, 0), operands, items);
+    super(template?.form, operands, items);
+    this.longer = template && template.longer.length > 0 ? longerOf(template, operands, items) : NONE;
   }
 }
+
+const longerOf = ({ longer, settles }: Template, operands: readonly Operand[], items: readonly Item[] | undefined): Content[] =>
+  longer.flatMap((each) => {
+    const own = operandsOfLonger(each, operands, settles.length);
+    return own ? [new Content(each.form, own, items)] : [];
+  });
 
 /** Of a form without any hole: the same for every line. */
 const bareOf = (template: Template): Known => (template.found ??= new Known(template, undefined, template.settles)) as Known;
@@ -48,7 +57,7 @@ export function placeInstruction(placement: Placement, statement: Statement, oth
   }
   let known = statement.found as Known | null | undefined;
   if (known === undefined) statement.found = known = match(placement, statement);
-  if (known?.template) return placeForm(placement, statement, known, known.template, expanded);
+  if (known?.template) return placeForm(placement, statement, known, expanded);
   if (known?.short) return expand(placement, statement, { short: known.short, operands: known.operands, other });
   const candidates = placement.templates.forms.get(statement.key) ?? [];
   explainMismatch(placement, statement, candidates);
@@ -82,34 +91,32 @@ function match(placement: Placement, statement: Statement): Known | null {
   return null;
 }
 
-function placeForm(placement: Placement, statement: Statement, known: Known, { ladder }: Template, expanded: Statement | undefined): void {
+function placeForm(placement: Placement, statement: Statement, known: Known, expanded: Statement | undefined): void {
+  const { longer, items } = known;
   let content: Content = known;
-  let form = ladder[0]!;
-  if (ladder.length > 1) {
-    const { operands, items } = known;
+  if (longer.length > 0) {
     const key = `${statement.unit.part ?? ''} ${statement.line} ${placement.placed.length}`;
-    form = itemAt(ladder, Math.min(placement.grown.get(key) ?? 0, ladder.length - 1));
-    if (form !== ladder.at(-1)) growing(placement, statement, { form, operands, key, most: ladder.length - 1 });
-    if (form !== known.form) content = new Content(form, operands, items);
+    const step = Math.min(placement.grown.get(key) ?? 0, longer.length);
+    if (step > 0) content = itemAt(longer, step - 1);
+    if (step < longer.length) growing(placement, statement, { content, key, most: longer.length });
   }
-  const more = known.items ? sizeOfItems(known.items) : 0;
-  place(placement, statement, { kind: 'code', size: form.format.cells + more, expanded, content });
+  const more = items ? sizeOfItems(items) : 0;
+  place(placement, statement, { kind: 'code', size: content.form!.format.cells + more, expanded, content });
 }
 
 interface Tight {
-  readonly form: Form;
-  readonly operands: readonly Operand[];
+  readonly content: Content;
   readonly key: string;
   readonly most: number;
 }
 
-function growing(placement: Placement, statement: Statement, { form, operands, key, most }: Tight): void {
+function growing(placement: Placement, statement: Statement, { content, key, most }: Tight): void {
   const address = placement.address;
   const { routine } = placement;
   const fits = (): boolean => {
     const known = placement.problems.length;
     Object.assign(placement, { user: statement, scope: routine, here: address, cellWidth: programSpaceOf(placement.machine).width });
-    encodeOperands(placement, form, operands, address);
+    encodeOperands(placement, content.form!, content.operands!, address);
     const tight = placement.problems.slice(known).some((each) => each.code === 'value-out-of-range' || each.code === 'other-page');
     placement.problems.length = known;
     return !tight;
@@ -169,7 +176,7 @@ function splice(line: readonly Token[], written: ReadonlyMap<string, readonly To
 function explainMismatch(placement: Placement, statement: Statement, candidates: readonly Template[]): void {
   const { problems, templates } = placement;
   const { rest, operation } = statement;
-  const shapes = [...candidates, ...(templates.shorts.get(operation!.key) ?? [])];
+  const shapes = [...candidates.filter((each) => !each.repeats), ...(templates.shorts.get(operation!.key) ?? [])];
   for (const shape of shapes) {
     const bad = badValueIn(statement.reader(), shape);
     if (bad) return void problems.push(bad);
@@ -216,10 +223,8 @@ function secondOperation(placement: Placement, { rest, operation, unit }: Statem
 
 /** As they are written, in the order of the machine, a hole as the name of what stands there. */
 function writtenForms(shapes: readonly (Template | ShortTemplate)[]): string[] {
-  const own = shapes
-    .flatMap((each) => ('ladder' in each ? each.ladder.map((form) => ({ form, settles: each.settles })) : []))
-    .sort((a, b) => a.form.index - b.form.index);
-  const shorts = shapes.flatMap((each) => ('ladder' in each ? [] : [each.form.written]));
+  const own = shapes.flatMap((each) => ('longer' in each ? [each, ...each.longer] : [])).sort((a, b) => a.form.index - b.form.index);
+  const shorts = shapes.flatMap((each) => ('longer' in each ? [] : [each.form.written]));
   return [...new Set([...own.map(writtenWith), ...shorts].map((each) => each.replace(/[{}]/g, '')))];
 }
 

@@ -1,11 +1,12 @@
 /** A machine's written forms as the assembler matches them: marks, holes for values, holes for register names. */
-import { encodeWith, fixedCells } from '../../machine/model/encode';
+import { encodeWith, fixedCells, nameIn } from '../../machine/model/encode';
 import type { Field, Form, Machine, Piece, ShortForm } from '../../machine/model/machine';
 import type { AssemblyProblem } from '../problems';
 import { DECIMAL } from '../../text/number';
 import { readExpression, type Expression } from '../read/expressions';
 import { tokenizeLine } from '../read/tokenize';
 import type { Reader, Token } from '../read/tokens';
+import { areAlike, namesMark } from '../../machine/model/shapes';
 import { spellingsOf } from '../../machine/model/spellings';
 import { evaluate } from './values';
 import type { Placement } from './assembly';
@@ -23,8 +24,10 @@ export interface Template {
   readonly stops: readonly (readonly string[])[];
   /** Fields whose values the operation itself names. */
   readonly settles: readonly NamedOperand[];
-  /** Longer forms that are written alike, shortest first; this one among them. */
-  readonly ladder: readonly Form[];
+  /** Longer forms that are written alike and come into question where a value does not fit, shortest first. */
+  readonly longer: readonly Template[];
+  /** One of those, with holes for the same: whoever tells of written forms need not tell of its own. */
+  readonly repeats: boolean;
   /** Of a form without any hole: what every line of it means; for whoever matches it. */
   found: object | undefined;
 }
@@ -59,10 +62,12 @@ function makeTemplates(machine: Machine): Templates {
       const key = operation.toUpperCase();
       const pieces = piecesOf('', rest, (name) => ({ field: form.operands.find((each) => each.name === name)! }));
       const own = forms.get(key) ?? [];
-      const alike = own.find((each) => shapeOf(each.pieces) === shapeOf(pieces));
       const settled = settles.map(({ field, value }) => ({ field, named: value }));
-      if (alike && settles.length === 0 && alike.settles.length === 0) (alike.ladder as Form[]).push(form);
-      else if (!alike) own.push({ form, pieces, stops: stopsOf(pieces), ladder: [form], settles: settled, found: undefined });
+      const shorter = own.filter((each) => each.settles.length === settled.length && areAlike(each.form, form));
+      const repeats = shorter.some((each) => shapeOf(each.pieces) === shapeOf(pieces));
+      const made: Template = { form, pieces, stops: stopsOf(pieces), longer: [], repeats, settles: settled, found: undefined };
+      shorter.forEach((each) => (each.longer as Template[]).push(made));
+      own.push(made);
       forms.set(key, own);
     }
   }
@@ -73,8 +78,9 @@ function makeTemplates(machine: Machine): Templates {
     const lines = form.lines.map((line) => tokenizeLine(line, 0, DECIMAL, []));
     shorts.set(key, [...(shorts.get(key) ?? []), { form, pieces, stops: stopsOf(pieces), lines }]);
   }
-  // With brackets in values, (address) would be an address too: forms with more marks are tried first.
-  for (const own of [...forms.values(), ...shorts.values()]) own.sort((a, b) => marksIn(b.pieces) - marksIn(a.pieces));
+  // With brackets in values, (address) would be an address too, and a name a label: forms with more marks, or names, are tried first.
+  for (const own of [...forms.values(), ...shorts.values()])
+    own.sort((a, b) => marksIn(b.pieces) - marksIn(a.pieces) || namesIn(b.pieces) - namesIn(a.pieces));
   const fields = machine.formats.flatMap((each) => each.fields).filter((each) => each.names);
   const named = new Map(fields.map((field) => [field, namesOf(field)]));
   const registers = new Set(fields.filter((each) => each.array !== undefined).flatMap((each) => [...namesOf(each).keys()]));
@@ -87,8 +93,11 @@ const namesOf = ({ names = new Map() }: Field): Map<string, number> =>
 
 const marksIn = (pieces: readonly (string | Hole)[]): number => pieces.filter((each) => typeof each === 'string').length;
 
+const namesIn = (pieces: readonly (string | Hole)[]): number =>
+  pieces.filter((each) => typeof each !== 'string' && 'field' in each && each.field.names).length;
+
 const shapeOf = (pieces: readonly (string | Hole)[]): string =>
-  pieces.map((each) => (typeof each === 'string' ? each : `{${'field' in each ? (each.field.array ?? '') : ''}}`)).join(' ');
+  pieces.map((each) => (typeof each === 'string' ? each : `{${'field' in each ? namesMark(each.field) : ''}}`)).join(' ');
 
 function piecesOf(mnemonic: string, pieces: readonly Piece[], hole: (name: string) => Hole): (string | Hole)[] {
   return pieces.flatMap((piece, index): (string | Hole)[] => {
@@ -188,10 +197,28 @@ export function badValueIn(reader: Reader, { pieces, stops }: Pick<Template, 'pi
 }
 const BAD_VALUES: ReadonlySet<string> = new Set(['bad-number', 'bracket-open', 'value-too-long']);
 
-/** The place of a field among a form's operands. A longer form that is written alike has fields of the same names. */
-function placeOf(fields: readonly Field[], { name }: Field): number {
-  for (let at = 0; at < fields.length; at++) if (fields[at]!.name === name) return at;
-  return -1;
+/** What stands in the holes of a form, `settled` of them in the operation, as operands of a longer one that is written alike; undefined where that has no such name. */
+export function operandsOfLonger(
+  { pieces, settles }: Template,
+  operands: readonly Operand[],
+  settled: number,
+): readonly Operand[] | undefined {
+  const holes = pieces.filter((each): each is { readonly field: Field } => typeof each !== 'string' && 'field' in each);
+  const list: Operand[] = [...settles];
+  for (let at = settled; at < operands.length; at++) {
+    const operand = itemAt(operands, at);
+    const { field } = itemAt(holes, at - settled);
+    if ('any' in operand) return undefined;
+    if ('expression' in operand) {
+      list.push({ field, expression: operand.expression });
+      continue;
+    }
+    const word = nameIn(operand.field, operand.named)?.toUpperCase();
+    const named = [...(field.names ?? [])].find(([, names]) => names.some((each) => each.toUpperCase() === word))?.[0];
+    if (named === undefined) return undefined;
+    list.push({ field, named });
+  }
+  return list;
 }
 
 /** The cells of an instruction at an address; values that do not fit are told as problems. */
@@ -208,9 +235,9 @@ export function encodeOperands(
     if ('any' in operand) continue;
     const value = 'named' in operand ? operand.named : evaluate(placement, operand.expression);
     if (value === undefined) complete = false;
-    const at = placeOf(form.operands, operand.field);
+    const at = form.operands.indexOf(operand.field);
     // The first of several counts.
-    if (at >= 0) values[at] ??= value;
+    values[at] ??= value;
   }
   if (!complete) return undefined;
   const encoded = encodeWith(placement.machine, form, values, address);

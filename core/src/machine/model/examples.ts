@@ -1,8 +1,10 @@
 /** One instruction of each form, written out and encoded: for cards, and for who learns how it is written. */
 import { itemAt } from '../../text/itemAt';
 import { power, shownDigits, shownNumber } from '../../text/number';
+import type { Radix } from '../../notation/tree';
 import { effectsOf } from './effects';
 import { encode, nameIn, rangeOf, written } from './encode';
+import { areAlike, holesOf } from './shapes';
 import { programSpaceOf, type Field, type Form, type Machine, type Role } from './machine';
 
 export interface Example {
@@ -78,20 +80,26 @@ function valueFor(machine: Machine, form: Form, field: Field, at: number): numbe
   const { least, greatest } = rangeOf(field, radix);
   const usual = field.bias + Math.ceil(USUAL / scale) * scale;
   // What a shorter form can hold that is written alike would be assembled into that one.
-  const held = tighterForms(machine, form).flatMap((each) => each.operands.filter(({ name }) => name === field.name));
-  const beyond = held.length === 0 ? usual : Math.max(usual, ...held.map((each) => rangeOf(each, radix).greatest + scale));
+  const place = holesOf(form).findIndex(({ name }) => name === field.name);
+  const held = tighterForms(machine, form).map((each) => greatestOf(itemAt(holesOf(each), place), at, each.format.cells, radix));
+  const beyond = held.length === 0 ? usual : Math.max(usual, ...held.map((each) => each + scale));
   if (beyond >= least && beyond <= greatest) return beyond;
   return usual >= least && usual <= greatest ? usual : greatest;
 }
 
-const shapeOf = ({ written: text }: Form): string => text.replaceAll(/\{[^}]*\}/g, '{}');
+/** The greatest value that can be written where an instruction lies at `at`; of a distance, the farthest address. */
+function greatestOf(field: Field, at: number, cells: number, radix: Radix): number {
+  const { greatest } = rangeOf(field, radix);
+  const { relative } = field;
+  return relative ? at + (relative.from === 'next' ? cells : 0) + relative.plus + greatest : greatest;
+}
 
 /** Forms that are written alike and are tried before it. */
 const tighterForms = (machine: Machine, form: Form): Form[] =>
   machine.forms.filter(
     (each) =>
       each.mnemonic === form.mnemonic &&
-      shapeOf(each) === shapeOf(form) &&
+      areAlike(each, form) &&
       (each.format.cells < form.format.cells || (each.format.cells === form.format.cells && each.index < form.index)),
   );
 

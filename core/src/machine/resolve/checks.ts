@@ -5,9 +5,10 @@ import { nearest } from '../../text/nearest';
 import { digitsAt, power, shownNumber } from '../../text/number';
 import { claimsOf, commonCells, demandsOf, firstCellOf, type Demand } from '../model/encode';
 import type { Cycle } from './instructions';
-import type { FaultKind, Form, Machine, Piece, ScheduledTick } from '../model/machine';
+import type { FaultKind, Form, Machine, ScheduledTick } from '../model/machine';
 import { programSpaceOf } from '../model/machine';
 import { alongForm } from '../model/perMachine';
+import { areAlike, outlineOf, shapeOf } from '../model/shapes';
 import { checkRelative } from './relative';
 import { addProblem, report, type DocumentReading } from './reading';
 import { addRegisters, usesOf, type Uses } from './uses';
@@ -146,35 +147,24 @@ function formPath(reading: DocumentReading, form: Form): Path {
   return ['instructions', form.mnemonic, 'forms', at];
 }
 
-/** What the assembler sees of a written form: marks and holes, and which holes take register names. */
-export function shapeOf(pieces: readonly Piece[], arrayOf: (field: string) => string | undefined): string {
-  const text = pieces.map((each) => ('text' in each ? each.text : `{${arrayOf(each.field) ?? ''}}`)).join('');
-  return text
-    .replace(/\s+/g, ' ')
-    .replace(/ ?([^\w ]) ?/g, '$1')
-    .toUpperCase();
-}
-
-export const shapeOfForm = alongForm(({ pieces, operands }) =>
-  shapeOf(pieces, (name) => operands.find((each) => each.name === name)?.array),
-);
-
-/** Forms of one shape are allowed where a later one has more room: the assembler takes the first that fits. */
+/** Forms that are written alike are allowed where a later one has more room: the assembler takes the first that fits. */
 function checkShapes(reading: DocumentReading, machine: Machine): void {
-  const shapes = new Map<string, Form>();
+  const known = new Map<string, Form[]>();
   const room = (form: Form): number => form.operands.reduce((sum, each) => sum + each.width + each.dropped, 0);
+  const grows = (form: Form, earlier: Form): boolean => room(form) > room(earlier) && form.format.cells >= earlier.format.cells;
   for (const form of machine.forms) {
-    const shape = shapeOfForm(form);
-    const earlier = shapes.get(shape);
-    const grows = earlier && room(form) > room(earlier) && form.format.cells >= earlier.format.cells;
-    if (earlier && !grows)
+    const outline = outlineOf(form);
+    const own = known.get(outline) ?? [];
+    const earlier = own.findLast((each) => areAlike(each, form) && !grows(form, each));
+    if (earlier)
       report(reading, [...formPath(reading, form), 'write'], { code: 'forms-alike', written: form.written, other: earlier.written });
-    shapes.set(shape, form);
+    own.push(form);
+    known.set(outline, own);
   }
   const short = new Map<string, string>();
   for (const { mnemonic, pieces, written } of machine.shortForms) {
-    const shape = shapeOf(pieces, () => undefined);
-    const other = short.get(shape) ?? shapes.get(shape)?.written;
+    const shape = shapeOf(pieces, () => '');
+    const other = short.get(shape) ?? known.get(shape)?.at(-1)?.written;
     if (other !== undefined) report(reading, ['short forms', mnemonic], { code: 'forms-alike', written, other });
     short.set(shape, written);
   }
