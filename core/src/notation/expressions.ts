@@ -188,7 +188,7 @@ function checkIndex(checking: Checking, syntax: ExprSyntax & { kind: 'index' }):
   const meaning = lookUp(checking, name, span, onlyMemory(checking));
   if (!meaning) return undefined;
   if (meaning.kind === 'space') return checkCell(checking, meaning, syntax);
-  if (bank) return noIndex(checking, name, span, 'no memory with banks, so');
+  if (bank) return noIndex(checking, name, span, true);
   if (meaning.kind === 'array') return checkElement(checking, meaning, index);
   if (meaning.kind === 'view') return checkView(checking, meaning, index);
   if (meaning.kind === 'ports') {
@@ -199,7 +199,7 @@ function checkIndex(checking: Checking, syntax: ExprSyntax & { kind: 'index' }):
     }
     return port && { kind: 'port', port, width: meaning.width };
   }
-  if (index.kind !== 'number') return noIndex(checking, name, span, 'no memory, so');
+  if (index.kind !== 'number') return noIndex(checking, name, span, false);
   return checkSlice(checking, {
     kind: 'slice',
     operand: { kind: 'name', name, span: { start: span.start, end: span.start + name.length } },
@@ -209,8 +209,8 @@ function checkIndex(checking: Checking, syntax: ExprSyntax & { kind: 'index' }):
   });
 }
 
-function noIndex(checking: Checking, name: string, span: Span, why: string): undefined {
-  add(checking, { code: 'not-a-value', grade: 'error', span, name, is: `${why} ${name}[…]` });
+function noIndex(checking: Checking, name: string, span: Span, banks: boolean): undefined {
+  add(checking, { code: 'not-indexed', grade: 'error', span, name, banks });
   return undefined;
 }
 

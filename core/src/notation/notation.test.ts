@@ -87,6 +87,8 @@ test.each([
   ['ACC <- 256', 'literal-too-wide', 7, '8 bits'],
   ['M <- ACC', 'not-a-target', 0, 'M'],
   ['ACC <- M', 'not-a-value', 7, 'a memory'],
+  ['ACC <- ACC[X]', 'not-indexed', 7, 'ACC is neither a memory nor an array. Digits of it are named by written numbers: ACC[0].'],
+  ['ACC <- ACC[1, 2]', 'not-indexed', 7, 'ACC is no memory with banks'],
   ['IR.high <- ACC', 'unknown-part', 0, 'op, low'],
   ['ACC <- IR[16:9]', 'slice-outside', 7, 'bits 15 to 0'],
   ['ACC <- 1, ACC <- 2', 'two-writers', 0, 'ACC is written twice'],

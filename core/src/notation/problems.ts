@@ -12,6 +12,7 @@ export type NotationProblem = Diagnostic &
     | { readonly code: 'unknown-name'; readonly name: string; readonly nearest?: string }
     | { readonly code: 'unknown-part'; readonly register: string; readonly part: string; readonly parts: readonly string[] }
     | { readonly code: 'not-a-value'; readonly name: string; readonly is: string }
+    | { readonly code: 'not-indexed'; readonly name: string; readonly banks: boolean }
     | { readonly code: 'not-a-target'; readonly text: string }
     | { readonly code: 'wrong-function'; readonly name: string; readonly written: readonly string[] }
     | { readonly code: 'too-wide'; readonly width: number; readonly most: number; readonly unit: string }
@@ -64,6 +65,10 @@ export function explainNotation(problem: NotationProblem): string {
       return `${problem.register} has no part “${problem.part}”. ${problem.parts.length ? `Its parts: ${problem.parts.join(', ')}.` : 'Name its parts under registers, or write a slice such as [7:0].'}`;
     case 'not-a-value':
       return `${problem.name} is ${problem.is} and has no value by itself.`;
+    case 'not-indexed':
+      return problem.banks
+        ? `${problem.name}[…, …] names a cell of a bank, and ${problem.name} is no memory with banks.`
+        : `${problem.name}[…] names something by its number, and ${problem.name} is neither a memory nor an array. Digits of it are named by written numbers: ${problem.name}[0].`;
     case 'not-a-target':
       return `Nothing can be put into ${problem.text}. To the left of the arrow stands a register, a flag or a memory cell.`;
     case 'wrong-function':

@@ -28,6 +28,11 @@ test.each<Wrong>([
     says: /^Nothing names “ddress”, but “address” is named in \d+ places and stands nowhere\. Did you mean address\?$/,
   },
   {
+    what: 'a memory that is called as a register is, and named in many ticks',
+    ...{ on: 'knot', from: '  MAR: {', to: '  M: {role: general}\n  MAR: {', at: 'title: memory' },
+    says: /^M is the name of a register already\. Every name means one thing\.$/,
+  },
+  {
     what: 'a format that is misspelt where it is defined',
     ...{ on: 'plover', from: 'alone: opcode', to: 'alonne: opcode', at: 'alonne:', mends: true },
     says: /^Nothing names “alonne”, but “alone” is named in \d+ places/,

@@ -94,8 +94,11 @@ function withoutFollowers(source: Source, problems: readonly MachineProblem[], d
   const meant = new Set(
     errors.flatMap((each) => (each.code === 'unknown-field' && each.nearest ? [`${each.span.start} ${each.nearest}`] : [])),
   );
+  const twice = new Set(errors.flatMap((each) => (each.code === 'name-twice' ? [each.name] : [])));
   const follows = (each: MachineProblem): boolean => {
     if (each.grade !== 'error') return false;
+    // Which of the two is meant is not known.
+    if (each.code !== 'name-twice' && 'name' in each && twice.has(each.name)) return true;
     const others = errors.length > 1;
     switch (each.code) {
       case 'field-without-value':
