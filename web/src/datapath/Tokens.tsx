@@ -2,7 +2,7 @@
 import { useLayoutEffect, useMemo, useRef } from 'react';
 import type { TickReport } from '@zettak/core/engine/meaning/report';
 import { itemAt } from '@zettak/core/text/itemAt';
-import { framesOf, halfOf, moved, restOf } from './journey';
+import { framesOf, halfOf, moved, restsOf } from './journey';
 import type { Box, Point } from './layout';
 import type { Journey } from './routes';
 
@@ -21,7 +21,7 @@ interface TokensParts {
 
 export function Tokens({ journeys, moving, parts }: TokensParts) {
   const group = useRef<SVGGElement>(null);
-  const rests = useMemo(() => journeys.map((each) => restOf(each.points, each.text, parts)), [journeys, parts]);
+  const rests = useMemo(() => restsOf(journeys, parts), [journeys, parts]);
   const stages = journeys.some((each) => each.stage === 1) ? 2 : 1;
   // Movement belongs to the compositor: nothing is drawn or laid out anew while a token travels.
   useLayoutEffect(() => {

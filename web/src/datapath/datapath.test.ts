@@ -5,7 +5,7 @@ import { smallMachine } from '@zettak/core/testing/small';
 import { Runner } from '@zettak/core/engine/control/runner';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { INSTRUCTIONS_HEIGHT, layOut, type Box } from './layout';
-import { besideWay, covers, restOf } from './journey';
+import { besideWay, covers, restsOf, roomOf } from './journey';
 import { linesOf, segmentsOf, type Segment } from './lines';
 import { journeysOf, wiresOf, type Point, type Wire } from './routes';
 
@@ -150,27 +150,49 @@ test.each(['quay-watch', 'highest-water', 'over-the-sill'])(
   },
 );
 
-/** Where tokens that have arrived cover a value: of each the tick, its text and the register. */
+/** Where tokens that have arrived cover a value, or another token: of each the tick, its text and what it covers. */
 function covered(machine: Machine, source: string, ticks = 400): string[] {
   const drawing = layOut(machine);
   const runner = new Runner(machine, programFrom(machine, source), { inputs: [120, 158, 0] });
   const found: string[] = [];
   for (let tick = 0; tick < ticks && !runner.tick(); tick++) {
-    for (const { points, text } of journeysOf(machine, drawing, runner.timeline.last!)) {
-      const { at } = restOf(points, text, drawing.registers);
+    const journeys = journeysOf(machine, drawing, runner.timeline.last!);
+    const rests = restsOf(journeys, drawing.registers);
+    const rooms = journeys.map(({ text }, at) => roomOf(rests[at]!.at, text));
+    for (const [number, { points, text }] of journeys.entries()) {
+      const what = `${runner.timeline.last!.text}: ${text} over`;
       const beside = besideWay(points, drawing.registers);
       for (const box of drawing.registers)
-        if (beside.includes(box) && covers(at, text, box))
-          found.push(`${runner.timeline.last!.text}: ${text} over ${machine.registers[box.register]!.name}`);
+        if (beside.includes(box) && covers(rests[number]!.at, text, box)) found.push(`${what} ${machine.registers[box.register]!.name}`);
+      for (const [other, room] of rooms.entries())
+        if (other < number && overlap(room, rooms[number]!)) found.push(`${what} ${journeys[other]!.text}`);
     }
   }
   return found;
 }
 
 test.each(demoMachines.flatMap(({ text, programs }) => programs.map((each) => [each.name, text, each.text] as const)))(
-  'no token of %s stops over a value that it has nothing to do with',
+  'no token of %s stops over a value that it has nothing to do with, or over another',
   (_name, machine, source) => expect(covered(machineFrom(machine), source)).toEqual([]),
 );
+
+test('what travels to a memory is the address that arrives there, whatever was added to a register for it', () => {
+  const machine = machineFrom(
+    smallMachine({
+      registers: 'SP: {role: stack pointer, start: 0x20}',
+      ticks: { PUSH: 'SP <- SP - 1, M[SP - 1] <- A', PEEK: 'A <- M[SP + 3]', AT: 'A <- M[SP]' },
+    }),
+  );
+  const runner = new Runner(machine, programFrom(machine, '  PUSH\n  PEEK\n  AT\n  HALT\n'), {});
+  const addresses: string[] = [];
+  while (!runner.tick()) {
+    if (!/SP/.test(runner.timeline.last!.text)) continue;
+    addresses.push(
+      ...journeysOf(machine, layOut(machine), runner.timeline.last!).flatMap((each) => (each.path === 'address' ? [each.text] : [])),
+    );
+  }
+  expect(addresses).toEqual(['1F', '22', '1F']);
+});
 
 test('a line that no tick uses is not drawn', () => {
   const drawing = layOut(crowded);

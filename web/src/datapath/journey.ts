@@ -76,29 +76,62 @@ const touches = ({ x, y }: Point, part: Box): boolean =>
 export const besideWay = (points: readonly Point[], parts: readonly Box[]): Box[] =>
   parts.filter((each) => !touches(points[0]!, each) && !touches(points.at(-1)!, each));
 
+/** The room that a token takes. */
+export const roomOf = ({ x, y }: Point, text: string): Box => ({
+  x: x - halfOf(text) - 3,
+  y: y - HALF,
+  width: 2 * halfOf(text) + 9,
+  height: 2 * HALF,
+});
+
+const overlap = (a: Box, b: Box): boolean => a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
+
+/** Where the tokens of a tick stop: none over another where there is room for both. One that finds none is placed before the others. */
+export function restsOf(journeys: readonly { readonly points: readonly Point[]; readonly text: string }[], parts: readonly Box[]): Rest[] {
+  const order = [...journeys.keys()];
+  for (let tries = journeys.length; ; tries--) {
+    const rests: Rest[] = [];
+    const taken: Box[] = [];
+    let crowded: number | undefined;
+    for (const at of order) {
+      const { points, text } = itemAt(journeys, at);
+      const rest = restOf(points, text, parts, taken);
+      const room = roomOf(rest.at, text);
+      if (taken.some((each) => overlap(each, room))) crowded ??= at;
+      taken.push(room);
+      rests[at] = rest;
+    }
+    if (crowded === undefined || tries <= 1) return rests;
+    order.splice(order.indexOf(crowded), 1);
+    order.unshift(crowded);
+  }
+}
+
 /**
  * A token stops before its goal by its length on a level way, by its height on an upright one. Where it would cover a part that
- * stands beside the way it stops further back, at most half of the way; or else it makes room, and still lies on its line.
+ * stands beside the way, or another token, it stops further back, at most half of the way; or else it makes room, and still lies on its line.
  */
-export function restOf(points: readonly Point[], text: string, parts: readonly Box[]): Rest {
+export function restOf(points: readonly Point[], text: string, parts: readonly Box[], taken: readonly Box[] = []): Rest {
   const [before, goal] = [points.at(-2), points.at(-1)];
   const least = before && goal && before.y === goal.y ? halfOf(text) + 8 : 22;
   const most = lengthsOf(points).reduce((sum, each) => sum + each, 0) / 2;
   const beside = besideWay(points, parts);
   const isClear = (at: Point): boolean => !beside.some((each) => covers(at, text, each));
+  const isFree = (at: Point): boolean => isClear(at) && !taken.some((each) => overlap(each, roomOf(at, text)));
   const usual = alongPath(points, 1, least);
-  if (isClear(usual)) return { short: least, at: usual };
-  for (let short = least + 3; short <= most; short += 3) {
-    const at = alongPath(points, 1, short);
-    if (isClear(at)) return { short, at };
-  }
-  for (let aside = 3; aside < halfOf(text) - 3; aside += 3) {
-    const [left, right] = [
-      { ...usual, x: usual.x - aside },
-      { ...usual, x: usual.x + aside },
-    ];
-    if (isClear(right)) return { short: least, at: right };
-    if (isClear(left)) return { short: least, at: left };
+  for (const fits of taken.length > 0 ? [isFree, isClear] : [isClear]) {
+    for (let short = least; short <= Math.max(least, most); short += 3) {
+      const at = alongPath(points, 1, short);
+      if (fits(at)) return { short, at };
+    }
+    for (let aside = 3; aside < halfOf(text) - 3; aside += 3) {
+      const [left, right] = [
+        { ...usual, x: usual.x - aside },
+        { ...usual, x: usual.x + aside },
+      ];
+      if (fits(right)) return { short: least, at: right };
+      if (fits(left)) return { short: least, at: left };
+    }
   }
   return { short: least, at: usual };
 }

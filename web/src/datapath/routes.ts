@@ -222,15 +222,17 @@ function transferJourneys(ground: Ground, transfer: ToldTransfer): Journey[] {
   }
 }
 
-/** The address on its way to the memory that is read or written. */
+/** The address on its way to the memory that is read or written: what arrives there, whatever was added to a register for it. */
 function addressJourneys(ground: Ground, { addressed, sources, target }: ToldTransfer, to: Where): Journey[] {
-  const cell =
-    target.kind === 'cell' ? to : sources.map((each) => each.place && whereOf(each.place)).find((each) => each?.kind === 'space');
+  const cell = [target, ...sources.map((each) => each.place)].find((each) => each?.kind === 'cell');
   const [reading] = addressed;
   const from = reading?.place && whereOf(reading.place);
   if (!cell || !from) return [];
-  const text = shownDigits(reading.value, reading.width, ground.machine);
-  return [{ points: way(ground, from, cell, 'address'), path: 'address', text, stage: 0 }];
+  const { cells, addressWidth } = itemAt(ground.machine.spaces, cell.space);
+  const address = cell.address % cells;
+  const text = shownDigits(address, Number(reading.value) === address ? reading.width : addressWidth, ground.machine);
+  const space: Where = cell === target ? to : { kind: 'space', space: cell.space };
+  return [{ points: way(ground, from, space, 'address'), path: 'address', text, stage: 0 }];
 }
 
 function operandJourneys(ground: Ground, sources: readonly ReadValue[]): Journey[] {
