@@ -8,6 +8,7 @@ import { indexOf } from '../image/program';
 import { placeDigits, type CellPlace } from '../machine/model/describe';
 import { decode } from '../machine/model/encode';
 import { programSpaceOf, type Machine } from '../machine/model/machine';
+import { tableNumber } from '../machine/model/numbers';
 import { power, shownLength, shownNumber } from '../text/number';
 import type { PhaseTick, View, WakeEntry } from './protocol';
 import { itemAt } from '../text/itemAt';
@@ -21,8 +22,10 @@ export function wanted(machine: Machine, { service, awaited }: TickReport): View
   const who = service?.trap ?? '';
   if (service?.kind === 'read line') return { who, what: 'wants a line of text' };
   if (service?.kind === 'read character') return { who, what: `wants a character for ${register?.name ?? ''}` };
-  const size = power(machine.radix, register?.width ?? machine.wordWidth);
-  return { who, what: `wants a number for ${register?.name ?? ''}: −${size / 2} to ${size - 1}` };
+  const width = register?.width ?? machine.wordWidth;
+  const size = power(machine.radix, width);
+  const [least, most] = [size / 2, size - 1].map((each) => tableNumber(machine, each, width));
+  return { who, what: `wants a number for ${register?.name ?? ''}: −${least} to ${most}` };
 }
 
 /** Which flag to explain while nobody asks: one that changed, one that is set, or the first. */

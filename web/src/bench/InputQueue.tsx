@@ -175,6 +175,7 @@ function EntryField({ waiting, takesFocus, disabled }: { waiting: boolean; takes
     else setReading(entry);
   };
   const machine = useDocument((state) => state.machine);
+  const base = BASE_WORDS[(machine ? usualBase(machine) : 10) as Base];
   const refused = reading && 'refused' in reading ? reading.refused : undefined;
   return (
     <form
@@ -193,8 +194,8 @@ function EntryField({ waiting, takesFocus, disabled }: { waiting: boolean; takes
         disabled={disabled}
         onChange={(event) => setText(event.target.value)}
         onKeyDown={(event) => event.key === 'Escape' && field.current?.blur()}
-        placeholder={waiting ? 'type here, then Enter' : 'add a value'}
-        aria-label={`Value for the input queue: a number, ${BASE_WORDS[(machine ? usualBase(machine) : 10) as Base]} unless it starts with 0x, 0o, 0b or 0d, or a text in quotes`}
+        placeholder={waiting ? `type here (${base}), then Enter` : `add a value (${base})`}
+        aria-label={`Value for the input queue: a number, ${base} unless it starts with 0x, 0o, 0b or 0d, or a text in quotes`}
         aria-invalid={refused !== undefined}
         data-testid="entry"
         maxLength={40}

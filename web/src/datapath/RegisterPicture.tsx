@@ -141,7 +141,7 @@ function Plain({ box, name, title, digits, counter, old, points: words }: Inner)
   return (
     <>
       <text x={box.x + 10} y={box.y + 17} className="name">
-        {name} <tspan className="quiet">{counter ? 'next' : fitting(shortTitle(title), room, 7)}</tspan>
+        {name} <tspan className="quiet">{counter ? 'next' : fitting(title === name ? '' : shortTitle(title), room, 7)}</tspan>
       </text>
       <text x={box.x + 10} y={box.y + 43} className="value" data-register={name}>
         {digits}
@@ -169,7 +169,7 @@ function Large({ machine, box, name, title, digits, value, old }: Inner) {
   return (
     <>
       <text x={box.x + 10} y={box.y + 18} className="name">
-        {name} <tspan className="quiet">{fitting(title, box.width - 26 - name.length * 9, 7)}</tspan>
+        {name} <tspan className="quiet">{fitting(title === name ? '' : title, box.width - 26 - name.length * 9, 7)}</tspan>
       </text>
       <text x={box.x + 10} y={box.y + 48} className="value big" data-register={name}>
         {digits}

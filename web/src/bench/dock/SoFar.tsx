@@ -12,7 +12,7 @@ import { Segments } from '../../ui/Segments';
 import { useDocument } from '../document';
 import { setListed, setOnPaper, useLooks } from '../looks';
 import { travel, useRun } from '../run';
-import { goOn, zoomed, type Stretch } from './stretch';
+import { goOn, wholeWords, zoomed, type Stretch } from './stretch';
 
 const [HEIGHT, BAND] = [28, 15];
 /** By phase; all behind these fill the band. */
@@ -227,7 +227,7 @@ function draw(canvas: HTMLCanvasElement, { machine, strip, ticks, width }: Drawi
     const next = names[at + 1]?.tick ?? to;
     const room = ((next - tick) / (to - from)) * width;
     const letters = Math.floor((room - 4) / 7.3);
-    if (letters >= 3) context.fillText(text.slice(0, letters), x + 1, HEIGHT);
+    context.fillText(wholeWords(text, letters), x + 1, HEIGHT);
   });
   if (ticks >= from && ticks <= to) {
     context.fillStyle = now;

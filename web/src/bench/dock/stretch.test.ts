@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { goOn, zoomed } from './stretch';
+import { goOn, wholeWords, zoomed } from './stretch';
 
 test('a stretch stays within the run, whatever is done with it', () => {
   const act = fc.oneof(
@@ -25,3 +25,14 @@ test('the place that it is made longer around stays where it is', () => {
   expect(goOn(near, 0.5, 1000)).toEqual({ from: 375, to: 875 });
   expect(goOn(near, Infinity, 1000)).toEqual({ from: 500, to: 1000 });
 });
+
+test.each([
+  ['COPY now, work', 14, 'COPY now, work'],
+  ['COPY now, work', 13, 'COPY now'],
+  ['COPY now, work', 9, 'COPY now'],
+  ['COPY now, work', 8, 'COPY'],
+  ['COPY now, work', 4, 'COPY'],
+  ['COPY now, work', 3, ''],
+  ['COPY', 0, ''],
+  ['COPY', -3, ''],
+])('of “%s” so much fits whole into %d letters: “%s”', (text, letters, whole) => expect(wholeWords(text, letters)).toBe(whole));

@@ -28,3 +28,7 @@ export function goOn({ from, to }: Stretch, by: number, furthest: number): Stret
   const length = to - from;
   return within(by === Infinity ? furthest : by === -Infinity ? 0 : from + length * by, length, furthest);
 }
+
+/** As many whole words from the beginning of a text as fit into so many letters: a word cut off is taken for another. */
+export const wholeWords = (text: string, letters: number): string =>
+  text.length <= letters ? text : letters < 1 ? '' : text.slice(0, text.lastIndexOf(' ', letters) + 1).replace(/[\s,]+$/, '');
