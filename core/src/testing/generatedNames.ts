@@ -66,6 +66,8 @@ function documentOf({ letters, view, codes, always, also, ways, late, dot, wraps
     '  jump: opcode 4, c 4 condition, address 8',
     "  point: {fields: 'opcode 4, c 4 condition, to 3 register S, any 5', only if: c holds}",
     '  alone: opcode 4, any 12',
+    '  few: opcode 4, s 3 register S, small 3, any 6',
+    '  many: opcode 4, r 3 register R, large 8, any 1',
     'cycle:',
     '  phases: [Fetch, Decode, Execute]',
     `  first: {phase: Fetch, ticks: 'IR <- M[PC]${late ? '' : ', PC <- PC + 1'}'}`,
@@ -84,6 +86,9 @@ function documentOf({ letters, view, codes, always, also, ways, late, dot, wraps
     form('STEP', `STEP.{c} {to}`, 'point opcode=7', ['MAR <- low(S[to])', 'S[to] <- S[to] + M[MAR] ; flags Z N C']),
     form('STOP', `STOP.{c} {to}`, 'point opcode=8', ['halt']),
     form('PLUS', 'PLUS{to} #{value}', 'plus opcode=9', ['S[to] <- S[to] + value ; flags Z N C']).replace('plus opcode', 'put2 opcode'),
+    // Written alike: the first whose registers and room do is taken.
+    form('INC', 'INC {s}, {small}', 'few opcode=10', ['S[s] <- S[s] + small']),
+    form('', 'INC {r}, {large}', 'many opcode=11', ['R[r] <- R[r] + large']).split('\n').slice(2).join('\n'),
     ...(base === 'octal' ? ['assembly: {letters: {q: 8}}'] : []),
   ]
     .join('\n')

@@ -4,8 +4,9 @@ import { disassemble } from '../assembler/assist/disassemble';
 import { readWholeMachine } from '../assembler/machines';
 import { Runner } from '../engine/control/runner';
 import { decodedText } from '../engine/tell/names';
-import { decode, encode } from '../machine/model/encode';
+import { decode, encode, formOf } from '../machine/model/encode';
 import type { Machine } from '../machine/model/machine';
+import { areAlike } from '../machine/model/shapes';
 import { spellingsOf } from '../machine/model/spellings';
 import { fixtures, machineFrom, programFrom } from './demo';
 import { compareRuns, picker, whole } from './executors';
@@ -146,7 +147,11 @@ test('encode, then decode, is the identity on drawn machines; what is written is
           expect(decoded.form).toBe(form);
           expect(new Map(decoded.operands.map((each) => [each.field.name, each.value]))).toEqual(values);
           const line = decodedText(machine, undefined, decoded);
-          expect([line, ...cellsOf(machine, line)]).toEqual([line, ...encoded.cells]);
+          const cells = cellsOf(machine, line);
+          // Of two that are written alike the first is taken where it does, and means the same.
+          const earlier = machine.forms.find((each) => each.index < form.index && areAlike(each, form) && each.mnemonic === form.mnemonic);
+          const asEarlier = earlier && back(machine, cells) === line && formOf(machine, cells[0]!) === earlier;
+          if (!asEarlier) expect([line, ...cells]).toEqual([line, ...encoded.cells]);
         }
     }),
     { numRuns },
@@ -175,7 +180,10 @@ test('forward, then back at every tick, on drawn machines, through guards', () =
       const lines = Array.from({ length: 40 }, () => {
         const form = machine.forms[1 + pick(machine.forms.length - 1)]!;
         const values = new Map(
-          form.operands.map((field) => [field.name, field.names ? [...field.names.keys()][pick(field.names.size)]! : pick(64)]),
+          form.operands.map((field) => [
+            field.name,
+            field.names ? [...field.names.keys()][pick(field.names.size)]! : pick(2 ** Math.min(field.width, 6)),
+          ]),
         );
         const encoded = encode(machine, form, values, 0);
         if ('refused' in encoded) throw new Error(JSON.stringify(encoded.refused));
