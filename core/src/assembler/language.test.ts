@@ -324,3 +324,19 @@ test('where source exists, what is decoded goes by its spelling', () => {
   const decoded = decode(curlew, (offset) => cells[offset]?.value, 0);
   expect('form' in decoded && decoded.form.mnemonic).toBe('LOAD');
 });
+
+test('a routine may be called as the trap that it asks for: behind TRAP the name is the trap, elsewhere the routine', () => {
+  const source = ['  LOAD #5', '  CALL showNumber', '  HALT', 'showNumber TRAP showNumber', '  RET', '  .cells showNumber'].join('\n');
+  const { cells } = programFrom(curlew, source);
+  const plain = programFrom(
+    curlew,
+    source.replace('CALL showNumber', 'CALL show').replace('\nshowNumber', '\nshow').replace('.cells showNumber', '.cells show'),
+  );
+  expect(cells).toEqual(plain.cells);
+  const inRoutine = programFrom(curlew, '  CALL say\n  HALT\n  .routine say\nshowNumber TRAP SHOWNUMBER\n  RET\n  .end\n');
+  expect(inRoutine.cells).toEqual(programFrom(curlew, '  CALL say\n  HALT\n  .routine say\n  TRAP showNumber\n  RET\n  .end\n').cells);
+  // A name that the trap has not got, told apart by case, is the program's.
+  expect(assemble(curlew, `  .case exact\nshownumber = 2\n  TRAP shownumber\n  HALT\n`).program!.cells[0]!.value).toBe(
+    programFrom(curlew, '  TRAP 2\n  HALT\n').cells[0]!.value,
+  );
+});

@@ -89,6 +89,15 @@ test('a name is found where it is defined and used, its routine counted', () => 
   expect(spans(source.indexOf('LOAD') + 1)).toBeUndefined();
 });
 
+test('the name of a trap that is asked for is no use of a routine that is called so', () => {
+  const named = 'CALL showNumber\nHALT\nshowNumber TRAP showNumber\nRET';
+  const list = occurrencesAt(curlew, named, 6)!.list.map((each) => each.line);
+  expect(list).toEqual([1, 3]);
+  expect(occurrencesAt(curlew, named, named.lastIndexOf('showNumber') + 2)).toBeUndefined();
+  const result = renameAt(curlew, named, { offset: 6, name: 'tell' });
+  expect('edits' in result && result.edits.map((each) => named.slice(0, each.span.start).split('\n').length)).toEqual([1, 3]);
+});
+
 test('a name is renamed everywhere and nothing else, or refused with the reason', () => {
   const renamed = (offset: number, name: string): string => {
     const result = renameAt(curlew, source, { offset, name });

@@ -2,7 +2,9 @@
 import type { Machine } from '../../machine/model/machine';
 import { makeSource, type Span } from '../../text/source';
 import type { Mend } from '../../text/diagnostic';
-import { machineNames } from '../place/names';
+import { effectsOf } from '../../machine/model/effects';
+import { itemAt } from '../../text/itemAt';
+import { machineNames, trapNamed } from '../place/names';
 import type { Statement } from '../read/syntax';
 import { templatesOf } from '../place/templates';
 import { readUnits } from '../read/units';
@@ -45,18 +47,30 @@ function spotsOf(machine: Machine, text: string): Spot[] {
     routine = named.text;
     defined.add(keyOf(named.text));
   }
-  return units.statements.flatMap((statement, at) => spotsIn(statement, routines[at], { keyOf, defined }));
+  const isTrap = asksForTrap(machine, units.exact);
+  return units.statements.flatMap((statement, at) => spotsIn(statement, routines[at], { keyOf, defined, isTrap }));
+}
+
+/** Whether a line asks for a trap by its name, which is then no name of the program. */
+function asksForTrap(machine: Machine, exact: boolean): (statement: Statement) => boolean {
+  const { forms } = templatesOf(machine);
+  return ({ key, rest }) => {
+    const named = rest.filter((each) => each.kind === 'name');
+    if (named.length !== 1 || trapNamed({ machine, exact }, itemAt(named, 0)) === undefined) return false;
+    return (forms.get(key) ?? []).some(({ form }) => effectsOf(machine, form).requestFields.size > 0);
+  };
 }
 
 function spotsIn(
   statement: Statement,
   routine: string | undefined,
-  { keyOf, defined }: { keyOf: (name: string) => string; defined: ReadonlySet<string> },
+  { keyOf, defined, isTrap }: { keyOf: (name: string) => string; defined: ReadonlySet<string>; isTrap: (statement: Statement) => boolean },
 ): Spot[] {
   const { label, rest, line, operation } = statement;
   const spots: Spot[] = [];
   const qualified = (name: string): string => (routine === undefined ? keyOf(name) : keyOf(`${routine}.${name}`));
   if (label) spots.push({ key: qualified(label.text), text: label.text, span: label.span, line, defines: true });
+  if (isTrap(statement)) return spots;
   for (const [index, token] of rest.entries()) {
     if (token.kind !== 'name') continue;
     const key = defined.has(qualified(token.text)) ? qualified(token.text) : keyOf(token.text);

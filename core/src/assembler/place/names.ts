@@ -5,7 +5,7 @@ import { power } from '../../text/number';
 import type { Statement, Word } from '../read/syntax';
 import { keyOf, spaceOf, type Definition, type Ground, type Placement } from './assembly';
 import { itemAt } from '../../text/itemAt';
-import { nameKey } from '../read/tokens';
+import { nameKey, type Spelling } from '../read/tokens';
 
 const NOWHERE = { start: 0, end: 0 };
 const NOWHERE_USED: readonly number[] = [];
@@ -24,6 +24,10 @@ export function machineNames({ machine, system, isSystem }: Ground, exact: boole
   for (const { name, value } of system?.symbols ?? []) give(`${SYSTEM}.${name}`, value);
   return names;
 }
+
+/** The number of the trap that has this name, as an instruction asks for it. */
+export const trapNamed = ({ machine, exact }: Pick<Ground, 'machine' | 'exact'>, { text, key }: Spelling): number | undefined =>
+  [...machine.traps, ...machine.routines].find(({ name }) => (exact ? name === text : nameKey(name) === key))?.number;
 
 /** keys.data and keys.status are cells or ports; lamps.horn is the value with that line on. */
 function giveDevice(machine: Machine, { name, data, status, lines }: Device, give: (name: string, value: number) => void): void {

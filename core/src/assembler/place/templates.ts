@@ -9,7 +9,9 @@ import type { Reader, Token } from '../read/tokens';
 import { areAlike, namesMark } from '../../machine/model/shapes';
 import { spellingsOf } from '../../machine/model/spellings';
 import { evaluate } from './values';
-import type { Placement } from './assembly';
+import { find, type Placement } from './assembly';
+import { trapNamed } from './names';
+import { effectsOf } from '../../machine/model/effects';
 import { itemAt } from '../../text/itemAt';
 import { perMachine } from '../../machine/model/perMachine';
 
@@ -221,6 +223,17 @@ export function operandsOfLonger(
   return list;
 }
 
+/** Where a trap is asked for, its name means the trap, even where the program has called something else like that. */
+function shadowedTrap(
+  placement: Placement,
+  form: Form,
+  { field, expression }: Extract<Operand, { readonly expression: Expression }>,
+): number | undefined {
+  if (expression.kind !== 'name' || !effectsOf(placement.machine, form).requestFields.has(field.name)) return undefined;
+  const own = find(placement, expression, placement.scope);
+  return own && own.kind !== 'machine' ? trapNamed(placement, expression) : undefined;
+}
+
 /** The cells of an instruction at an address; values that do not fit are told as problems. */
 export function encodeOperands(
   placement: Placement,
@@ -233,7 +246,7 @@ export function encodeOperands(
   let complete = true;
   for (const operand of operands) {
     if ('any' in operand) continue;
-    const value = 'named' in operand ? operand.named : evaluate(placement, operand.expression);
+    const value = 'named' in operand ? operand.named : (shadowedTrap(placement, form, operand) ?? evaluate(placement, operand.expression));
     if (value === undefined) complete = false;
     const at = form.operands.indexOf(operand.field);
     // The first of several counts.
