@@ -255,6 +255,20 @@ test.each(['hex', 'bin', 'csv'] as const)('what is written as %s is disassembled
   expect(saved.size).toBe(1);
 });
 
+test('addresses on the command line are read in the machine’s base where they are not marked', () => {
+  const octal = sources['curlew.yaml'].replace('  bits: 8\n', '  bits: 8\n  base: octal\n');
+  const words = { ...sources, 'octal.yaml': octal, 'a.words': '12 40 0F' };
+  const disassembled = (options: { start?: string; from?: string }): string => {
+    const { fake, text, errors } = terminal(words);
+    disassembleCommand(fake, 'octal.yaml', 'a.words', options);
+    return text() + errors();
+  };
+  expect(disassembled({ from: '20', start: '20' })).toBe(disassembled({ from: '0d16', start: '0o20' }));
+  expect(disassembled({ from: '20' })).toMatch(/\.origin 0o020/);
+  expect(disassembled({ start: '18' })).toMatch(/--start 18 is no address\. Unmarked numbers are octal here/);
+  expect(disassembled({ from: 'x' })).toMatch(/--from x is no address/);
+});
+
 test('a file that cannot be written, and object code that is damaged, are told', () => {
   const { fake, errors } = terminal({ ...sources, 'bad.hex': ':0100000012EC\nrubbish\n:00000001FF' });
   expect(assembleCommand(fake, 'curlew.yaml', 'watch.asm', { hex: '/nowhere.hex' })).toBe(2);

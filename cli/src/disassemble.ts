@@ -6,7 +6,8 @@ import { readIntelHex } from '@zettak/core/formats/intelHex';
 import { readRaw } from '@zettak/core/formats/raw';
 import { readWords } from '@zettak/core/formats/words';
 import type { Machine } from '@zettak/core/machine/model/machine';
-import { readNumber } from '@zettak/core/text/number';
+import { numberRules } from '@zettak/core/machine/model/numbers';
+import { numberRemedy, readNumber } from '@zettak/core/text/number';
 import { machineIn } from './files';
 import { PROBLEMS, type Terminal } from './terminal';
 
@@ -39,12 +40,14 @@ interface Read {
 export function disassembleCommand(terminal: Terminal, machineFile: string, file: string, options: DisassembleOptions): number {
   const format = FORMATS.find((each) => each === (options.format ?? ENDINGS.find(([ending]) => ending.test(file))?.[1] ?? 'words'));
   if (!format) return terminal.wrongUse(`--format ${options.format}: there are ${FORMATS.join(', ')}.`);
-  const from = options.from === undefined ? 0 : readNumber(options.from);
-  const start = options.start === undefined ? undefined : readNumber(options.start);
-  if (from === undefined) return terminal.wrongUse(`--from ${options.from} is no address.`);
-  if (options.start !== undefined && start === undefined) return terminal.wrongUse(`--start ${options.start} is no address.`);
   const machine = machineIn(terminal, machineFile);
   if (typeof machine === 'number') return machine;
+  const rules = numberRules(machine);
+  const from = options.from === undefined ? 0 : readNumber(options.from, rules);
+  const start = options.start === undefined ? undefined : readNumber(options.start, rules);
+  if (from === undefined) return terminal.wrongUse(`--from ${options.from} is no address. ${numberRemedy(rules.base)}`);
+  if (options.start !== undefined && start === undefined)
+    return terminal.wrongUse(`--start ${options.start} is no address. ${numberRemedy(rules.base)}`);
   const space = options.space === undefined ? machine.programSpace : machine.spaces.findIndex((each) => each.name === options.space);
   if (space === -1)
     return terminal.wrongUse(`--space ${options.space}: this machine has ${machine.spaces.map((each) => each.name).join(', ')}.`);

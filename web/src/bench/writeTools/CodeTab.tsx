@@ -3,7 +3,8 @@ import { useState } from 'react';
 import { engine } from '../../session/engine';
 import { useEditor } from '../../editor/handle';
 import { saveFile } from '../../ui/saveFile';
-import { readNumber } from '@zettak/core/text/number';
+import { numberRules } from '@zettak/core/machine/model/numbers';
+import { BASE_WORDS, readNumber, type Base } from '@zettak/core/text/number';
 import type { CodeFormat, CodeIn, CodeOrder, CodeRead } from '@zettak/core/session/protocol';
 import { useDocument } from '../document';
 import { setOnPaper } from '../looks';
@@ -130,7 +131,9 @@ function CodeBack({ space, order }: { space: number; order: CodeOrder }) {
   const [pasted, setPasted] = useState('');
   const [from, setFrom] = useState('0');
   const [preview, setPreview] = useState<CodeRead & Agreement>();
-  const start = readNumber(from.trim());
+  const rules = numberRules(machine);
+  const base = BASE_WORDS[rules.base as Base];
+  const start = readNumber(from.trim(), rules);
   const look = async (content: string | Uint8Array, as: InFormat): Promise<void> => {
     if (as !== 'listing') return setPreview(await engine.texts.readCode(content, { format: as, space, order, from: start ?? 0 }));
     const cleaned = await engine.texts.cleaned(content as string);
@@ -163,10 +166,10 @@ function CodeBack({ space, order }: { space: number; order: CodeOrder }) {
         />
         {(format === 'bin' || format === 'words') && (
           <Label>
-            from{' '}
+            from ({base}){' '}
             <Entry
               room="word"
-              aria-label="Address of the first cell"
+              aria-label={`Address of the first cell, ${base} where it is not marked`}
               value={from}
               onChange={(event) => setFrom(event.target.value)}
               aria-invalid={start === undefined}
