@@ -3,6 +3,8 @@ import { assemble } from '../assembler/assemble';
 import { Runner } from '../engine/control/runner';
 import { programSpaceOf } from '../machine/model/machine';
 import { inHand } from './inHand';
+import { smallMachine } from '../testing/small';
+import { decodedLines } from './viewParts';
 import { Watches } from './watches';
 
 const runnerOf = (name: string, source?: string): Runner => {
@@ -31,6 +33,21 @@ test('fields come as their cells are fetched, and say what they mean once they a
     expect.stringMatching(/LOAD \| gap$/),
     expect.stringMatching(/LOAD \| operand 03 address = 0x03 rise$/),
   ]);
+});
+
+test('a field of several cells says what it is when the last of them has come', () => {
+  const text = smallMachine()
+    .replace('formats:\n', 'formats:\n  far: opcode 4, long 12\n')
+    .replace('instructions:\n', "instructions:\n  FAR: {forms: [{write: 'FAR {long}', code: far opcode=9, execute: 'A <- low(long)'}]}\n");
+  const machine = machineFrom(text);
+  const runner = new Runner(machine, assemble(machine, ' FAR 0xE27\n HALT').program!, {});
+  const seen: string[] = [];
+  do {
+    runner.tick();
+    const fields = handOf(runner)!.fields.map((each) => (each.kind === 'gap' ? '..' : each.says || each.digits));
+    seen.push(`${fields.join(' ')} | ${decodedLines(machine, runner).slice(1).join()}`);
+  } while (runner.state.control.step > 0);
+  expect([...new Set(seen)]).toEqual(['9E | ', 'FAR .. | ', 'FAR long = 0xE27 | E27 = long']);
 });
 
 test('a number that happens to be the place of something is not called so', () => {

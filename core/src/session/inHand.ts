@@ -35,12 +35,8 @@ export function inHand(telling: Telling, runner: Runner): InHand | undefined {
   const { machine, program, state } = telling;
   const { control } = state;
   if (control.here < 0) return undefined;
-  const last = runner.timeline.last;
-  const done = control.step === 0;
-  const form = done ? (last?.form === undefined ? undefined : machine.forms[last.form]) : control.form;
-  const schedule = form?.schedule ?? machine.opening;
-  const { cells: length } = form?.format ?? { cells: 1 };
-  const fetched = done ? length : fetchedCells(schedule, control.step, length);
+  const form = formInHand(runner);
+  const fetched = fetchedCells(runner, form);
   const cells = itemAt(state.spaces, machine.programSpace);
   if (!form) return { text: '', fields: undecoded(machine, fetched > 0 ? cells[control.here] : undefined) };
   const decoded = decode(machine, (offset) => cells[control.here + offset], control.here);
@@ -67,14 +63,28 @@ export function rulerAt({ machine, program, state }: Telling, address: number): 
   return { text, fields: fieldsOf({ telling: { machine, program, state }, form, read, values, text }, form.format.cells) };
 }
 
-/** How many of so many cells have come after the first ticks of a schedule; each further cell takes as many as the others. */
-function fetchedCells(schedule: readonly ScheduledTick[], step: number, cells: number): number {
+/** Of the instruction under way, or the one just done; undefined until it is decoded. */
+export function formInHand({ machine, state, timeline }: Runner): Form | undefined {
+  if (state.control.step > 0) return state.control.form;
+  return timeline.last?.form === undefined ? undefined : machine.forms[timeline.last.form];
+}
+
+/** How many of its cells have come after the first ticks of its schedule; each further cell takes as many as the others. */
+export function fetchedCells({ machine, state }: Runner, form: Form | undefined): number {
+  const { step } = state.control;
+  const cells = form?.format.cells ?? 1;
+  if (step === 0) return cells;
+  const schedule = form?.schedule ?? machine.opening;
   const count = (ticks: readonly ScheduledTick[], part: ScheduledTick['part']): number => ticks.filter((each) => each.part === part).length;
   if (step < count(schedule, 'first')) return 0;
   const more = count(schedule, 'more');
   if (more === 0) return cells;
   return 1 + Math.floor((count(schedule.slice(0, step), 'more') * (cells - 1)) / more);
 }
+
+/** Whether all digits of a field, or of a piece of one, lie in the first so many cells. */
+export const isFetched = (machine: Machine, { format }: Form, pieces: readonly FieldPiece[], fetched: number): boolean =>
+  pieces.every(({ low }) => format.cells - 1 - Math.floor(low / programSpaceOf(machine).width) < fetched);
 
 function undecoded(machine: Machine, cell: number | undefined): HandField[] {
   const { width } = programSpaceOf(machine);
@@ -111,12 +121,11 @@ function fieldsOf(instruction: Read, fetched: number): HandField[] {
   const told = new Set<string>();
   return pieces.map(({ piece, field }): HandField => {
     const size = piece.high - piece.low + 1;
-    // The last of its digits comes last.
-    const cell = form.format.cells - 1 - Math.floor(piece.low / width);
-    if (cell >= fetched) return gap(size);
+    if (!isFetched(machine, form, [piece], fetched)) return gap(size);
     const shown = shownAs(machine, valueOf(read, piece, width, machine.radix), size);
     const fixed = form.fixed.some((each) => each.field === field);
-    const first = field !== undefined && !told.has(field.name);
+    const whole = field !== undefined && isFetched(machine, form, field.pieces, fetched);
+    const first = whole && !told.has(field.name);
     if (field) told.add(field.name);
     return {
       ...{ name: field?.name ?? 'zero', kind: field === undefined ? 'unused' : fixed ? 'code' : 'operand', width: size, ...shown },

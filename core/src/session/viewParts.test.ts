@@ -25,6 +25,10 @@ test('numbers of an octal machine stand without their mark, too', () => {
   const machine = machineFrom(text);
   const runner = new Runner(machine, programFrom(machine, 'LOAD level\nHALT\nlevel .cells 7'));
   while (decodedLines(machine, runner).length === 0) runner.tick();
+  // The address is known when its cell has come.
+  expect(decodedLines(machine, runner)).toEqual([expect.stringMatching(/^0\d+ = LOAD$/)]);
+  runner.tick();
+  runner.tick();
   expect(decodedLines(machine, runner)).toEqual([expect.stringMatching(/^0\d+ = LOAD$/), '003 = address']);
 });
 

@@ -5,6 +5,7 @@ import type { FlagChange, TickReport } from '../engine/meaning/report';
 import type { Printed } from '../engine/watch/breakpoints';
 import type { Runner, TickRecord } from '../engine/control/runner';
 import { indexOf } from '../image/program';
+import { fetchedCells, isFetched } from './inHand';
 import { placeDigits, type CellPlace } from '../machine/model/describe';
 import { decode } from '../machine/model/encode';
 import { programSpaceOf, type Machine } from '../machine/model/machine';
@@ -52,11 +53,13 @@ export function decodedLines(machine: Machine, runner: Runner): string[] {
   const { state, last } = runner.timeline;
   const form = state.control.form ?? (last?.form === undefined ? undefined : machine.forms[last.form]);
   if (!form || last?.part === 'first') return [];
+  const fetched = fetchedCells(runner, form);
   const cells = itemAt(state.spaces, machine.programSpace);
   const { here } = state.control;
   const decoded = decode(machine, (offset) => cells[here + offset], here);
   if ('refused' in decoded || decoded.form !== form) return [];
-  const operands = decoded.operands.map(({ field, value }) => `${fieldText(machine, field, value).replace(MARK, '')} = ${field.name}`);
+  const known = decoded.operands.filter(({ field }) => isFetched(machine, form, field.pieces, fetched));
+  const operands = known.map(({ field, value }) => `${fieldText(machine, field, value).replace(MARK, '')} = ${field.name}`);
   return [`${digitsOf(machine, itemAt(cells, here), programSpaceOf(machine).width)} = ${form.mnemonic}`, ...operands];
 }
 

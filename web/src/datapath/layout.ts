@@ -3,7 +3,7 @@
  * between them, joined by a level one below; every part hangs on one of them. Knows no machine and no page.
  */
 import { pairsOf, type RegisterPair } from '@zettak/core/machine/model/pairs';
-import { programSpaceOf, type Machine, type Role, type Space } from '@zettak/core/machine/model/machine';
+import { programSpaceOf, type DeviceKind, type Machine, type Role, type Space } from '@zettak/core/machine/model/machine';
 import { itemAt } from '@zettak/core/text/itemAt';
 import { shownLength, type Numerals } from '@zettak/core/text/number';
 
@@ -356,7 +356,10 @@ function spaceBoxes(machine: Machine, { x, height }: { x: number; height: number
 }
 
 /** Devices with single lines need two rows of them. */
-const outsideHeight = ({ devices }: Machine): number => (devices.some((each) => each.lines.size > 0) ? 70 : 50);
+/** Lamps and switches stand below their names, large digits too, what else there is beside them. */
+const outsideHeight = ({ devices }: Machine): number =>
+  Math.max(50, ...devices.map(({ kind, lines }) => (lines.size > 0 ? 70 : OUTSIDE[kind])));
+const OUTSIDE: Readonly<Record<DeviceKind, number>> = { lamps: 70, switches: 70, digits: 60, timer: 60, keyboard: 50, display: 50 };
 
 /** Digits that an address of a space takes on screen, its bank included. */
 export const shownPlace = ({ addressWidth, banks }: Space, numerals: Numerals): number =>
