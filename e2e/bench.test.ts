@@ -51,7 +51,7 @@ test('a wrong number is refused with its reason, and the reading of a right one 
 const ADD_BY_TICK = [
   ['MAR←PC', '02', '02', '9E', '1240', '9E'],
   ['IR.op←M[MAR], PC←PC+1', '03', '02', '9E', '3340', '9E'],
-  ['33 = ADD41 = address', '03', '02', '9E', '3340', '9E'],
+  ['33 = ADD', '03', '02', '9E', '3340', '9E'],
   ['MAR←PC', '03', '03', '9E', '3340', '9E'],
   ['IR.low←M[MAR], PC←PC+1', '04', '03', '9E', '3341', '9E'],
   ['MAR←address', '04', '41', '9E', '3341', '9E'],
@@ -71,6 +71,8 @@ test('ticks through one instruction, each register as the document says, and ste
     expect(await registers(page)).toMatchObject({ PC, MAR, MDR, IR, ACC });
     expect(await textOf(page, `${byId('phases')} [aria-current=step] .text`)).toBe(text);
   }
+  // What has come since then stands beside it.
+  expect(await textOf(page, byId('phases'))).toContain('33 = ADD41 = address');
   expect(await flags(page)).toBe('Z0 N1 C0 V0 H1 P1');
   expect(await marks(page)).toEqual({ executing: 7, next: 8 });
   expect(await textOf(page, byId('sentence'))).toContain('The ALU adds 2B in MDR to 9E in ACC');

@@ -122,6 +122,8 @@ test('the phases show the ticks of the instruction under way, done, last and to 
     '50coming',
     '62later',
   ]);
+  expect(last().decoded).toEqual(['1F = LOAD']);
+  session.run.command('tick');
   expect(last().decoded).toEqual(['1F = LOAD', '01 = value']);
 });
 
