@@ -155,17 +155,23 @@ interface Column {
   readonly files: readonly FileBox[];
 }
 
-/** PC, then what stands alone, then files, and the instruction at the foot. */
+/** PC, then what stands alone, then files, and the instruction at the foot; several of its registers are a file. */
 function leftColumn(ground: Ground, parts: Parts): Column & { readonly width: number; readonly bottom: number } {
   const { counter, single, arrays, instruction } = parts;
-  const filed = single.length > 3 || (single.length > 1 && arrays.length > 0);
-  const groups = [...(filed ? [{ title: 'registers', registers: single }] : []), ...arrays];
+  // Of several instruction registers each holds a cell: they stand beside each other, as the instruction does.
+  const several = instruction.length > 1;
+  const filed = single.length > 3 || (single.length > 1 && (arrays.length > 0 || several));
+  const groups = [
+    ...(filed ? [{ title: 'registers', registers: single }] : []),
+    ...arrays,
+    ...(several ? [{ title: 'instruction', registers: instruction }] : []),
+  ];
   const grids = groups.map((each) => gridOf(ground, each));
   const cells = slotsOf(ground);
   const width = Math.max(
     150,
     ...grids.map((each) => each.width),
-    ...instruction.map(() => Math.min(240, cells.all * DIGIT + cells.count * 14 + 16)),
+    ...(several ? [] : instruction).map(() => Math.min(240, cells.all * DIGIT + cells.count * 14 + 16)),
   );
   const boxes: RegisterBox[] = [];
   const files: FileBox[] = [];
@@ -182,7 +188,7 @@ function leftColumn(ground: Ground, parts: Parts): Column & { readonly width: nu
     files.push(placed.file);
     y += placed.file.height + 8;
   }
-  for (const each of instruction) put(each, 64, 'wide');
+  if (!several) for (const each of instruction) put(each, 64, 'wide');
   return { boxes, files, width, bottom: y - 8 };
 }
 
