@@ -174,7 +174,7 @@ interface FootPart {
 
 /** The top of each stack that lies in this memory, and the vectors of traps; as much as there is room for. */
 function footOf({ machine, box, view, report }: MemoryParts): FootPart[] {
-  const room = box.height - (box.space === machine.programSpace ? INSTRUCTIONS_HEIGHT : 32) - 3 * ROW;
+  const room = box.height - (box.space === machine.programSpace ? INSTRUCTIONS_HEIGHT : 32) - 2 * ROW;
   const stacks = machine.stacks.filter((each) => each.space === box.space).map((each) => stackPart(machine, view, each));
   const { system, routines } = machine;
   const vectors: FootPart[] = [];
@@ -186,11 +186,11 @@ function footOf({ machine, box, view, report }: MemoryParts): FootPart[] {
     vectors.push({ head: 'trap vectors', rows: [shown], marks: [name && `→ ${name}`] });
   }
   let left = room;
-  return [...stacks, ...vectors].filter(({ rows }) => {
-    const height = 19 + rows.length * ROW;
-    if (height > left) return false;
-    left -= height;
-    return true;
+  return [...stacks, ...vectors].flatMap((part) => {
+    const fits = Math.min(part.rows.length, Math.floor((left - 19) / ROW));
+    if (fits < 1) return [];
+    left -= 19 + fits * ROW;
+    return [{ ...part, rows: part.rows.slice(0, fits) }];
   });
 }
 

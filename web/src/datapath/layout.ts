@@ -343,8 +343,14 @@ const ONE_CELL = 57;
 
 const SPACE_GAP = 8;
 
+/** And for data beside the top of a stack, where one lies there. */
+const STACK = 104;
+
 /** What all memories need, one over the other. */
-const memoriesHeight = ({ spaces }: Machine): number => INSTRUCTIONS_HEIGHT + (spaces.length - 1) * (ONE_CELL + SPACE_GAP);
+const memoriesHeight = ({ spaces, stacks, programSpace }: Machine): number =>
+  INSTRUCTIONS_HEIGHT +
+  (spaces.length - 1) * (ONE_CELL + SPACE_GAP) +
+  (spaces.length === 1 && stacks.some((each) => each.space === programSpace) ? STACK : 0);
 
 /** All as high as each other, as far as the instructions have their room. */
 function spaceBoxes(machine: Machine, { x, height }: { x: number; height: number }): SpaceBox[] {
@@ -361,7 +367,6 @@ function spaceBoxes(machine: Machine, { x, height }: { x: number; height: number
   });
 }
 
-/** Devices with single lines need two rows of them. */
 /** Lamps and switches stand below their names, large digits too, what else there is beside them. */
 const outsideHeight = ({ devices }: Machine): number =>
   Math.max(50, ...devices.map(({ kind, lines }) => (lines.size > 0 ? 70 : OUTSIDE[kind])));
