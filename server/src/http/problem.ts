@@ -1,6 +1,7 @@
 /** Errors as application/problem+json (RFC 9457): what went wrong, in a sentence, with its status. */
 import type { ErrorRequestHandler, Response } from 'express';
 import { z } from 'zod';
+import { issueWords } from '@zettak/core/text/issues';
 import { DatabaseProblem } from '../database/database';
 import { StoreProblem } from '../documents/storeProblem';
 
@@ -44,7 +45,7 @@ export function readBody<T>(schema: z.ZodType<T>, body: unknown): T {
   const parsed = schema.safeParse(body);
   if (parsed.success) return parsed.data;
   const [issue] = parsed.error.issues;
-  throw new HttpProblem(400, `${issue!.path.join('.') || 'The body'}: ${issue!.message}.`);
+  throw new HttpProblem(400, `${issue!.path.join('.') || 'The body'}: ${issueWords(issue!)}.`);
 }
 
 const STATUS = { missing: 404, changed: 409, refused: 422 } as const;

@@ -15,7 +15,7 @@ export type EntryProblem =
       readonly least: number;
       readonly greatest: number;
     }
-  | { readonly code: 'unknown-place'; readonly text: string; readonly nearest: string | undefined; readonly memory: string }
+  | { readonly code: 'unknown-place'; readonly text: string; readonly nearest: string | undefined; readonly cell: string }
   | { readonly code: 'unknown-memory'; readonly name: string; readonly memories: readonly string[] }
   | { readonly code: 'no-address'; readonly text: string }
   | { readonly code: 'outside'; readonly name: string; readonly what: 'ports' | 'banks' | 'cells' | 'registers'; readonly count: number }
@@ -62,7 +62,7 @@ export function explainEntry(problem: EntryProblem): string {
       return `${value} does not fit into ${width} ${radix === 10 ? 'digits' : 'bits'}: ${least} to ${greatest} do.`;
     }
     case 'unknown-place': {
-      const remedy = problem.nearest ? `Did you mean ${problem.nearest}?` : `A cell is written ${problem.memory}[0x10].`;
+      const remedy = problem.nearest ? `Did you mean ${problem.nearest}?` : `A cell is written ${problem.cell}.`;
       return `“${problem.text.slice(0, 40)}” is no register, flag, label or device. ${remedy}`;
     }
     case 'unknown-memory':

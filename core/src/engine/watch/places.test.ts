@@ -54,6 +54,8 @@ test.each([
   [curlew, 'M[here]', /“here” is no number and no label/],
   [dunlin, 'DATA[9, 0]', /DATA has the banks 0 to 3/],
   [dunlin, 'PORT[77]', /PORT has the ports 0 to/],
+  [curlew, 'levels + 2', /is no register, flag, label or device\. A cell is written M\[0x\d+\]\./],
+  [machineNamed('Plover'), 'levels + 2', /A cell is written \w+\[\d+\]\./],
   [curlew, '', /is no register/],
   [curlew, '“”[]()', /is no register/],
 ])('on %# the place %j is refused with what may stand there', (machine, text, words) => {

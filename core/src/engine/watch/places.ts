@@ -1,4 +1,5 @@
 /** Places as people write them: ACC, C, M[0x20], DATA[2, 5], level, a device, a port. */
+import { namesForExamples } from '../../machine/model/examples';
 import type { Program } from '../../image/program';
 import { registersByName, type Machine } from '../../machine/model/machine';
 import { numberReader, usualBase } from '../../machine/model/numbers';
@@ -29,7 +30,7 @@ export function readPlace(machine: Machine, program: Program | undefined, text: 
   if (address !== undefined)
     return readCell(machine, program, { name: machine.spaces[machine.programSpace]!.name, bank: undefined, index: written });
   const near = nearest(written, namesOf(machine, program));
-  return { refused: { code: 'unknown-place', text: written, nearest: near, memory: machine.spaces[0]!.name } };
+  return { refused: { code: 'unknown-place', text: written, nearest: near, cell: namesForExamples(machine).cell } };
 }
 
 /** A cell as it is written: M[0x20], or with its bank DATA[2, 0x13]. `address` counts over all banks. */

@@ -2,6 +2,7 @@
 import { sha256 } from '@noble/hashes/sha2';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils';
 import { z } from 'zod';
+import { issueWords } from '../../text/issues';
 import { MOST_LABEL } from './labels';
 
 const MOST_SOURCE = 1_000_000;
@@ -79,7 +80,7 @@ export function readBundle(text: string): ReadBundle {
   if (!parsed.success) {
     const [issue] = parsed.error.issues;
     return {
-      wrong: `This hand-in cannot be read: ${issue!.path.map(String).join('.')}${issue!.path.length > 0 ? ': ' : ''}${issue!.message}.`,
+      wrong: `This hand-in cannot be read: ${issue!.path.map(String).join('.')}${issue!.path.length > 0 ? ': ' : ''}${issueWords(issue!)}.`,
     };
   }
   return { bundle: parsed.data, whole: hashOfBundle(parsed.data) === parsed.data.hash };

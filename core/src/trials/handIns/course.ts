@@ -3,6 +3,7 @@
  * teacher; without them for students, for whom they are left out and not marked.
  */
 import { z } from 'zod';
+import { issueWords } from '../../text/issues';
 import { readTable, writeTable } from '../sets/table';
 import type { AssignmentTexts } from './assignment';
 import { readLessonBench, type LessonBench } from './lessonBench';
@@ -105,7 +106,7 @@ export function readCourseFiles(files: Readonly<Record<string, string>>): { read
   const parsed = manifest.safeParse(found);
   if (!parsed.success) {
     const [issue] = parsed.error.issues;
-    return { wrong: `${MANIFEST} cannot be read: ${issue!.path.map(String).join('.')}: ${issue!.message}.` };
+    return { wrong: `${MANIFEST} cannot be read: ${issue!.path.map(String).join('.')}: ${issueWords(issue!)}.` };
   }
   const missing: string[] = [];
   const at = (file: string | undefined): string => {

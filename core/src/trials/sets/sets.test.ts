@@ -220,3 +220,14 @@ test('a reader that has read thousands of entries reads each as a fresh one does
   for (const at of [0, 1, 7, 35, 255, 256, 2499, 2500, 2501, 2502, 2503, 2504])
     expect(read[at]).toEqual(new SetReader(curlew, quayWatch, undefined).read(setOf(asked[at]!)));
 });
+
+test.each([
+  ['sets:\n  - {name: a}\n  - name: b\n    given:\n      level: 1\n      cells: {x: 1}', 8, 'Set 2, given, cells: a text belongs here.'],
+  ['sets:\n  - {name: a}\n  - {nam: b}', 5, 'Set 2, name: this is missing.'],
+  ['sets:\n  - {name: a, expects: {ACC: 1}}', 4, 'Set 1: “expects” means nothing here.'],
+  ['most ticks: 0', 3, 'most ticks is a whole number of at least 1.'],
+  ['sets: 5', 3, 'sets: a list belongs here.'],
+  [`sets:\n  - {name: ${'x'.repeat(201)}}`, 4, 'Set 1, name: it has at most 200 characters.'],
+])('a file that is shaped otherwise is told with its line: %#', (text, line, sentence) => {
+  expect(readTable(`zettak: sets\nversion: 1\n${text}\n`)).toEqual({ problem: { line, sentence } });
+});

@@ -1,7 +1,8 @@
 /** Data sets of a program, with what is expected of each: types, and YAML 1.2 in and out. */
-import { parseDocument, stringify } from 'yaml';
+import { isNode, LineCounter, parseDocument, stringify, type Document } from 'yaml';
 import { rewritten } from './rewrite';
 import { z } from 'zod';
+import { issueWords } from '../../text/issues';
 import type { Base } from '../../text/number';
 
 /** What a set gives to a place, or expects of one, as typed. */
@@ -138,7 +139,8 @@ export type ReadTable = { readonly table: SetTable } | { readonly problem: Table
 /** Reads a file of sets; an empty text is a table without sets. Never throws. */
 export function readTable(text: string): ReadTable {
   if (text.trim() === '') return { table: NO_SETS };
-  const document = parseDocument(text, { schema: 'failsafe', logLevel: 'error', uniqueKeys: true });
+  const lines = new LineCounter();
+  const document = parseDocument(text, { schema: 'failsafe', logLevel: 'error', uniqueKeys: true, lineCounter: lines });
   const [error] = document.errors;
   if (error) {
     const line = error.linePos?.[0].line;
@@ -153,13 +155,24 @@ export function readTable(text: string): ReadTable {
   const parsed = tableSchema.safeParse(plain);
   if (!parsed.success) {
     const [issue] = parsed.error.issues;
-    return { problem: { line: undefined, sentence: `${whereOf(issue!.path)}${issue!.message}.` } };
+    const words = issueWords(issue!);
+    const where = words.startsWith(String(issue!.path[0])) ? '' : whereOf(issue!.path);
+    return { problem: { line: lineOf(document, lines, issue!.path), sentence: `${where}${words}.` } };
   }
   const { base, sets, sheet, 'most ticks': mostTicks } = parsed.data;
   const read = sets.map(({ for: purpose, ...rest }): TrialSet => ({ ...rest, purpose }));
   const twin = read.find(({ name }, at) => read.findIndex((each) => each.name === name) < at);
   if (twin) return { problem: { line: undefined, sentence: `Two sets are called “${twin.name}”. Give one of them another name.` } };
   return { table: { base: base && BASES[base], mostTicks, sets: read, sheet } };
+}
+
+/** Of the innermost part of a path that stands in the text. */
+function lineOf(document: Document, lines: LineCounter, path: readonly PropertyKey[]): number | undefined {
+  for (let length = path.length; length > 0; length--) {
+    const node = document.getIn(path.slice(0, length), true);
+    if (isNode(node) && node.range) return lines.linePos(node.range[0]).line;
+  }
+  return undefined;
 }
 
 /** Maps as objects, but those of places, whose order counts. */
