@@ -8,11 +8,20 @@ import { EditorHandle } from '../editor/handle';
 import { keepIn, type Client } from '../documents/client';
 import { Defining, plainAt, problemsIn, textAt } from './defining';
 
+/** A look is kept back for as long as this is. */
+const mockLook: { held?: Promise<void> | undefined } = {};
 jest.mock('../session/engine', () => {
   const { Session } = jest.requireActual<typeof import('@zettak/core/session/session')>('@zettak/core/session/session');
   const { far, scheduler } = jest.requireActual<typeof import('../testing/page')>('../testing/page');
   const session = new Session(scheduler);
-  return { engine: { definition: far(session.definition), texts: far(session.texts) } };
+  const definition = far(session.definition);
+  const slow = new Proxy(definition, {
+    get: (of, name) => {
+      const found = of[name as keyof typeof of] as (...given: readonly unknown[]) => Promise<unknown>;
+      return name !== 'lookAgain' ? found : async (...given: readonly unknown[]) => (await mockLook.held, found(...given));
+    },
+  });
+  return { engine: { definition: slow, texts: far(session.texts) } };
 });
 
 const curlew = readFileSync(join(__dirname, '../../../demo/machines/curlew.yaml'), 'utf8');
@@ -93,6 +102,38 @@ test('what is typed into a field is written once it can be, the newest alone, an
   expect(textAt(defining.state.look?.document, path)).toBe('take');
   defining.turn('undo');
   expect(defining.state.text).toBe(curlew);
+});
+
+test('what an act makes of the text is written with the look at it: nothing is drawn of one without the other', async () => {
+  const { defining } = await settled();
+  const path = ['instructions', 'ADD', 'title'];
+  const acting = defining.act({ kind: 'set', path, value: 'bring together' });
+  let written = false;
+  defining.store.subscribe(({ text }) => {
+    if (written || text === curlew) return;
+    written = true;
+    // Whoever draws comes after all that is done now.
+    setImmediate(() => shown.push(textAt(defining.state.look?.document, path)));
+  });
+  const shown: string[] = [];
+  await acting;
+  await defining.settled();
+  await new Promise((resolve) => setImmediate(resolve));
+  expect(shown).toEqual(['bring together']);
+});
+
+test('a look that takes long is not waited for: the text is written before it', async () => {
+  const { defining } = await settled();
+  let go = (): void => undefined;
+  mockLook.held = new Promise<void>((resolve) => (go = resolve));
+  const path = ['instructions', 'ADD', 'title'];
+  expect(await defining.act({ kind: 'set', path, value: 'bring together' })).toEqual(path);
+  expect(defining.state.text).not.toBe(curlew);
+  expect(textAt(defining.state.look?.document, path)).not.toBe('bring together');
+  go();
+  mockLook.held = undefined;
+  await defining.settled();
+  expect(textAt(defining.state.look?.document, path)).toBe('bring together');
 });
 
 test('an act on a text that somebody types into meanwhile is not done: what is typed counts', async () => {
