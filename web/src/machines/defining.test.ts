@@ -107,6 +107,8 @@ test('what is typed into a field is written once it can be, the newest alone, an
 test('what an act makes of the text is written with the look at it: nothing is drawn of one without the other', async () => {
   const { defining } = await settled();
   const path = ['instructions', 'ADD', 'title'];
+  // The look comes a little after the change itself.
+  mockLook.held = new Promise((resolve) => setImmediate(() => setImmediate(() => setImmediate(resolve))));
   const acting = defining.act({ kind: 'set', path, value: 'bring together' });
   let written = false;
   defining.store.subscribe(({ text }) => {
@@ -117,6 +119,7 @@ test('what an act makes of the text is written with the look at it: nothing is d
   });
   const shown: string[] = [];
   await acting;
+  mockLook.held = undefined;
   await defining.settled();
   await new Promise((resolve) => setImmediate(resolve));
   expect(shown).toEqual(['bring together']);
