@@ -233,6 +233,29 @@ test('a key is given another one, which is refused where it is taken; the list i
   await until(page, cap, /^\.$/);
 });
 
+test('the drawing and the registers stay where they are while the words above them change', async () => {
+  const page = await bench('highest-of-five');
+  const tops = (): Promise<number[]> =>
+    page.$$eval(`${byId('datapath')}, ${byId('registers')}`, (all) => all.map((each) => Math.round(each.getBoundingClientRect().top)));
+  const walk = async (): Promise<string[]> => {
+    const seen: string[] = [];
+    for (let tick = 1; tick <= 36; tick++) {
+      await press(page, '.');
+      await until(page, byId('ticks'), new RegExp(`^${tick}$`));
+      seen.push(String(await tops()));
+    }
+    return seen;
+  };
+  // What is needed once has its room from then on.
+  await walk();
+  await press(page, 'Home');
+  await until(page, byId('ticks'), /^0$/);
+  const seen = await walk();
+  const often = Math.max(...seen.map((each) => seen.filter((other) => other === each).length));
+  // A sentence of four lines may still take more.
+  expect(often).toBeGreaterThanOrEqual(32);
+});
+
 /** At each speed: one, or as many as somebody wants to wait. */
 const seconds = Number(process.env.ZETTAK_SPEED_SECONDS ?? 1);
 

@@ -5,6 +5,7 @@ import { useMemo } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { PhaseTick } from '@zettak/core/session/protocol';
 import { longestDecoded } from '@zettak/core/session/viewParts';
+import { useSteady } from '../ui/useSteady';
 import { useRun, useTold } from './run';
 import { itemAt } from '@zettak/core/text/itemAt';
 
@@ -19,7 +20,6 @@ const Columns = chakra('div', {
     fontSize: '16px',
     // Where there is little room: the first phase stands beside the others, which stand one above the other.
     gridTemplateColumns: 'minmax(0, 1.25fr) minmax(0, 1fr)',
-    minHeight: 'var(--height)',
     '& .phase': { minWidth: '0', borderTop: '4px solid', borderColor: 'ink3', pt: '3px', gridColumn: '2' },
     '& .phase:first-of-type': { gridColumn: '1', gridRow: '1 / span 8' },
     '@container (min-width: 540px)': {
@@ -67,9 +67,10 @@ const Columns = chakra('div', {
 /** Its frame stays as it is from view to view. */
 export function Phases({ machine }: { machine: Machine }) {
   const room = useMemo(() => roomFor(machine), [machine]);
-  const sizes = { '--columns': room.columns, '--height': `${room.height}px` } as React.CSSProperties;
+  const sizes = { '--columns': room.columns } as React.CSSProperties;
+  const frame = useSteady<HTMLDivElement>(room.height, Math.max(room.height, HEIGHT + MOST_ROWS * ROW));
   return (
-    <Columns className="phases" data-testid="phases" data-shared={room.shared ? '' : undefined} style={sizes}>
+    <Columns ref={frame} className="phases" data-testid="phases" data-shared={room.shared ? '' : undefined} style={sizes}>
       <Ticks machine={machine} />
     </Columns>
   );
@@ -93,6 +94,12 @@ function Ticks({ machine }: { machine: Machine }) {
     </div>
   ));
 }
+
+/** Of the names of phases, and of a tick, in px. */
+const HEIGHT = 26;
+const ROW = 25;
+/** So many ticks one above the other have their room from the beginning. */
+const MOST_ROWS = 7;
 
 /** Letters that stand side by side in the panel at its usual width. */
 const ROOM = 60;
@@ -122,7 +129,7 @@ function roomFor(machine: Machine): { columns: string; height: number; shared: b
     .map((each, phase) => (fits ? (phase === phases.length - 1 ? '1fr' : `${each}ch`) : `minmax(0, ${each}fr)`))
     .join(' ');
   const decoded = 1 + Math.max(0, ...forms.map((each) => each.operands.length));
-  return { columns, height: 26 + Math.max(Math.min(rows, 7) * 25, decoded * 21 + 4), shared: !fits };
+  return { columns, height: HEIGHT + Math.max(Math.min(rows, MOST_ROWS) * ROW, decoded * 21 + 4), shared: !fits };
 }
 
 /** While tokens travel, the tick under way is the filled one. */

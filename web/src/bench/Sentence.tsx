@@ -5,11 +5,11 @@ import { spokenDigits } from '@zettak/core/text/spoken';
 import { useDocument } from './document';
 import { useTold } from './run';
 import { useTelling } from './telling';
+import { useSteady } from '../ui/useSteady';
 
 const Words = chakra('div', {
   base: {
     flexShrink: '0',
-    minHeight: '84px',
     '& p': { fontSize: '18px', lineHeight: '24px' },
     '@container (min-width: 480px)': { '& p': { fontSize: '20px', lineHeight: '27px' } },
     '& .said': { fontSize: '15px', color: 'ink2' },
@@ -23,10 +23,11 @@ const Words = chakra('div', {
   },
 });
 
-/** Its frame stays as it is from view to view. */
+/** Its frame stays as it is from view to view: two lines and one of what comes, and a line more from where that was needed. */
 export function Sentence() {
+  const words = useSteady<HTMLDivElement>(84, 104);
   return (
-    <Words>
+    <Words ref={words}>
       <Sentences />
     </Words>
   );

@@ -1,15 +1,16 @@
 /** The instruction in hand: the fields of what lies in the instruction register, each with its digits, its name and what it says. */
+import type { RefObject } from 'react';
 import { chakra } from '@chakra-ui/react';
 import type { HandField, InHand as InHandOf } from '@zettak/core/session/inHand';
 import { unitOf } from '@zettak/core/text/number';
 import { useDocument } from '../document';
+import { useSteady } from '../../ui/useSteady';
 import { useRun } from '../run';
 
 const Ruler = chakra('dl', {
   base: {
     display: 'flex',
     gap: '2px',
-    minHeight: '66px',
     px: '12px',
     py: '4px',
     borderBottom: '1px solid',
@@ -39,18 +40,26 @@ const NONE: InHandOf = { text: '', fields: [] };
 /** Bits of more digits than this stand on two lines, or not at all. */
 const MOST_BITS = 18;
 
-/** Its room stays as it is from view to view. */
+/** Its room stays as it is from view to view: fields of one line each, and more from where that was needed. */
 export function InHand() {
   const hand = useRun((state) => state.marked?.inHand) ?? NONE;
-  return <FieldRuler hand={hand} label={`Instruction in hand: ${hand.text || 'not decoded yet'}`} testId="in-hand" />;
+  const room = useSteady<HTMLDListElement>(66, 98);
+  return <FieldRuler hand={hand} room={room} label={`Instruction in hand: ${hand.text || 'not decoded yet'}`} testId="in-hand" />;
+}
+
+interface RulerProps {
+  readonly hand: InHandOf;
+  readonly label?: string;
+  readonly testId?: string;
+  readonly room?: RefObject<HTMLDListElement | null>;
 }
 
 /** The fields of any instruction. */
-export function FieldRuler({ hand, label, testId }: { hand: InHandOf; label?: string; testId?: string }) {
+export function FieldRuler({ hand, label, testId, room }: RulerProps) {
   const radix = useDocument((state) => state.machine?.radix ?? 2);
   const all = hand.fields.reduce((sum, each) => sum + each.width, 0);
   return (
-    <Ruler aria-label={label ?? hand.text} data-testid={testId}>
+    <Ruler ref={room} aria-label={label ?? hand.text} data-testid={testId}>
       {hand.fields.map((field, at) => (
         <Field key={at} field={field} unit={unitOf(radix)} bits={all <= MOST_BITS} />
       ))}
