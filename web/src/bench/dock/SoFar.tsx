@@ -226,7 +226,8 @@ function draw(canvas: HTMLCanvasElement, { machine, strip, ticks, width }: Drawi
     const x = ((tick - from) / (to - from)) * width;
     const next = names[at + 1]?.tick ?? to;
     const room = ((next - tick) / (to - from)) * width;
-    const letters = Math.floor((room - 4) / 7.3);
+    // With a gap to the next name.
+    const letters = Math.floor((room - 11) / 7.3);
     context.fillText(wholeWords(text, letters), x + 1, HEIGHT);
   });
   if (ticks >= from && ticks <= to) {
