@@ -36,22 +36,31 @@ export function Tokens({ journeys, moving, parts }: TokensParts) {
   return (
     <g data-testid="tokens" ref={group}>
       {journeys.map((each, at) => (
-        <Token key={at} at={itemAt(rests, at).at} path={each.path} text={each.text} />
+        <Token key={at} at={itemAt(rests, at).at} travels={moving !== undefined} path={each.path} text={each.text} />
       ))}
     </g>
   );
 }
 
-function Token({ at, path, text }: { at: Point; path: Journey['path']; text: string }) {
+interface TokenParts {
+  readonly at: Point;
+  /** Only what moves is placed by a transform: a browser keeps a part of the picture for each of those, and makes it anew with them. */
+  readonly travels: boolean;
+  readonly path: Journey['path'];
+  readonly text: string;
+}
+
+function Token({ at, travels, path, text }: TokenParts) {
   const half = halfOf(text);
+  const { x, y } = travels ? { x: 0, y: 0 } : at;
   const shape =
     path === 'data'
-      ? `M${-half} -12 h${2 * half} v24 h${-2 * half} z`
-      : `M${-half - 3} -12 h${2 * half - 4} l10 12 l-10 12 h${4 - 2 * half} l8 -12 z`;
+      ? `M${x - half} ${y - 12} h${2 * half} v24 h${-2 * half} z`
+      : `M${x - half - 3} ${y - 12} h${2 * half - 4} l10 12 l-10 12 h${4 - 2 * half} l8 -12 z`;
   return (
-    <g style={{ transform: moved(at) }}>
+    <g style={travels ? { transform: moved(at) } : undefined}>
       <path d={shape} className={`token ${path}`} />
-      <text x={path === 'data' ? 0 : 2} y={6} textAnchor="middle" className="token-text">
+      <text x={path === 'data' ? x : x + 2} y={y + 6} textAnchor="middle" className="token-text">
         {text}
       </text>
     </g>

@@ -15,7 +15,7 @@ const Line = chakra('div', {
     fontSize: '13px',
     minWidth: '0',
     '& .crumbs': { fontFamily: 'mono', flexShrink: '0', maxWidth: '34%', truncate: true },
-    '& .count': { flexShrink: '0', color: 'ink2' },
+    '& .count': { flexShrink: '0', color: 'ink2', fontVariantNumeric: 'tabular-nums' },
     '& .since': { ms: '6px', color: 'ink3' },
     '& .told': { flex: '1', minWidth: '0', fontWeight: '600', fontSize: '14px', truncate: true },
     '& .on-small': { hideFrom: 'xl' },
