@@ -133,7 +133,7 @@ test('sets come from a file, and what cannot be taken is told with its line', as
   await chooseFile(page, byId('import-sets'), file('latin.csv', Buffer.from('set,given blasts\r\nsp\xe4t,5\r\n', 'latin1')));
   await until(page, byId('said'), /not written in UTF-8/);
   await chooseFile(page, byId('import-sets'), file('other.yaml', 'zettak: sets\nversion: 1\nsets: [{nam: x}]'));
-  await until(page, byId('said'), /other\.yaml: Set 1/);
+  await until(page, byId('said'), /other\.yaml, line 3: Set 1, name: this is missing/);
   expect(await page.$$eval('[data-set]', (list) => list.length)).toBe(3);
 });
 

@@ -493,7 +493,7 @@ describe('trial', () => {
   test('ends with 1 where a text has problems: the program, the file of sets, a set', () => {
     expect(tried(sets(holds), {}, ' LAOD #1')).toMatchObject({ code: 1 });
     const none = tried('zettak: sets\nversion: 1\nsets: [{nam: x}]');
-    expect([none.code, none.errors()]).toEqual([1, expect.stringMatching(/^s\.yaml:1:1: error: Set 1/)]);
+    expect([none.code, none.errors()]).toEqual([1, expect.stringMatching(/^s\.yaml:3:1: error: Set 1, name: this is missing\./)]);
     const unread = tried(sets(`${holds}  - {name: x, given: {levl: 1}}\n`));
     expect([unread.code, unread.text()]).toEqual([1, expect.stringContaining('Did you mean level?')]);
     expect(tried(sets(holds), { junit: '/nowhere' })).toMatchObject({ code: 2 });
