@@ -5,7 +5,7 @@ import type { FlagChange, TickReport } from '../engine/meaning/report';
 import type { Printed } from '../engine/watch/breakpoints';
 import type { Runner, TickRecord } from '../engine/control/runner';
 import { indexOf } from '../image/program';
-import { fetchedCells, isFetched } from './inHand';
+import { fetchedCells, formInHand, isFetched } from './inHand';
 import { placeDigits, type CellPlace } from '../machine/model/describe';
 import { decode } from '../machine/model/encode';
 import { programSpaceOf, type Machine } from '../machine/model/machine';
@@ -51,7 +51,7 @@ export function phaseTicks(machine: Machine, runner: Runner): PhaseTick[] {
 /** “33 = ADD”, “41 = address”: shown under decode, once that has happened. */
 export function decodedLines(machine: Machine, runner: Runner): string[] {
   const { state, last } = runner.timeline;
-  const form = state.control.form ?? (last?.form === undefined ? undefined : machine.forms[last.form]);
+  const form = formInHand(runner);
   if (!form || last?.part === 'first') return [];
   const fetched = fetchedCells(runner, form);
   const cells = itemAt(state.spaces, machine.programSpace);

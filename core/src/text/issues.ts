@@ -12,7 +12,18 @@ const EXPECTED: Readonly<Record<string, string>> = {
   record: 'names with values',
 };
 
-const UNITS: Readonly<Record<string, string>> = { string: ' characters', array: ' entries', map: ' entries', object: ' entries' };
+const UNITS: Readonly<Record<string, readonly [one: string, more: string]>> = {
+  string: ['character', 'characters'],
+  array: ['entry', 'entries'],
+  map: ['entry', 'entries'],
+  object: ['entry', 'entries'],
+};
+
+/** “it has at most 3 characters”; of a number “it is at most 3”. */
+function sized(origin: string, bound: 'at most' | 'at least', count: number | bigint): string {
+  const unit = UNITS[origin];
+  return unit ? `it has ${bound} ${count} ${Number(count) === 1 ? unit[0] : unit[1]}` : `it is ${bound} ${count}`;
+}
 
 /** Without a stop at its end. */
 export function issueWords(issue: z.core.$ZodIssue): string {
@@ -26,9 +37,9 @@ export function issueWords(issue: z.core.$ZodIssue): string {
     case 'invalid_value':
       return `it is one of ${issue.values.map(String).join(', ')}`;
     case 'too_big':
-      return `it has at most ${String(issue.maximum)}${UNITS[issue.origin] ?? ''}`;
+      return sized(issue.origin, 'at most', issue.maximum);
     case 'too_small':
-      return `it has at least ${String(issue.minimum)}${UNITS[issue.origin] ?? ''}`;
+      return sized(issue.origin, 'at least', issue.minimum);
     default:
       return 'this is not as it has to be';
   }

@@ -5,7 +5,7 @@ import { useMemo } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { PhaseTick } from '@zettak/core/session/protocol';
 import { longestDecoded } from '@zettak/core/session/viewParts';
-import { useSteady } from '../ui/useSteady';
+import { useKeptHeight } from '../ui/keptHeight';
 import { useRun, useTold } from './run';
 import { itemAt } from '@zettak/core/text/itemAt';
 
@@ -68,7 +68,7 @@ const Columns = chakra('div', {
 export function Phases({ machine }: { machine: Machine }) {
   const room = useMemo(() => roomFor(machine), [machine]);
   const sizes = { '--columns': room.columns } as React.CSSProperties;
-  const frame = useSteady<HTMLDivElement>(room.height, Math.max(room.height, HEIGHT + MOST_ROWS * ROW));
+  const frame = useKeptHeight<HTMLDivElement>(room.height, Math.max(room.height, HEIGHT + MOST_ROWS * ROW));
   return (
     <Columns ref={frame} className="phases" data-testid="phases" data-shared={room.shared ? '' : undefined} style={sizes}>
       <Ticks machine={machine} />

@@ -5,7 +5,7 @@ import { spokenDigits } from '@zettak/core/text/spoken';
 import { useDocument } from './document';
 import { useTold } from './run';
 import { useTelling } from './telling';
-import { useSteady } from '../ui/useSteady';
+import { useKeptHeight } from '../ui/keptHeight';
 
 const Words = chakra('div', {
   base: {
@@ -25,7 +25,7 @@ const Words = chakra('div', {
 
 /** Its frame stays as it is from view to view: two lines and one of what comes, and a line more from where that was needed. */
 export function Sentence() {
-  const words = useSteady<HTMLDivElement>(84, 104);
+  const words = useKeptHeight<HTMLDivElement>(84, 104);
   return (
     <Words ref={words}>
       <Sentences />

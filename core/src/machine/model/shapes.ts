@@ -30,7 +30,7 @@ export const areAlike = (one: Form, other: Form): boolean =>
   outlineOf(one) === outlineOf(other) && shareNames(holesOf(one), holesOf(other));
 
 /** The same of fields, one after the other. */
-export const shareNames = (own: readonly Field[], others: readonly Field[]): boolean =>
+const shareNames = (own: readonly Field[], others: readonly Field[]): boolean =>
   own.every(({ names }, at) => {
     if (!names) return true;
     const theirs = wordsOf(others[at]);

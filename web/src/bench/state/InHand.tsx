@@ -4,7 +4,7 @@ import { chakra } from '@chakra-ui/react';
 import type { HandField, InHand as InHandOf } from '@zettak/core/session/inHand';
 import { unitOf } from '@zettak/core/text/number';
 import { useDocument } from '../document';
-import { useSteady } from '../../ui/useSteady';
+import { useKeptHeight } from '../../ui/keptHeight';
 import { useRun } from '../run';
 
 const Ruler = chakra('dl', {
@@ -43,7 +43,7 @@ const MOST_BITS = 18;
 /** Its room stays as it is from view to view: fields of one line each, and more from where that was needed. */
 export function InHand() {
   const hand = useRun((state) => state.marked?.inHand) ?? NONE;
-  const room = useSteady<HTMLDListElement>(66, 98);
+  const room = useKeptHeight<HTMLDListElement>(66, 98);
   return <FieldRuler hand={hand} room={room} label={`Instruction in hand: ${hand.text || 'not decoded yet'}`} testId="in-hand" />;
 }
 

@@ -9,7 +9,7 @@ export const kept = (needed: number, { least, most }: { readonly least: number; 
  * At least `least` px high; what needs more has it, and up to `most` px it is kept from then on. It begins anew where the
  * element has another width, since lines break otherwise then.
  */
-export function useSteady<T extends HTMLElement>(least: number, most: number): RefObject<T | null> {
+export function useKeptHeight<T extends HTMLElement>(least: number, most: number): RefObject<T | null> {
   const place = useRef<T>(null);
   useLayoutEffect(() => {
     const { current: element } = place;

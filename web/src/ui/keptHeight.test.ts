@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { kept } from './useSteady';
+import { kept } from './keptHeight';
 
 test('what is kept is what was needed, and neither less than the least nor more than the most', () => {
   expect([10, 84, 97, 104, 400].map((needed) => kept(needed, { least: 84, most: 104 }))).toEqual([84, 84, 97, 104, 104]);
