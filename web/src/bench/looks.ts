@@ -68,6 +68,8 @@ export interface LooksState {
 const [WRITING, DOCK, LAST_TOOL, WRITE_TOOL, LISTED] = ['writing', 'dock', 'dock-tool', 'tool', 'listed'];
 /** What stands at the foot where nothing else was chosen. */
 export const WAKE = 'wake';
+/** Where windows on memory stand. */
+export const WINDOWS = 'memory';
 
 export const useLooks = create<LooksState>()(() => ({
   writing: kept(WRITING) === 'yes',
@@ -95,6 +97,12 @@ export function setWriting(writing: boolean): void {
 
 /** For as long as the page lives. */
 export const setProjecting = (projecting: boolean): void => set({ projecting });
+
+/** Windows on memory can be seen. */
+export const windowsShown = (): boolean => {
+  const { dock, projecting } = useLooks.getState();
+  return dock === WINDOWS && !projecting && !useLayout.getState().folded;
+};
 
 /** Remembered; a foot that is folded is opened. */
 export function chooseDock(dock: string): void {

@@ -9,9 +9,10 @@ import { engine, viewShown } from '../session/engine';
 import { Motion } from '../datapath/motion';
 import { afterPaint } from '../ui/follow';
 import { useDocument } from './document';
+import { windowsShown } from './looks';
 import { keepBreakpoints } from './breakpoints';
 import { useText } from './text';
-import { APART, Turns } from './turns';
+import { APART, PARTS, Turns, type Part } from './turns';
 
 export interface RunState {
   readonly view?: View | undefined;
@@ -20,9 +21,10 @@ export interface RunState {
   /** The views that words, and marks, are drawn of: those of a quick run only now and then. There with the first view. */
   readonly told?: View | undefined;
   readonly marked?: View | undefined;
-  /** The views that the drawing is of, and registers, flags and memory: of a quick run every second one each. There with the first view. */
+  /** The views that the drawing is of; registers, flags and memory; and windows on memory. There with the first view. */
   readonly drawn?: View | undefined;
   readonly valued?: View | undefined;
+  readonly windowed?: View | undefined;
   /** A tick whose tokens are under way, for `duration` ms. */
   readonly motion?: { readonly report: TickReport; readonly duration: number } | undefined;
   readonly speed: Speed;
@@ -78,30 +80,22 @@ function travelTime({ status, moved, last }: View): number | undefined {
 }
 
 const turns = new Turns();
+const ofParts = (takes: (part: Part) => boolean, view: View | undefined): Partial<Record<Part, View | undefined>> =>
+  Object.fromEntries(PARTS.filter(takes).map((part) => [part, view]));
 /** Draws the rest of the last picture, where none follows. */
 let rest: ReturnType<typeof setTimeout> | undefined;
 
 const motion = new Motion<View>((view) => {
   const running = isRunning(view.status);
-  const turn = turns.next(performance.now(), running && get().told !== undefined);
-  set({
-    view,
-    motion: undefined,
-    ...(turn.told && { told: view }),
-    ...(turn.marked && { marked: view }),
-    ...(turn.drawn && { drawn: view }),
-    ...(turn.valued && { valued: view }),
-    ...(!running && { still: view }),
-  });
+  const turn = turns.next(performance.now(), running && get().told !== undefined, windowsShown());
+  set({ view, motion: undefined, ...ofParts((part) => turn[part], view), ...(!running && { still: view }) });
   clearTimeout(rest);
-  const whole = turn.told && turn.marked && turn.drawn && turn.valued;
-  if (!whole) rest = setTimeout(() => get().view === view && set({ told: view, marked: view, drawn: view, valued: view }), 2 * APART);
+  if (PARTS.some((part) => !turn[part])) rest = setTimeout(() => get().view === view && set(ofParts(() => true, view)), 2 * APART);
   afterPaint(viewShown);
 });
 
 /** There is no run to be seen any more. */
-export const forgetView = (): void =>
-  set({ view: undefined, still: undefined, told: undefined, marked: undefined, drawn: undefined, valued: undefined, motion: undefined });
+export const forgetView = (): void => set({ view: undefined, still: undefined, motion: undefined, ...ofParts(() => true, undefined) });
 
 /** While something else is on its way that belongs to the next view. */
 const waiting: { for: number; view?: View | undefined } = { for: 0 };
@@ -204,12 +198,15 @@ export function setBudget(budget: string): void {
   void engine.run.setBudget(ticksIn(budget));
 }
 
-/** The view that values are of, for whoever is there only while there is one. */
+/** The view that registers, flags and memory are of, for whoever is there only while there is one. */
 export const useValued = (): View => useRun((state) => state.valued!);
+/** And the one that windows on memory are of. */
+export const useWindowed = (): View => useRun((state) => state.windowed!);
 /** And the one that words are drawn of. */
 export const useTold = (): View => useRun((state) => state.told!);
 /** And the one that the drawing is of. */
 export const useDrawn = (): View => useRun((state) => state.drawn!);
 
-/** The tick just done, whose marks values carry: none while its tokens are still under way. */
-export const useLast = (): TickReport | undefined => useRun((state) => (state.motion ? undefined : state.valued?.last));
+/** The tick just done, whose marks values carry, in the picture of a part: none while its tokens are still under way. */
+export const useLast = (part: 'valued' | 'windowed' = 'valued'): TickReport | undefined =>
+  useRun((state) => (state.motion ? undefined : state[part]?.last));

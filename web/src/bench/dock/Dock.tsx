@@ -6,7 +6,7 @@ import { Button } from '../../ui/Button';
 import { Panel } from '../../ui/Panel';
 import { useDocument } from '../document';
 import { setFolded, useLayout } from '../layout';
-import { chooseDock, setLayingOut, useLooks } from '../looks';
+import { chooseDock, setLayingOut, useLooks, WAKE, WINDOWS } from '../looks';
 import { CallsTab } from './CallsTab';
 import { CountsTab } from './CountsTab';
 import { DevicesTab } from './DevicesTab';
@@ -38,11 +38,11 @@ interface DockTab {
 
 /** The first stands there until another is chosen. */
 const TABS: readonly DockTab[] = [
-  { id: 'wake', says: 'Run so far', body: Wake, whole: true },
+  { id: WAKE, says: 'Run so far', body: Wake, whole: true },
   { id: 'stops', says: 'Stops', body: StopsTab },
   { id: 'watch', says: 'Watch', body: WatchTab },
   { id: 'give', says: 'Give', body: GiveTab },
-  { id: 'memory', says: 'Memory', body: MemoryTab, whole: true },
+  { id: WINDOWS, says: 'Memory', body: MemoryTab, whole: true },
   { id: 'say', says: 'Say first', body: SayFirstTab },
   { id: 'calls', says: 'Calls', body: CallsTab },
   { id: 'devices', says: 'Devices', body: DevicesTab },

@@ -20,7 +20,7 @@ import { Hint, Refusal } from '../../ui/Panel';
 import { Segments } from '../../ui/Segments';
 import { useDocument } from '../document';
 import { baseRead, chosenBase, shownAs } from '../looks';
-import { useLast, useRun } from '../run';
+import { useLast, useRun, useWindowed } from '../run';
 import { CellTable } from './CellTable';
 import { heatWords, type HeatCounts } from './cells';
 import { CodeChart } from './CodeChart';
@@ -107,8 +107,8 @@ interface ContentsProps {
 }
 
 function Contents({ machine, pane, space, order, editing, room }: ContentsProps) {
-  const view = useRun((state) => state.valued!);
-  const last = useLast();
+  const view = useWindowed();
+  const last = useLast('windowed');
   const touched = useMemo(() => touchedCells(last, space), [last, space]);
   const base = chosenBase(machine, pane.base);
   const now = followedAt(machine, view, space, pane.follow, touched);
@@ -137,7 +137,7 @@ function Contents({ machine, pane, space, order, editing, room }: ContentsProps)
 
 /** What the run has done to every cell, once it stands still; a long run is counted, too, unless another command comes first. */
 function useHeat(wanted: boolean): Heat | undefined {
-  const ticks = useRun((state) => state.valued?.ticks ?? 0);
+  const ticks = useRun((state) => state.windowed?.ticks ?? 0);
   const running = useRun((state) => isRunning(state.view?.status));
   const [heat, setHeat] = useState<Heat>();
   useEffect(() => {

@@ -79,8 +79,8 @@ const look = {
   '& .begins > *': { borderTop: '2px solid', borderTopColor: 'ink3' },
   '& th sup': { fontSize: '11px', fontWeight: '400', color: 'ink2', lineHeight: '1', marginInlineStart: '2px', verticalAlign: '4px' },
   '& s': { color: 'ink3', marginInlineEnd: '8px' },
-  // A row that gets a ground where none was makes a browser put the panel together anew.
-  '& tbody tr': { bg: 'paper' },
+  // A row that gets a ground where none was makes a browser put the panel together anew; each is painted by itself.
+  '& tbody tr': { bg: 'paper', isolation: 'isolate' },
   '& .written': { bg: 'dataPale', boxShadow: 'inset 4px 0 0 var(--z-colors-data)' },
   '& .read .digits b': {
     textDecoration: 'underline',
