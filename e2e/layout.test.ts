@@ -91,6 +91,28 @@ test('panels are made wider by keys, kept under a name, put back as they come, a
   await page.keyboard.press('Escape');
 });
 
+test('panels that a small window has squeezed have their room again when it grows', async () => {
+  const page = await bench('quay-watch');
+  const widths = (): Promise<number[]> =>
+    Promise.all(['section.program', '[aria-label=State]'].map((each) => sizeOf(page, each).then(({ width }) => width)));
+  const before = await widths();
+  const state = before[1]!;
+  for (const [width, height] of [
+    [500, 500],
+    [300, 300],
+  ] as const) {
+    await page.setViewport({ width, height });
+    await page.waitForFunction((least: number) => document.querySelector('[aria-label=State]')!.clientWidth !== least, {}, state);
+    await page.setViewport({ width: 1280, height: 800 });
+    await page.waitForFunction(
+      (wide: number) => Math.round(document.querySelector('[aria-label=State]')!.clientWidth) === wide,
+      {},
+      before[1],
+    );
+    expect(await widths()).toEqual(before);
+  }
+});
+
 test('tools for writing stand beside the source, and the drawing stays; long lines go on below', async () => {
   const page = await bench('quay-watch');
   await press(page, 'w');

@@ -228,3 +228,30 @@ test('the cell that a selector points at is marked, with its bank, before anythi
   await marked!.hover();
   await until(page, byId('pointed-cell'), /^0:0x[0-9A-F]{2} .*P[0-3].* points? here/);
 });
+
+/** Pieces of a window that are wider than their columns. */
+const cutOff = (page: Page): Promise<string[]> =>
+  page.$$eval('.cells :is(th, td)', (found) =>
+    found.filter((each) => each.scrollWidth > each.clientWidth).map((each) => `${each.className}: ${each.textContent}`),
+  );
+
+test('columns are as wide as what stands in them, in every base, as cells and as a list', async () => {
+  const page = await memoryOf('two-gates');
+  await page.focus('.cells table');
+  // Small names are the widest characters.
+  await page.keyboard.type('FFFF 0 16 16 16 16 16 16 16 16 16 16 16 16 16 16');
+  await page.keyboard.press('Enter');
+  await shows(page, 0, ['FFFF', '0000', '0016']);
+  for (const form of ['cells', 'list'])
+    for (const [base, first] of Object.entries({ dec: '65535', bin: '1111111111111111', char: '·', hex: 'FFFF' })) {
+      await page.$$eval(
+        '[aria-label="Base of this window"] label',
+        (all, wanted) => (all as HTMLElement[]).find((each) => each.textContent === wanted)!.click(),
+        base,
+      );
+      await goTo(page, '0');
+      await shows(page, 0, [first]);
+      expect([form, base, await cutOff(page)]).toEqual([form, base, []]);
+      if (base === 'hex') await page.click(`${byId('as-list')} [data-part=control]`);
+    }
+});

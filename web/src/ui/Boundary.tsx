@@ -41,7 +41,7 @@ export function Fault({ sentence, text, onward }: FaultParts) {
   return (
     <Box role="alert" p="3" m="2" bg="problemPale" border="1px solid" borderColor="problem" data-testid="fault">
       <Text>{sentence}</Text>
-      <Flex gap="3" mt="2">
+      <Flex gap="3" mt="2" wrap="wrap">
         <Button onClick={onward.act}>{onward.words}</Button>
         <Button onClick={() => void navigator.clipboard?.writeText(text)}>Copy the text of the fault</Button>
       </Flex>

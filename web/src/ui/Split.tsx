@@ -1,6 +1,6 @@
 /** Panels beside or above each other, with edges between them that are dragged and moved by keys; Enter at an edge folds a panel beside it. */
 import { Splitter } from '@chakra-ui/react';
-import { Children, Fragment, useRef } from 'react';
+import { Children, Fragment, useEffect, useRef, useState } from 'react';
 import { itemAt } from '@zettak/core/text/itemAt';
 
 export interface SplitPanel {
@@ -26,10 +26,26 @@ interface SplitProps {
 /** Per cent at or under which a panel counts as folded. */
 const FOLDED = 0.5;
 
+/** How often an element has been given another size. */
+function useResized(element: React.RefObject<HTMLElement | null>): number {
+  const [times, setTimes] = useState(0);
+  useEffect(() => {
+    if (!element.current) return;
+    const observer = new ResizeObserver(() => setTimes((before) => before + 1));
+    observer.observe(element.current);
+    return () => observer.disconnect();
+  }, [element]);
+  return times;
+}
+/** In per cent: too little to be seen. */
+const NEW = 1e-6;
+
 export function Split({ way, panels, sizes, change, children }: SplitProps) {
   const parts = Children.toArray(children);
   const last = useRef(new Map<string, number>());
   const root = useRef<HTMLDivElement>(null);
+  // A window too small for all panels takes from some what they need; they have it back when it grows: sizes that are new are taken anew.
+  const anew = (useResized(root) % 2) * NEW;
   /** Folds the panel before an edge or, where that cannot be, the one behind it; a folded one comes back as wide as it was. */
   const turn = (at: number): boolean => {
     const target = [at - 1, at].find((each) => itemAt(panels, each).folded !== undefined);
@@ -53,7 +69,7 @@ export function Split({ way, panels, sizes, change, children }: SplitProps) {
         ...{ id, minSize: least },
         ...(folded !== undefined && { collapsible: true, collapsedSize: folded }),
       }))}
-      size={[...sizes]}
+      size={sizes.map((each) => (typeof each === 'number' ? each + anew : each))}
       onResize={({ size }) => change(size)}
     >
       {panels.map(({ id, says }, at) => (

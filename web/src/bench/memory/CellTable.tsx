@@ -1,22 +1,22 @@
 /** Cells of a whole memory in rows or as a list, only those in sight as elements; chosen, typed over, copied and pasted where they stand. */
 import './memory.css';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { memo, useEffect, useMemo, useRef } from 'react';
+import { useEffect, useMemo, useRef, type MouseEvent } from 'react';
 import { NEVER } from '@zettak/core/engine/meaning/state';
 import { placeDigits } from '@zettak/core/machine/model/describe';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { pairValue, type Pairing } from '@zettak/core/session/cellText';
 import type { View } from '@zettak/core/session/protocol';
 import { itemAt } from '@zettak/core/text/itemAt';
-import { binaryDigits, signedReading } from '@zettak/core/text/number';
 import { withNextPaint } from '../../ui/follow';
 import type { ValueBase } from '../looks';
 import { useRun } from '../run';
-import { cellsBeside, characterNamed, classesOf, devicesIn, inBase, lengthIn, WITH_CHARACTERS, type Surroundings } from './cells';
-import { pointersInto } from './holds';
+import { CellRow, ROW, type ShownCell } from './CellRow';
+import { cellsBeside, charactersOf, classesOf, devicesIn, WITH_CHARACTERS, type Surroundings } from './cells';
+import { gridColumns, listColumns, widthsOf } from './columns';
 import type { Editing } from './editing';
+import { pointersInto } from './holds';
 
-const ROW = 22;
 interface TableProps {
   readonly machine: Machine;
   readonly view: View;
@@ -45,7 +45,7 @@ export function CellTable({ machine, view, space, base, order, list, touched, ed
     count: perBank * banks,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW,
-    overscan: 4,
+    overscan: 2,
     // The head of the table stands above the rows and stays in sight.
     scrollPaddingEnd: ROW + 4,
     initialRect: { width: 600, height: 200 },
@@ -77,20 +77,33 @@ export function CellTable({ machine, view, space, base, order, list, touched, ed
   const above = items[0]?.start ?? 0;
   const below = virtual.getTotalSize() - (items.at(-1)?.end ?? 0);
   const { radix } = machine;
+  const withCharacters = width <= WITH_CHARACTERS && base !== 'char';
+  const columns = useMemo(
+    () => (list ? listColumns(machine, { space, base, step, labels }) : gridColumns(machine, { space, base, step, perRow })),
+    [list, machine, space, base, step, perRow, labels],
+  );
   const memory = itemAt(view.spaces, space);
   /** A cell, or the pair that it is the first of. */
-  const numberAt = (at: number): { readonly value: number; readonly never: boolean; readonly width: number } => {
+  const cellAt = (at: number): ShownCell => {
     const value = memory.cells[at] ?? 0;
     const never = memory.marks[at] === NEVER;
-    if (!order) return { value, never, width };
+    const chosen = editing.holds(at) ? (at === head ? 'head' : 'range') : undefined;
+    const classes = classesOf(around, at);
+    if (!order) return { at, value, never, classes, chosen };
     const joined = pairValue(value, memory.cells[at + 1] ?? 0, { size: radix ** width, order });
-    return { value: joined, never: never && memory.marks[at + 1] === NEVER, width: 2 * width };
+    const both = together(classes, classesOf(around, at + 1));
+    return { at, value: joined, never: never && memory.marks[at + 1] === NEVER, classes: both, chosen };
+  };
+  const cellUnder = ({ target }: MouseEvent): number | undefined => {
+    const at = (target as Element).closest<HTMLElement>('td[data-at]')?.dataset.at;
+    return at === undefined ? undefined : Number(at);
   };
   return (
     <div className="cells" ref={scroller} data-testid="cells">
       <table
         role="grid"
         tabIndex={0}
+        style={widthsOf(columns)}
         aria-label={`${name}: arrows go from cell to cell, typing enters a value`}
         aria-rowcount={perBank * banks}
         aria-activedescendant={`${editing.id}-${head}`}
@@ -98,63 +111,48 @@ export function CellTable({ machine, view, space, base, order, list, touched, ed
         onCopy={(event) => editing.copy(event, { base, perRow })}
         onPaste={editing.paste}
       >
-        <thead>
-          <tr>
-            <th scope="col">{banks > 1 ? 'bank:cell' : 'cell'}</th>
-            {list ? (
-              <>
-                <th scope="col">{base === 'char' ? 'character' : base}</th>
-                <th scope="col">unsigned</th>
-                <th scope="col">signed</th>
-                {radix === 2 && step * width <= 16 && <th scope="col">bits</th>}
-                <th scope="col">character</th>
-                <th scope="col">name</th>
-              </>
-            ) : (
-              <>
-                {Array.from({ length: perRow / step }, (_, at) => (
-                  <th key={at} scope="col">
-                    {(at * step).toString(radix === 10 ? 10 : 16).toUpperCase()}
-                  </th>
-                ))}
-                {width <= WITH_CHARACTERS && base !== 'char' && <th scope="col">characters</th>}
-              </>
+        <thead role="rowgroup">
+          <tr role="row">
+            {columns.flatMap(({ id, heads }) =>
+              heads.map((each, at) => (
+                <th key={`${id}${at}`} role="columnheader" className={id}>
+                  {each}
+                </th>
+              )),
             )}
           </tr>
         </thead>
-        <tbody>
-          {above > 0 && <tr style={{ height: above }} aria-hidden />}
+        <tbody
+          role="rowgroup"
+          onMouseDown={(event) => {
+            const at = cellUnder(event);
+            if (at !== undefined) editing.choose(at, event.shiftKey);
+          }}
+          onMouseOver={(event) => {
+            const at = event.buttons === 1 ? cellUnder(event) : undefined;
+            if (at !== undefined) editing.choose(at, true);
+          }}
+        >
+          {above > 0 && <tr className="away" style={{ height: above }} aria-hidden />}
           {items.map(({ index }) => {
             const from = Math.floor(index / perBank) * cells + (index % perBank) * perRow;
             const count = Math.min(perRow, cells - (from % cells));
-            const address = placeDigits(machine, { space, address: from });
+            const holdsHead = head >= from && head < from + count;
             return (
-              <tr key={index % slots.current} style={{ height: ROW }} aria-rowindex={index + 1}>
-                <th scope="row">{address}</th>
-                {Array.from({ length: Math.ceil(count / step) }, (_, column) => {
-                  const at = from + column * step;
-                  return (
-                    <Cell
-                      key={column}
-                      {...{ at, base, radix, editing }}
-                      {...numberAt(at)}
-                      classes={order ? together(classesOf(around, at), classesOf(around, at + 1)) : classesOf(around, at)}
-                      chosen={editing.holds(at) ? (at === head ? 'head' : 'range') : ''}
-                      typed={at === head ? editing.typed : undefined}
-                      space={space}
-                    />
-                  );
-                })}
-                {list ? (
-                  <Readings {...numberAt(from)} radix={radix} name={labels?.get(from)} />
-                ) : (
-                  width <= WITH_CHARACTERS &&
-                  base !== 'char' && <Characters cells={memory.cells} marks={memory.marks} {...{ from, count }} />
-                )}
-              </tr>
+              <CellRow
+                key={index % slots.current}
+                {...{ index, base, radix, space, editing, list }}
+                width={step * width}
+                address={placeDigits(machine, { space, address: from })}
+                cells={Array.from({ length: Math.ceil(count / step) }, (_, column) => cellAt(from + column * step))}
+                characters={withCharacters && !list ? charactersOf(memory, from, count) : undefined}
+                label={list ? labels?.get(from) : undefined}
+                typed={holdsHead ? editing.typed : undefined}
+                head={holdsHead ? head : undefined}
+              />
             );
           })}
-          {below > 0 && <tr style={{ height: below }} aria-hidden />}
+          {below > 0 && <tr className="away" style={{ height: below }} aria-hidden />}
         </tbody>
       </table>
     </div>
@@ -163,98 +161,3 @@ export function CellTable({ machine, view, space, base, order, list, touched, ed
 
 /** Marks of either of two cells. */
 const together = (one: string, other: string): string => [...new Set(`${one} ${other}`.trim().split(/\s+/))].join(' ');
-
-interface CellProps {
-  readonly at: number;
-  readonly value: number;
-  readonly never: boolean;
-  readonly base: ValueBase;
-  readonly width: number;
-  readonly radix: 2 | 10;
-  readonly classes: string;
-  readonly chosen: 'head' | 'range' | '';
-  /** What is being typed into it. */
-  readonly typed: string | undefined;
-  readonly editing: Editing;
-  readonly space: number;
-}
-
-/** One that shows the same is left alone; what is done with it goes to the window that it stands in. */
-const Cell = memo(
-  function Cell({ at, value, never, base, width, radix, classes, chosen, typed, editing, space }: CellProps) {
-    return (
-      <td
-        id={`${editing.id}-${at}`}
-        className={`${classes} ${chosen}`.trim() || undefined}
-        aria-selected={chosen !== ''}
-        data-at={at}
-        data-holds={`${space} ${at}`}
-        onMouseDown={(event) => editing.choose(at, event.shiftKey)}
-        onMouseEnter={(event) => event.buttons === 1 && editing.choose(at, true)}
-      >
-        {typed === undefined ? (
-          never ? (
-            '··'
-          ) : (
-            inBase(value, width, radix, base)
-          )
-        ) : (
-          <input
-            value={typed}
-            maxLength={60}
-            autoFocus
-            spellCheck={false}
-            style={{ width: `${Math.max(typed.length, lengthIn(width, radix, base)) + 1}ch` }}
-            aria-label="Value of the cell"
-            onChange={(event) => editing.type(event.target.value)}
-            onBlur={() => editing.give('leave')}
-            data-testid="cell-entry"
-          />
-        )}
-      </td>
-    );
-  },
-  (one, other) =>
-    one.at === other.at &&
-    one.value === other.value &&
-    one.never === other.never &&
-    one.base === other.base &&
-    one.width === other.width &&
-    one.classes === other.classes &&
-    one.chosen === other.chosen &&
-    one.typed === other.typed &&
-    one.editing.of === other.editing.of,
-);
-
-interface ReadingsProps {
-  readonly value: number;
-  readonly never: boolean;
-  readonly width: number;
-  readonly radix: 2 | 10;
-  readonly name: string | undefined;
-}
-
-const Readings = memo(function Readings({ value, never, width, radix, name }: ReadingsProps) {
-  const { text, small } = characterNamed(value);
-  return (
-    <>
-      <td className="reading">{never ? '' : value}</td>
-      <td className="reading">{never ? '' : String(signedReading(value, width, radix)).replace('-', '−')}</td>
-      {radix === 2 && width <= 16 && <td className="reading">{never ? '' : binaryDigits(value, width)}</td>}
-      <td className="characters">{never ? '' : small ? <small>{text}</small> : text}</td>
-      <td className="name">{name ?? ''}</td>
-    </>
-  );
-});
-
-function Characters({ cells, marks, from, count }: { cells: Uint32Array; marks: Uint8Array; from: number; count: number }) {
-  return (
-    <td className="characters" aria-hidden>
-      {Array.from({ length: count }, (_, at) => {
-        const { text, small } = characterNamed(cells[from + at] ?? 0);
-        if (marks[from + at] === NEVER) return <span key={at}> </span>;
-        return <span key={at}>{small ? <small>{text}</small> : text}</span>;
-      })}
-    </td>
-  );
-}

@@ -11,7 +11,8 @@ import { shownLength, shownNumber } from '@zettak/core/text/number';
 import { useEditor, type EditorHandle } from '../../editor/handle';
 import { withNextPaint } from '../../ui/follow';
 import { askAbout, type ValueBase } from '../looks';
-import { classesOf, devicesIn, inBase, type Surroundings } from './cells';
+import { classesOf, devicesIn, inBase, NOTHING, type Surroundings } from './cells';
+import { addressColumn, cellColumns, widthsOf } from './columns';
 import { pointersInto, pointersWords } from './holds';
 import { memoryRows, writtenRows, type MemoryRow } from './memoryRows';
 import { boxOf } from '../PlaceMenu';
@@ -78,6 +79,13 @@ export function MemoryGrid({ machine, view, space, base, touched, cursor }: Grid
   useEffect(() => {
     if (focused !== -1) withNextPaint(() => scroller.current && virtual.scrollToIndex(focused, { align: 'auto' }));
   }, [virtual, focused]);
+  const columns = useMemo(() => {
+    const cell = cellColumns(machine, { space, base, step: 1, perRow });
+    return [
+      { ...addressColumn(machine, space), heads: [''] },
+      { ...cell, beside: 2 },
+    ];
+  }, [machine, space, base, perRow]);
   const items = virtual.getVirtualItems();
   const above = items[0]?.start ?? 0;
   const below = virtual.getTotalSize() - (items.at(-1)?.end ?? 0);
@@ -106,31 +114,26 @@ export function MemoryGrid({ machine, view, space, base, touched, cursor }: Grid
       aria-label="Memory cells: arrows go from cell to cell, Enter opens one"
       onKeyDown={walkCells}
     >
-      <table data-testid="memory">
-        <thead>
-          <tr>
-            <th scope="col" aria-label="address" />
-            {Array.from({ length: perRow }, (_, at) => (
-              <th key={at} scope="col">
-                {at.toString(radix === 10 ? 10 : 16).toUpperCase()}
+      <table role="table" data-testid="memory" style={widthsOf(columns)}>
+        <thead role="rowgroup">
+          <tr role="row">
+            <th role="columnheader" className="address" aria-label="address" />
+            {itemAt(columns, 1).heads.map((each) => (
+              <th key={each} role="columnheader" className="cell">
+                {each}
               </th>
             ))}
           </tr>
         </thead>
-        <tbody>
+        <tbody role="rowgroup">
           {above > 0 && <tr style={{ height: above }} aria-hidden />}
           {items.map(({ index }) => {
             const row = itemAt(rows, index);
             if ('gap' in row) return <Gap key={row.gap[0]} row={row} {...{ machine, space, perRow }} open={openGap} />;
             const { from } = row;
-            return (
-              <tr key={from} data-row={from}>
-                <th scope="row">{placeDigits(machine, { space, address: from })}</th>
-                {Array.from({ length: Math.min(perRow, cells - (from % cells)) }, (_, column) => (
-                  <Cell key={column} {...{ machine, space, base }} {...cellMarks(marks, from + column)} />
-                ))}
-              </tr>
-            );
+            const count = Math.min(perRow, cells - (from % cells));
+            const found = Array.from({ length: count }, (_, column) => cellMarks(marks, from + column));
+            return <GridRow key={from} {...{ machine, space, base, from }} cells={found} />;
           })}
           {below > 0 && <tr style={{ height: below }} aria-hidden />}
         </tbody>
@@ -156,8 +159,8 @@ const Gap = memo(function Gap({ row: { gap }, machine, space, perRow, open }: Ga
   const shown = (address: number): string => shownNumber(address % cells, addressWidth, machine);
   const words = `Show ${shown(gap[0])} to ${shown(Math.min(gap[1] + perRow - 1, cells * (Math.floor(gap[1] / cells) + 1) - 1))}, never written`;
   return (
-    <tr className="gap">
-      <th colSpan={perRow + 1}>
+    <tr role="row" className="gap">
+      <th role="rowheader">
         <button type="button" data-bench title={words} aria-label={words} onClick={() => open(gap[0])}>
           ⋮
         </button>
@@ -187,7 +190,42 @@ function cellMarks(marks: Marks, address: number) {
   };
 }
 
-interface CellProps extends ReturnType<typeof cellMarks> {
+type ShownCell = ReturnType<typeof cellMarks>;
+
+interface RowProps {
+  readonly machine: Machine;
+  readonly space: number;
+  readonly base: ValueBase;
+  readonly from: number;
+  readonly cells: readonly ShownCell[];
+}
+
+const KEYS = ['address', 'value', 'never', 'classes', 'name', 'routine', 'pointed'] as const;
+const sameCell = (one: ShownCell, other: ShownCell | undefined): boolean => KEYS.every((key) => one[key] === other?.[key]);
+
+/** Views bring every row anew; one that shows the same is left alone. */
+const sameRow = (one: RowProps, other: RowProps): boolean =>
+  one.machine === other.machine &&
+  one.space === other.space &&
+  one.base === other.base &&
+  one.from === other.from &&
+  one.cells.length === other.cells.length &&
+  one.cells.every((each, at) => sameCell(each, other.cells[at]));
+
+const GridRow = memo(function GridRow({ machine, space, base, from, cells }: RowProps) {
+  return (
+    <tr role="row" data-row={from}>
+      <th role="rowheader" className="address">
+        {placeDigits(machine, { space, address: from })}
+      </th>
+      {cells.map((cell, column) => (
+        <Cell key={column} {...{ machine, space, base }} {...cell} />
+      ))}
+    </tr>
+  );
+}, sameRow);
+
+interface CellProps extends ShownCell {
   readonly machine: Machine;
   readonly space: number;
   readonly base: ValueBase;
@@ -201,7 +239,8 @@ const Cell = memo(function Cell({ machine, space, address, value, never, classes
   const title = `${name ? `${name}, ` : ''}cell ${shownNumber(address % cells, addressWidth, machine)}: ${holds}${routine ? `; in ${routine}` : ''}${pointed && `; ${pointed}`}`;
   return (
     <td
-      className={classes || undefined}
+      role="cell"
+      className={`cell ${classes}`.trimEnd()}
       title={title}
       tabIndex={-1}
       data-cell={space === machine.programSpace ? address : undefined}
@@ -215,7 +254,7 @@ const Cell = memo(function Cell({ machine, space, address, value, never, classes
         askAbout({ place, name: name ? `${name}, ${place}` : place, cell: true, at: boxOf(event.currentTarget) });
       }}
     >
-      {never ? '··' : inBase(value, width, radix, base)}
+      {never ? NOTHING : inBase(value, width, radix, base)}
     </td>
   );
 });

@@ -17,12 +17,18 @@ export function inBase(value: number, width: number, radix: 2 | 10, base: ValueB
   return value.toString(2).padStart(width, '0');
 }
 
+/** What stands in a cell that was never written. */
+export const NOTHING = '··';
+
 /** Characters that a value takes at most. */
 export const lengthIn = (width: number, radix: 2 | 10, base: ValueBase): number =>
   base === 'char' ? 1 : inBase(radix ** width - 1, width, radix, base).length;
 
 /** Cells of up to so many digits have their characters beside them. */
 export const WITH_CHARACTERS = 16;
+
+/** Numbers of so many digits show their bits in a list. */
+export const showsBits = (width: number, radix: 2 | 10): boolean => radix === 2 && width <= WITH_CHARACTERS;
 
 interface Fit {
   readonly base: ValueBase;
@@ -51,6 +57,22 @@ export const characterNamed = (value: number): { readonly text: string; readonly
     : value === 127
       ? { text: 'DEL', small: true }
       : { text: characterOf(value) ?? '·', small: false };
+
+/** What cells are as characters: plain text, the small name of a control code, plain text, and so on; a space for one never written. */
+export function charactersOf({ cells, marks }: View['spaces'][number], from: number, count: number): readonly string[] {
+  const pieces: string[] = [];
+  let plain = '';
+  for (let at = from; at < from + count; at++) {
+    const { text, small } = marks[at] === NEVER ? { text: ' ', small: false } : characterNamed(cells[at] ?? 0);
+    if (!small) plain += text;
+    else {
+      pieces.push(plain, text);
+      plain = '';
+    }
+  }
+  pieces.push(plain);
+  return pieces;
+}
 
 /** How a cell came by its value, in words. */
 export const MARK_WORDS: Readonly<Record<number, string>> = {
