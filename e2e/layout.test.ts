@@ -107,7 +107,7 @@ test('panels that a small window has squeezed have their room again when it grow
     await page.waitForFunction(
       (wide: number) => Math.round(document.querySelector('[aria-label=State]')!.clientWidth) === wide,
       {},
-      before[1],
+      state,
     );
     expect(await widths()).toEqual(before);
   }

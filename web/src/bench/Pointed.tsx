@@ -34,13 +34,13 @@ interface Shown {
 /** The cell that an element stands for. */
 function cellOf(machine: Machine, target: Element): Pointed | undefined {
   const gutter = target.matches('.cm-gutterElement') ? target.querySelector<HTMLElement>('[data-points]') : null;
-  const element = gutter ?? target.closest<HTMLElement>('[data-points], [data-holds], td[data-cell]');
+  const element = gutter ?? target.closest<HTMLElement>('[data-points], [data-at], td[data-cell]');
   if (!element) return undefined;
-  const { points, holds, cell } = element.dataset;
+  const { points, at, cell } = element.dataset;
   const box = element.getBoundingClientRect();
-  if (holds !== undefined) {
-    const [space, address] = holds.split(' ').map(Number) as [number, number];
-    return { cell: { space, address }, box, itself: false };
+  if (at !== undefined) {
+    const space = Number(element.closest<HTMLElement>('[data-space]')?.dataset.space);
+    return { cell: { space, address: Number(at) }, box, itself: false };
   }
   return { cell: { space: machine.programSpace, address: Number(points ?? cell) }, box, itself: true };
 }

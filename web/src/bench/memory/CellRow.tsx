@@ -21,7 +21,6 @@ interface RowProps {
   /** From 0. */
   readonly index: number;
   readonly address: string;
-  readonly space: number;
   readonly base: ValueBase;
   readonly radix: 2 | 10;
   /** Digits of a cell, or of a pair. */
@@ -31,7 +30,7 @@ interface RowProps {
   /** What stands beside them: plain text, the small name of a control code, plain text, and so on. */
   readonly characters: readonly string[] | undefined;
   readonly label: string | undefined;
-  /** The cell that is typed into, where it stands in this row, and what is typed. */
+  /** The chosen cell that is typed into, where it stands in this row, and what is typed. */
   readonly head: number | undefined;
   readonly typed: string | undefined;
   readonly editing: Editing;
@@ -59,10 +58,10 @@ const sameRow = (one: RowProps, other: RowProps): boolean =>
   one.characters?.join('\n') === other.characters?.join('\n');
 
 export const CellRow = memo(function CellRow(row: RowProps) {
-  const { index, address, space, base, radix, width, list, cells, characters, label, head, typed, editing } = row;
+  const { index, address, base, radix, width, list, cells, characters, label, head, typed, editing } = row;
   return (
     <tr role="row" aria-rowindex={index + 1}>
-      <th role="rowheader" className="address">
+      <th role="rowheader" className="place">
         {address}
       </th>
       {cells.map(({ at, value, never, classes, chosen }, column) => {
@@ -70,12 +69,11 @@ export const CellRow = memo(function CellRow(row: RowProps) {
         return (
           <td
             key={column}
-            id={`${editing.id}-${at}`}
+            id={at === head ? `${editing.id}-${at}` : undefined}
             role="gridcell"
             className={['cell', classes, chosen, entry !== undefined && 'typing'].filter(Boolean).join(' ')}
             aria-selected={chosen !== undefined}
             data-at={at}
-            data-holds={`${space} ${at}`}
           >
             {entry !== undefined ? (
               <Entry {...{ editing }} typed={entry} room={lengthIn(width, radix, base)} />

@@ -1,7 +1,7 @@
 /** Cells of a whole memory in rows or as a list, only those in sight as elements; chosen, typed over, copied and pasted where they stand. */
 import './memory.css';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef, type MouseEvent } from 'react';
+import { useEffect, useMemo, useRef, useState, type MouseEvent } from 'react';
 import { NEVER } from '@zettak/core/engine/meaning/state';
 import { placeDigits } from '@zettak/core/machine/model/describe';
 import type { Machine } from '@zettak/core/machine/model/machine';
@@ -16,6 +16,7 @@ import { cellsBeside, charactersOf, classesOf, devicesIn, WITH_CHARACTERS, type 
 import { gridColumns, listColumns, widthsOf } from './columns';
 import type { Editing } from './editing';
 import { pointersInto } from './holds';
+import { RowKeys } from './rowKeys';
 
 interface TableProps {
   readonly machine: Machine;
@@ -71,9 +72,8 @@ export function CellTable({ machine, view, space, base, order, list, touched, ed
   const pointers = pointersInto(machine, view.registers, space);
   const around: Surroundings = { machine, view, space, touched, code, labels, rooms, devices, pointers, heat };
   const items = virtual.getVirtualItems();
-  // A row that leaves the sight becomes one that comes into it.
-  const slots = useRef(0);
-  slots.current = Math.max(slots.current, items.length);
+  const [rowKeys] = useState(() => new RowKeys());
+  const keys = rowKeys.of(items.map(({ index }) => index));
   const above = items[0]?.start ?? 0;
   const below = virtual.getTotalSize() - (items.at(-1)?.end ?? 0);
   const { radix } = machine;
@@ -104,6 +104,7 @@ export function CellTable({ machine, view, space, base, order, list, touched, ed
         role="grid"
         tabIndex={0}
         style={widthsOf(columns)}
+        data-space={space}
         aria-label={`${name}: arrows go from cell to cell, typing enters a value`}
         aria-rowcount={perBank * banks}
         aria-activedescendant={`${editing.id}-${head}`}
@@ -134,14 +135,14 @@ export function CellTable({ machine, view, space, base, order, list, touched, ed
           }}
         >
           {above > 0 && <tr className="away" style={{ height: above }} aria-hidden />}
-          {items.map(({ index }) => {
+          {items.map(({ index }, place) => {
             const from = Math.floor(index / perBank) * cells + (index % perBank) * perRow;
             const count = Math.min(perRow, cells - (from % cells));
             const holdsHead = head >= from && head < from + count;
             return (
               <CellRow
-                key={index % slots.current}
-                {...{ index, base, radix, space, editing, list }}
+                key={keys[place]}
+                {...{ index, base, radix, editing, list }}
                 width={step * width}
                 address={placeDigits(machine, { space, address: from })}
                 cells={Array.from({ length: Math.ceil(count / step) }, (_, column) => cellAt(from + column * step))}

@@ -117,7 +117,7 @@ export function MemoryGrid({ machine, view, space, base, touched, cursor }: Grid
       <table role="table" data-testid="memory" style={widthsOf(columns)}>
         <thead role="rowgroup">
           <tr role="row">
-            <th role="columnheader" className="address" aria-label="address" />
+            <th role="columnheader" className="place" aria-label="address" />
             {itemAt(columns, 1).heads.map((each) => (
               <th key={each} role="columnheader" className="cell">
                 {each}
@@ -215,7 +215,7 @@ const sameRow = (one: RowProps, other: RowProps): boolean =>
 const GridRow = memo(function GridRow({ machine, space, base, from, cells }: RowProps) {
   return (
     <tr role="row" data-row={from}>
-      <th role="rowheader" className="address">
+      <th role="rowheader" className="place">
         {placeDigits(machine, { space, address: from })}
       </th>
       {cells.map((cell, column) => (

@@ -31,7 +31,7 @@ test('every value and every address has room in its column, alone and in pairs',
         if (bits) expect(bits.characters).toBeGreaterThanOrEqual(binaryDigits(value, digits).length);
       }
       expect(named(list, 'name').characters).toBe('highWater'.length);
-      expect(named(list, 'address').characters).toBeGreaterThanOrEqual(String(Math.floor((cells * banks - 1) / 16)).length / 2);
+      expect(named(list, 'place').characters).toBeGreaterThanOrEqual(String(Math.floor((cells * banks - 1) / 16)).length / 2);
       for (const columns of [grid, list])
         for (const each of columns) for (const head of each.heads) expect(each.characters).toBeGreaterThanOrEqual(head.length);
     }
@@ -47,8 +47,8 @@ test('cells beside each other are headed by what is added to the address of thei
 
 test('a table is as wide as its columns together, each as often as it has heads', () => {
   const columns = [
-    { id: 'address', heads: ['cell'], characters: 4, beside: 16 },
+    { id: 'place', heads: ['cell'], characters: 4, beside: 16 },
     { id: 'cell', heads: ['0', '1', '2'], characters: 2, beside: 10 },
   ];
-  expect(widthsOf(columns)).toEqual({ '--address': 'calc(4ch + 16px)', '--cell': 'calc(2ch + 10px)', minWidth: 'calc(10ch + 46px)' });
+  expect(widthsOf(columns)).toEqual({ '--place': 'calc(4ch + 16px)', '--cell': 'calc(2ch + 10px)', minWidth: 'calc(10ch + 46px)' });
 });

@@ -27,7 +27,7 @@ export function addressColumn(machine: Machine, space: number): Columns {
   const { cells, banks } = itemAt(machine.spaces, space);
   const head = banks > 1 ? 'bank:cell' : 'cell';
   const last = placeDigits(machine, { space, address: cells * banks - 1 });
-  return { id: 'address', heads: [head], characters: Math.max(head.length, last.length), beside: 16 };
+  return { id: 'place', heads: [head], characters: Math.max(head.length, last.length), beside: 16 };
 }
 
 const digitsOf = ({ radix }: Machine, width: number, base: ValueBase): number => Math.max(NOTHING.length, lengthIn(width, radix, base));
