@@ -126,6 +126,9 @@ test('an octal machine reads and shows octal, in programs, conditions and senten
   ).toContain('0o');
 });
 
+/** Of a narrower field a number has fewer digits. */
+const plain = (line: string): string => line.replaceAll(/(0[xob])0+(?=[\dA-F])/g, '$1');
+
 test('encode, then decode, is the identity on drawn machines; what is written is read back as the same cells', () => {
   fc.assert(
     fc.property(drawnNames, fc.nat(), ({ text }, seed) => {
@@ -150,7 +153,7 @@ test('encode, then decode, is the identity on drawn machines; what is written is
           const cells = cellsOf(machine, line);
           // Of two that are written alike the first is taken where it does, and means the same.
           const earlier = machine.forms.find((each) => each.index < form.index && areAlike(each, form) && each.mnemonic === form.mnemonic);
-          const asEarlier = earlier && back(machine, cells) === line && formOf(machine, cells[0]!) === earlier;
+          const asEarlier = earlier && plain(back(machine, cells)) === plain(line) && formOf(machine, cells[0]!) === earlier;
           if (!asEarlier) expect([line, ...cells]).toEqual([line, ...encoded.cells]);
         }
     }),
