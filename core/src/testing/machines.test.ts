@@ -204,7 +204,7 @@ test.each(all)('%s: forward, back and forward again reach the same state, tick b
   );
 });
 
-const MUTATIONS = Number(process.env.ZETTAK_MUTATIONS ?? 60);
+const MUTATIONS = Number(process.env.ZETTAK_MUTATIONS ?? 40);
 const SIGNS = 'aZ0 :{}[]"\'#-\n|,.9<;&*!%@`\t?';
 
 /** Places and signs come from a fixed seed: the next run tries the same ones. */

@@ -17,7 +17,7 @@ import { readCellsCsv, writeCellsCsv } from '../formats/cellsCsv';
 import { readEdit } from '../engine/watch/places';
 import { readWatched } from '../engine/watch/conditions';
 
-const numRuns = Number(process.env.ZETTAK_RUNS ?? 24);
+const numRuns = Number(process.env.ZETTAK_RUNS ?? 16);
 const machineOf = (name: string): Machine => machineFrom(fixtures.find((each) => each.name === name)!.text);
 const avocet = machineOf('avocet');
 const knot = machineOf('knot');

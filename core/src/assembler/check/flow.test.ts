@@ -132,7 +132,7 @@ test('no run comes where it is said that none can, none halts where none can, an
       const strays = [...visited].filter((each) => !beginnings.has(each));
       if (strays.length > 0 && stop !== 'fault') expect(problems.some((each) => LEAVES.has(each.code))).toBe(true);
     }),
-    { numRuns: Number(process.env.ZETTAK_MUTATIONS ?? 200) },
+    { numRuns: Number(process.env.ZETTAK_MUTATIONS ?? 150) },
   );
 });
 

@@ -18,7 +18,7 @@ import { createState, restoreState, type Plan } from '../meaning/state';
 import type { Breakpoint, BreakOn } from '../watch/breakpoints';
 import { explainEntry } from '../meaning/entryProblems';
 
-const numRuns = Number(process.env.ZETTAK_RUNS ?? 7);
+const numRuns = Number(process.env.ZETTAK_RUNS ?? 5);
 /** Another one each time; a failing run is done again with that of its name. */
 const seed = Number(process.env.ZETTAK_SEED ?? Date.now() % 2 ** 31);
 

@@ -7,7 +7,7 @@ import { readScript } from '../timeline/script';
 import { copyState } from '../meaning/state';
 import { go, told, register, small, closed, KEYS, POLL } from '../../testing/runs';
 
-const numRuns = Number(process.env.ZETTAK_RUNS ?? 24);
+const numRuns = Number(process.env.ZETTAK_RUNS ?? 16);
 
 const gannet = machineNamed('Gannet');
 
