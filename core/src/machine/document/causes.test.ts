@@ -142,7 +142,7 @@ const slip = fc.record({
 });
 
 test('a slip in a document is one error nearly always, and its mend brings no others', () => {
-  const runs = Number(process.env.ZETTAK_RUNS ?? 90);
+  const runs = Number(process.env.ZETTAK_RUNS ?? 120);
   const several: string[] = [];
   fc.assert(
     fc.property(slip, ({ document, line, at, kind, other }) => {

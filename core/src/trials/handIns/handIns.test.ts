@@ -28,14 +28,14 @@ const MISTAKES: readonly (readonly [string, number, string | undefined, number |
   ['bench 03', 4, 'branch JUMPN JUMPC', 9],
   ['bench 04', 2, 'base 96 0x96', 3],
   ['bench 05', 0, 'halt', 17],
-  ['bench 06', 0, 'round CMPX JUMPNZ', 14],
+  ['bench 06', 0, 'place', 15],
   ['bench 07', 7, undefined, undefined],
   ['bench 08', 0, 'assembly lone-name', 11],
   ['bench 09', 2, 'branch JUMPZ JUMPC', 11],
   ['bench 10', 1, 'mode CMP … CMP #…', 8],
   ['bench 12', 2, 'base 96 0x96', 7],
   ['bench 13', 0, 'target', 17],
-  ['bench 14', 0, 'round CMPX JUMPNZ', 16],
+  ['bench 14', 0, 'place', 17],
   ['bench 15', 3, 'next', 15],
   ['bench 16', 4, 'leaves over', undefined],
   ['bench 18', 0, 'halt', 19],
@@ -52,6 +52,12 @@ test.each(MISTAKES)('%s: %i sets hold, and its mistake is %s', (label, holds, ke
 test('a mistake is proven: the sentence says with which change how many sets hold', () => {
   expect(checked.get('bench 02')!.mistake!.here).toBe('With JUMPC in place of JUMPZ on line 9, 7 of 7 sets hold; as it is, 2.');
   expect(checked.get('bench 05')!.mistake!.here).toBe('With HALT behind line 17, 7 of 7 sets hold; as it is, 0.');
+});
+
+test('a round that no single change ends is told with its instructions', () => {
+  const { mistake } = checker.check('start LOADX #0\nround CMPX #4\n INCX\n DECX\n JUMP round\ncount .cells 0\n .output count\n');
+  expect(mistake).toMatchObject({ key: 'round CMPX INCX DECX JUMP', line: 2 });
+  expect(mistake!.sentence).toBe('never halts: round of 4 instructions (CMPX INCX DECX JUMP)');
 });
 
 test('the first difference says what was expected, what came, and at which instruction the run parts from the teacher’s', () => {
@@ -136,6 +142,40 @@ test('a jump by a count of cells that takes PC for the current instruction is to
     line: 2,
     here: expect.stringMatching(/^With 1 in place of 3 on line 2, 2 of 2 sets hold/) as string,
   });
+});
+
+/** Conditions, ways and names of places are operands here: what is to be told of them is no other operation. */
+const IF = smallMachine({
+  ticks: { DEC: 'A <- A - 1 ; flags Z N', INCB: 'B <- B + 1' },
+  parts: `flags: {Z: {rule: zero}, N: {rule: negative}}
+conditions:
+  SAME: {code: 1, when: Z = 1, also: EQ}
+  OTHER: {code: 2, when: Z = 0}
+  BELOW: {code: 3, when: N = 1}`,
+})
+  .replace('cycle:\n', '  jump: opcode 4, c 4 condition, to 8\n  step: opcode 8, way 8 names up=1 down=2\ncycle:\n')
+  .replace(
+    'instructions:\n',
+    `instructions:
+  IF: {forms: [{write: 'IF {c}, {to}', code: jump opcode=9, execute: 'if c holds: PC <- to'}]}
+  STEP: {forms: [{write: 'STEP {way}', code: step opcode=60, execute: 'if way = 1: B <- B + 1 else B <- B - 1'}]}
+`,
+  );
+const COUNTED = 'start PUT 3\nround INCB\n DEC\n IF OTHER, round\n STEP up\nover INCB\n HALT\n';
+const counted = new HandInCheck(
+  assignmentFrom({
+    ...{ machine: IF, language: 1, bases: {}, parts: {}, frame: '', solution: COUNTED },
+    sets: 'zettak: sets\nversion: 1\nsets:\n  - {name: none, expected: {B: 5}}\n  - {name: two, given: {B: 2}, expected: {B: 7}}\n',
+  }),
+);
+test.each([
+  ['IF OTHER,', 'IF eq,', 'branch EQ OTHER', 'EQ where OTHER is to be asked', 'With OTHER in place of EQ on line 4'],
+  ['STEP up', 'STEP down', 'operation DOWN up', 'DOWN where up is meant', 'With up in place of DOWN on line 5'],
+  ['OTHER, round', 'OTHER, over', 'place', 'jumps to another place than is meant', 'With round in place of over on line 4'],
+])('with %s written as %s the mistake is %s', (was, written, key, sentence, change) => {
+  const { mistake, holds } = counted.check(COUNTED.replace(was, written));
+  expect(holds).toBe(0);
+  expect(mistake).toMatchObject({ key, sentence, here: `${change}, 2 of 2 sets hold; as it is, 0.` });
 });
 
 test('a flag that the same instruction sets otherwise is told as that, with the instruction', () => {

@@ -12,7 +12,7 @@ import type { Machine } from '../../machine/model/machine';
 import { marksAround, shapeOf, wordLines, type WordLine } from './words';
 
 /** What sort of mistake a change puts right. */
-export type MendKind = 'base' | 'branch' | 'halt' | 'next' | 'target' | 'mode' | 'operation';
+export type MendKind = 'base' | 'branch' | 'halt' | 'next' | 'target' | 'place' | 'mode' | 'operation';
 
 export interface MendTry {
   readonly kind: MendKind;
@@ -33,8 +33,9 @@ export interface Mending {
   readonly leaves: number | undefined;
 }
 
-/** Addresses that a fixed jump target is tried at. */
+/** Addresses that a fixed jump target is tried at, and names that a named one is. */
 const MOST_TARGETS = 60;
+const MOST_PLACES = 12;
 
 /** Changes in the order in which they are worth trying: likeliest first. */
 export function* mendsOf(mending: Mending): Generator<MendTry> {
@@ -49,10 +50,15 @@ export function* mendsOf(mending: Mending): Generator<MendTry> {
   yield* halts(mending);
   for (const each of lines) yield* bases(machine, source, each);
   for (const each of lines) if (branches(machine, templates, each.operation)) yield* others(machine, templates, source, each, 'branch');
+  for (const each of lines) yield* names(machine, templates, source, each);
   for (const each of lines) yield* modes(templates, source, each);
   for (const each of lines) {
     const found = ways.get(each.line);
     if (found) yield* targets(machine, program, source, each, found);
+  }
+  for (const each of lines) {
+    const found = ways.get(each.line);
+    if (found && effectsOf(machine, found.form).jumps.length > 0) yield* places(source, lines, each);
   }
   for (const each of lines) if (!branches(machine, templates, each.operation)) yield* others(machine, templates, source, each, 'operation');
 }
@@ -123,6 +129,43 @@ function* others(
     if (!fits) continue;
     yield { kind, line, was: operation.key, meant: key, text: replaced(source, operation, key) };
   }
+}
+
+/** Another name in place of an operand: of a condition, or of another value that has names; other registers are not tried. */
+function* names(
+  machine: Machine,
+  { forms, named }: Templates,
+  source: string,
+  { operation, operands, line }: WordLine,
+): Generator<MendTry> {
+  const tried = new Set<string>();
+  for (const template of operation ? (forms.get(operation.key) ?? []) : [])
+    for (const hole of template.pieces) {
+      if (typeof hole === 'string' || !('field' in hole) || !hole.field.names || hole.field.array !== undefined) continue;
+      const { names: all, condition } = hole.field;
+      for (const token of operands) {
+        const value = token.kind === 'name' ? named.get(hole.field)?.get(token.key) : undefined;
+        if (value === undefined) continue;
+        for (const [other, [meant]] of all) {
+          if (other === value || !meant || tried.has(`${token.start} ${meant}`)) continue;
+          tried.add(`${token.start} ${meant}`);
+          const kind = condition && goes(machine, template) ? 'branch' : 'operation';
+          yield { kind, line, was: token.key, meant, text: replaced(source, token, meant) };
+        }
+      }
+    }
+}
+
+/** A jump to a name: to other names of instructions, those that stand nearest first. */
+function* places(source: string, lines: readonly WordLine[], { operands, line }: WordLine): Generator<MendTry> {
+  const own = operands.at(-1);
+  const labels = lines.flatMap(({ tokens: [first], operation, line: at }) =>
+    operation && first?.kind === 'name' && first !== operation ? [{ text: first.text, key: first.key, at }] : [],
+  );
+  if (own?.kind !== 'name' || !labels.some((each) => each.key === own.key)) return;
+  const others = labels.filter((each) => each.key !== own.key).sort((a, b) => Math.abs(a.at - line) - Math.abs(b.at - line));
+  for (const { text } of others.slice(0, MOST_PLACES))
+    yield { kind: 'place', line, was: own.text, meant: text, text: replaced(source, own, text) };
 }
 
 /** The same operation with its operand marked otherwise: the value itself, or what lies at it. */

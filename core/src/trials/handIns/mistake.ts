@@ -20,6 +20,7 @@ const SAID: Readonly<Record<MendKind, (mend: MendTry) => string>> = {
   halt: ({ meant }) => `runs on behind its last instruction: ${meant} is missing`,
   next: () => 'a jump one instruction off: PC taken for the current instruction, and it stands at the next',
   target: () => 'jumps to a fixed number, where the instruction does not stand',
+  place: () => 'jumps to another place than is meant',
   mode: ({ was, meant }) => `${was} where ${meant} is meant`,
   operation: ({ was, meant }) => `${was} where ${meant} is meant`,
 };
@@ -30,6 +31,7 @@ const KEYED: Readonly<Record<MendKind, (mend: MendTry) => string>> = {
   halt: () => 'halt',
   next: () => 'next',
   target: () => 'target',
+  place: () => 'place',
   mode: ({ was, meant }) => `mode ${was} ${meant}`,
   operation: ({ was, meant }) => `operation ${was} ${meant}`,
 };
