@@ -178,6 +178,19 @@ test.each([
   expect(mistake).toMatchObject({ key, sentence, here: `${change}, 2 of 2 sets hold; as it is, 0.` });
 });
 
+test('a cell of data in the place of another is told as that', () => {
+  const solution = 'start LOAD high\n SUB low\n STORE rise\n HALT\nlow .cells 3\nhigh .cells 9\nrise .cells 0\n';
+  const sets =
+    'zettak: sets\nversion: 1\nsets:\n  - {name: one, expected: {rise: 6}}\n  - {name: two, given: {low: 1}, expected: {rise: 8}}\n';
+  const { machine, language } = quayCount.texts;
+  const check = new HandInCheck(assignmentFrom({ machine, language, bases: {}, parts: {}, frame: '', solution, sets }));
+  expect(check.check(solution.replace('SUB low', 'SUB high')).mistake).toMatchObject({
+    key: 'name',
+    sentence: 'takes another of its own data than is meant',
+    here: 'With low in place of high on line 2, 2 of 2 sets hold; as it is, 0.',
+  });
+});
+
 test('a flag that the same instruction sets otherwise is told as that, with the instruction', () => {
   const check = new HandInCheck(
     assignmentFrom({

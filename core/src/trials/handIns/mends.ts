@@ -12,7 +12,7 @@ import type { Machine } from '../../machine/model/machine';
 import { marksAround, shapeOf, wordLines, type WordLine } from './words';
 
 /** What sort of mistake a change puts right. */
-export type MendKind = 'base' | 'branch' | 'halt' | 'next' | 'target' | 'place' | 'mode' | 'operation';
+export type MendKind = 'base' | 'branch' | 'halt' | 'next' | 'target' | 'place' | 'mode' | 'operation' | 'name';
 
 export interface MendTry {
   readonly kind: MendKind;
@@ -58,9 +58,10 @@ export function* mendsOf(mending: Mending): Generator<MendTry> {
   }
   for (const each of lines) {
     const found = ways.get(each.line);
-    if (found && effectsOf(machine, found.form).jumps.length > 0) yield* places(source, lines, each);
+    if (found && effectsOf(machine, found.form).jumps.length > 0) yield* places(source, lines, each, 'place');
   }
   for (const each of lines) if (!branches(machine, templates, each.operation)) yield* others(machine, templates, source, each, 'operation');
+  for (const each of lines) if (each.operation && !branches(machine, templates, each.operation)) yield* places(source, lines, each, 'name');
 }
 
 const replaced = (source: string, { start, end }: { start: number; end: number }, text: string): string =>
@@ -156,16 +157,17 @@ function* names(
     }
 }
 
-/** A jump to a name: to other names of instructions, those that stand nearest first. */
-function* places(source: string, lines: readonly WordLine[], { operands, line }: WordLine): Generator<MendTry> {
-  const own = operands.at(-1);
+/** A name in place of another, those of lines that stand nearest first: of a jump that of an instruction, else that of data. */
+function* places(source: string, lines: readonly WordLine[], { operands, line }: WordLine, kind: 'place' | 'name'): Generator<MendTry> {
   const labels = lines.flatMap(({ tokens: [first], operation, line: at }) =>
-    operation && first?.kind === 'name' && first !== operation ? [{ text: first.text, key: first.key, at }] : [],
+    first?.kind === 'name' && first !== operation && (operation !== undefined) === (kind === 'place')
+      ? [{ text: first.text, key: first.key, at }]
+      : [],
   );
-  if (own?.kind !== 'name' || !labels.some((each) => each.key === own.key)) return;
+  const own = operands.findLast((each) => labels.some(({ key }) => each.kind === 'name' && each.key === key));
+  if (!own) return;
   const others = labels.filter((each) => each.key !== own.key).sort((a, b) => Math.abs(a.at - line) - Math.abs(b.at - line));
-  for (const { text } of others.slice(0, MOST_PLACES))
-    yield { kind: 'place', line, was: own.text, meant: text, text: replaced(source, own, text) };
+  for (const { text } of others.slice(0, MOST_PLACES)) yield { kind, line, was: own.text, meant: text, text: replaced(source, own, text) };
 }
 
 /** The same operation with its operand marked otherwise: the value itself, or what lies at it. */

@@ -23,6 +23,7 @@ const SAID: Readonly<Record<MendKind, (mend: MendTry) => string>> = {
   place: () => 'jumps to another place than is meant',
   mode: ({ was, meant }) => `${was} where ${meant} is meant`,
   operation: ({ was, meant }) => `${was} where ${meant} is meant`,
+  name: () => 'takes another of its own data than is meant',
 };
 
 const KEYED: Readonly<Record<MendKind, (mend: MendTry) => string>> = {
@@ -34,6 +35,7 @@ const KEYED: Readonly<Record<MendKind, (mend: MendTry) => string>> = {
   place: () => 'place',
   mode: ({ was, meant }) => `mode ${was} ${meant}`,
   operation: ({ was, meant }) => `operation ${was} ${meant}`,
+  name: () => 'name',
 };
 
 function withMend({ kind, meant, was, line }: MendTry): string {
