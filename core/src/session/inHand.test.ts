@@ -56,6 +56,25 @@ test('a number that happens to be the place of something is not called so', () =
   expect(handOf(runner)!.fields.at(-1)!.says).toBe('value = 0x03');
 });
 
+test('a condition is not called by the label that has its code; a cell of another memory is called by its own', () => {
+  const text = smallMachine({
+    space: 'cells: 256}\n  D: {cells: 16, bits: 8',
+    parts: 'flags: {Z: {rule: zero}}\nconditions:\n  SAME: {code: 1, when: Z = 1}\n  OTHER: {code: 2, when: Z = 0}',
+  })
+    .replace('cycle:\n', '  jump: opcode 4, c 4 condition, to 8\n  level: opcode 8, place 8\ncycle:\n')
+    .replace(
+      'instructions:\n',
+      "instructions:\n  IF: {forms: [{write: 'IF {c}, {to}', code: jump opcode=9, execute: 'if c holds: PC <- to'}]}\n  GET: {forms: [{write: 'GET {place}', code: level opcode=60, execute: 'A <- D[place[3:0]]'}]}\n",
+    );
+  const machine = machineFrom(text);
+  const source = ' .start on\n HALT\non IF SAME, on\n GET tide\n HALT\n .space D\nebb .cells 4\ntide .cells 7\n';
+  const runner = new Runner(machine, assemble(machine, source).program!, {});
+  runner.instruction();
+  expect(handOf(runner)!.fields.map((each) => each.says)).toEqual(['IF', 'c = SAME', 'to = 0x01 on']);
+  runner.instruction();
+  expect(handOf(runner)!.fields.map((each) => each.says)).toEqual(['GET', 'place = 0x01 tide']);
+});
+
 test.each(demoMachines)('$name: the digits of all fields side by side are the cells, at every tick', ({ text, programs }) => {
   const machine = machineFrom(text);
   const { width } = programSpaceOf(machine);

@@ -144,15 +144,22 @@ function valueOf(cells: readonly number[], { high, low }: FieldPiece, width: num
   return value;
 }
 
+/** What lies at an address, in each memory that has a name for it; the program's first. */
+function labelsAt({ machine, program }: Telling, address: number): string[] {
+  if (!program) return [];
+  const others = machine.spaces.flatMap((_, space) => (space === machine.programSpace ? [] : [space]));
+  return [undefined, ...others].flatMap((space) => indexOf(program).labelIn(space, address) ?? []);
+}
+
 function saysOf({ telling, form, read, values, text }: Read, field: Field, fixed: boolean): string {
-  const { machine, program } = telling;
+  const { machine } = telling;
   if (fixed) return form.fixed[0]?.field === field ? form.mnemonic : '';
   const value = values.get(field.name);
   if (value === undefined) return '';
-  const label = program && indexOf(program).labelIn(undefined, value);
+  const labels = field.names === undefined ? labelsAt(telling, value) : [];
   // A number that happens to be the place of something is not called so.
-  const named =
-    label !== undefined && new RegExp(`(?<![\\w.])${label.replace(/[^\w]/g, '\\$&')}(?!\\w)`, 'i').test(text) ? ` ${label}` : '';
+  const label = labels.find((each) => new RegExp(`(?<![\\w.])${each.replace(/[^\w]/g, '\\$&')}(?!\\w)`, 'i').test(text));
+  const named = label === undefined ? '' : ` ${label}`;
   if (!field.relative) return `${field.name} = ${fieldText(machine, field, value)}${named}`;
   const { width } = programSpaceOf(machine);
   const raw = field.pieces.reduce((sum, each) => sum + valueOf(read, each, width, machine.radix) * power(machine.radix, each.at), 0);

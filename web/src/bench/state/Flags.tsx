@@ -1,9 +1,10 @@
 /** The flags, and why one of them is as it is, as worked columns. */
 import { Box, chakra, Table } from '@chakra-ui/react';
-import { memo } from 'react';
+import { memo, useEffect, useRef, useState } from 'react';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import type { View } from '@zettak/core/session/protocol';
 import { Button, PlainButton } from '../../ui/Button';
+import { withNextPaint } from '../../ui/follow';
 import { Hint, PanelHead, PanelTitle } from '../../ui/Panel';
 import { askAbout } from '../looks';
 import { PanelNotes } from '../PinnedNotes';
@@ -45,6 +46,7 @@ const FlagRow = chakra('div', {
 /** Nothing where the machine has no flags. Its frame stays as it is from view to view. */
 export function Flags({ machine }: { machine: Machine }) {
   const heading = useHeading('flags', 'Flags');
+  const [asked, setAsked] = useState(0);
   if (machine.flags.length === 0) return null;
   return (
     <Box flexShrink="0" containerType="inline-size">
@@ -53,10 +55,10 @@ export function Flags({ machine }: { machine: Machine }) {
         <Hint ms="auto">click one: why?</Hint>
       </PanelHead>
       <PanelNotes panel="flags" />
-      <FlagRow data-testid="flags">
+      <FlagRow data-testid="flags" onClick={() => setAsked(asked + 1)}>
         <FlagButtons machine={machine} />
       </FlagRow>
-      <WhyShown machine={machine} />
+      <WhyShown {...{ machine, asked }} />
     </Box>
   );
 }
@@ -99,9 +101,15 @@ const FlagButton = memo(function FlagButton({ name, title, flag, value, changed,
   );
 });
 
-function WhyShown({ machine }: { machine: Machine }) {
+/** `asked`: how often somebody has; the answer comes into sight then. */
+function WhyShown({ machine, asked }: { machine: Machine; asked: number }) {
   const { why } = useTold();
-  return why ? <Why reason={why.reason} name={itemAt(machine.flags, why.flag).name} /> : null;
+  const place = useRef<HTMLDivElement>(null);
+  const flag = why?.flag;
+  useEffect(() => {
+    if (asked > 0 && flag !== undefined) withNextPaint(() => place.current?.scrollIntoView({ block: 'nearest' }));
+  }, [asked, flag]);
+  return <div ref={place}>{why && <Why reason={why.reason} name={itemAt(machine.flags, why.flag).name} />}</div>;
 }
 
 const worked = {
