@@ -86,6 +86,7 @@ export type DocumentProblem = Diagnostic &
     | { readonly code: 'field-without-value'; readonly field: string; readonly written: string }
     | { readonly code: 'field-never-given'; readonly field: string; readonly nearest?: string }
     | { readonly code: 'field-twice'; readonly field: string }
+    | { readonly code: 'field-behind-word'; readonly word: string; readonly field: string }
     | { readonly code: 'encodings-overlap'; readonly one: string; readonly other: string; readonly example: string }
     | { readonly code: 'lengths-differ'; readonly one: string; readonly other: string; readonly example: string }
     | { readonly code: 'forms-alike'; readonly written: string; readonly other: string }
@@ -247,6 +248,8 @@ export function explainMachine(problem: MachineProblem): string {
       return `Nothing gives the field ${problem.field} a value: no form writes it or fixes it.${problem.nearest ? ` Digits without a use are called zero or any.${didYouMean(problem.nearest)}` : ''}`;
     case 'field-twice':
       return `The field ${problem.field} is given twice.`;
+    case 'field-behind-word':
+      return `A number right behind ${problem.word} is one word with it (${problem.word}1) and is not taken for ${problem.field}. Put a blank or a mark between them; where ${problem.field} numbers a register, say so in the format (“register …”) and write {${problem.field}} alone.`;
     case 'encodings-overlap':
       return `${problem.example} means two things: ${problem.one} and ${problem.other} share it. Give one of them another opcode.`;
     case 'lengths-differ':

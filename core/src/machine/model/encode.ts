@@ -347,6 +347,9 @@ function valueIn(machine: Machine, format: Format, field: Field, cells: readonly
   return field.relative ? ((value % size) + size) % size : value;
 }
 
+/** What has to stand between a written form so far and what comes in its next hole, so that they are no single word: behind the operation a blank. */
+export const apart = (text: string, next: string): string => (/[^\w.].*\w$/.test(text) && /^\w/.test(next) ? ' ' : '');
+
 /** The instruction as text: the written form with `show` filling its holes. */
 export function written(form: Form, show: (field: Field) => string): string {
   let text = '';
@@ -357,7 +360,7 @@ export function written(form: Form, show: (field: Field) => string): string {
     }
     const shown = show(form.operands.find((each) => each.name === piece.field)!);
     // An empty name drops the dot before it.
-    text = shown === '' && text.endsWith('.') ? text.slice(0, -1) : text + shown;
+    text = shown === '' && text.endsWith('.') ? text.slice(0, -1) : text + apart(text, shown) + shown;
   }
   return text;
 }

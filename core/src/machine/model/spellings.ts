@@ -1,5 +1,6 @@
 /** Ways to write the operation of a form: a hole in it stands for each name of its field. */
 import { itemAt } from '../../text/itemAt';
+import { apart } from './encode';
 import type { Field, Form, Machine, Piece } from './machine';
 import { alongForm } from './perMachine';
 
@@ -51,16 +52,14 @@ const behind = (list: readonly Spelling[], rest: readonly Piece[]): Spelling[] =
 /** A form as people read it: holes without braces, but for names inside the operation, as “JUMP{c} address”. */
 export function plainWritten({ pieces, operands }: Pick<Form, 'pieces' | 'operands'>): string {
   let inside = true;
-  return pieces
-    .map((piece) => {
-      if ('text' in piece) {
-        inside &&= !/[^\w.]/.test(piece.text);
-        return piece.text;
-      }
-      inside &&= operands.find((each) => each.name === piece.field)?.names !== undefined;
-      return inside ? `{${piece.field}}` : piece.field;
-    })
-    .join('');
+  return pieces.reduce((text, piece) => {
+    if ('text' in piece) {
+      inside &&= !/[^\w.]/.test(piece.text);
+      return text + piece.text;
+    }
+    inside &&= operands.find((each) => each.name === piece.field)?.names !== undefined;
+    return text + (inside ? `{${piece.field}}` : apart(text, piece.field) + piece.field);
+  }, '');
 }
 
 /** What one row of a card or a map stands for: each spelling of the operation in first names, and what its names mean. */

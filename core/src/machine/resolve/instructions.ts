@@ -8,7 +8,7 @@ import type { Tick } from '../../notation/tree';
 import { nearest } from '../../text/nearest';
 import { power, readNumber, unitOf } from '../../text/number';
 import { NAME, type MachineDocument } from '../document/schema';
-import { choicesOf, demandsOf } from '../model/encode';
+import { apart, choicesOf, demandsOf } from '../model/encode';
 import { lookExpr } from './conditions';
 import { fieldValue } from './formats';
 import type { Field, Form, Format, Guard, Part, Piece, Register, ScheduledTick, ShortForm } from '../model/machine';
@@ -215,6 +215,27 @@ function checkHoles(
   if (open) report(reading, path, { code: 'field-without-value', field: open.name, written });
   const twice = holes.find((each, at) => holes.indexOf(each) !== at);
   if (twice !== undefined) report(reading, path, { code: 'field-twice', field: twice });
+  checkApart(reading, pieces, path);
+}
+
+/** A value behind a letter would be one word with it. */
+function checkApart(reading: DocumentReading, pieces: readonly Piece[], path: Path): void {
+  let text = '';
+  for (const piece of pieces) {
+    if ('text' in piece) {
+      text += piece.text;
+      continue;
+    }
+    const { field } = piece;
+    const word = apart(text, field) === '' ? undefined : /\w+$/.exec(text)?.[0];
+    text += `{${field}}`;
+    if (word === undefined) continue;
+    const { start, end } = reading.yaml.spanOf(path);
+    const found = reading.source.text.slice(start, end).indexOf(`${word}{${field}}`);
+    const at = start + found + word.length;
+    const mend = found < 0 ? undefined : { title: `Put a blank behind ${word}`, edits: [{ span: { start: at, end: at }, text: ' ' }] };
+    report(reading, path, { code: 'field-behind-word', word, field }, { grade: 'warning', mend });
+  }
 }
 
 /** A line “enter cause” stands for the ticks that enter a trap. */
