@@ -255,25 +255,28 @@ test('the drawing and the registers stay where they are while the words above th
   const page = await bench('highest-of-five');
   const tops = (): Promise<number[]> =>
     page.$$eval(`${byId('datapath')}, ${byId('registers')}`, (all) => all.map((each) => Math.round(each.getBoundingClientRect().top)));
-  const COUNT = 28;
+  const COUNT = 20;
+  const walk = async (): Promise<string[]> => {
+    const seen: string[] = [];
+    for (let tick = 1; tick <= COUNT; tick++) {
+      await press(page, '.');
+      await until(page, byId('ticks'), new RegExp(`^${tick}$`));
+      seen.push(String(await tops()));
+    }
+    return seen;
+  };
   // What is needed once has its room from then on.
-  await press(page, ...new Array<'.'>(COUNT).fill('.'));
-  await until(page, byId('ticks'), new RegExp(`^${COUNT}$`));
+  await walk();
   await press(page, 'Home');
   await until(page, byId('ticks'), /^0$/);
-  const seen: string[] = [];
-  for (let tick = 1; tick <= COUNT; tick++) {
-    await press(page, '.');
-    await until(page, byId('ticks'), new RegExp(`^${tick}$`));
-    seen.push(String(await tops()));
-  }
+  const seen = await walk();
   const often = Math.max(...seen.map((each) => seen.filter((other) => other === each).length));
   // A sentence of four lines may still take more.
   expect(often).toBeGreaterThanOrEqual(COUNT - 4);
 });
 
 /** At each speed: one, or as many as somebody wants to wait. */
-const seconds = Number(process.env.ZETTAK_SPEED_SECONDS ?? 0.5);
+const seconds = Number(process.env.ZETTAK_SPEED_SECONDS ?? 1);
 
 test(
   'at every speed the run goes on, the page answers, and a pause is one',

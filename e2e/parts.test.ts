@@ -250,7 +250,11 @@ test('an edge of a format is dragged by the mouse, digit by digit, and all of it
   const digit = await page.$eval(byId('format-ruler'), (each) => (each.firstElementChild as HTMLElement).clientWidth / 16);
   await page.mouse.move(edge.x, edge.y);
   await page.mouse.down();
-  for (const step of [0.5, 1, 1.5, 2]) await page.mouse.move(edge.x + step * digit, edge.y);
+  // However slowly it is dragged, it is one movement.
+  for (const step of [1, 1.5, 2]) {
+    await page.mouse.move(edge.x + step * digit, edge.y);
+    await new Promise((resolve) => setTimeout(resolve, 700));
+  }
   await page.mouse.up();
   await page.waitForFunction(
     (width: string) =>

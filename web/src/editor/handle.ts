@@ -67,12 +67,15 @@ export class EditorHandle {
     this.held?.focus();
   }
 
-  /** All at once, as one step of undo; what is `typed` key by key becomes one step together. Offsets are those of the text before. */
-  applyEdits(edits: readonly Edit[], { typed = false } = {}): void {
+  /**
+   * All at once, as one step of undo. What is `typed` key by key becomes one step together, and what is done `on`, in one go
+   * with the last edits, is part of their step however late it comes. Offsets are those of the text before.
+   */
+  applyEdits(edits: readonly Edit[], { typed = false, on = false } = {}): void {
     const { held } = this;
     if (!held) return;
     const changes = edits.map(({ span, text }) => smallest(held.state.doc.sliceString(span.start, span.end), span.start, text));
-    held.dispatch({ changes, ...(typed && { userEvent: 'input.type' }) });
+    held.dispatch({ changes, ...((typed || on) && { userEvent: on ? 'input.type.compose' : 'input.type' }) });
   }
 
   /** Takes the last change of the text back, or does it again; whether there was one. */

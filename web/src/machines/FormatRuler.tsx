@@ -60,21 +60,25 @@ export function FormatRuler({ path, text, digits, cell, radix }: RulerProps) {
   const defining = useDefining();
   const [chosen, setChosen] = useState<number>();
   const ruler = useRef<HTMLDivElement>(null);
-  const dragged = useRef<{ at: number; x: number; from: FormatText } | undefined>(undefined);
+  const dragged = useRef<{ at: number; x: number; from: FormatText; moved: boolean } | undefined>(undefined);
   const format = readFormat(text);
   if (!format) return <Hint as="p">This is no list of fields yet: names with widths, as in “opcode 8, address 8”.</Hint>;
   const { items } = format;
   const total = items.reduce((sum, each) => sum + each.width, 0);
   const cells = total / cell;
-  const write = (to: FormatText, typed = false): void => {
+  const write = (to: FormatText): void => {
     const value = writeFormat(to);
-    if (typed) defining.type(path, value);
-    else if (value !== text) void defining.act({ kind: 'set', path, value });
+    if (value !== text) void defining.act({ kind: 'set', path, value });
   };
   const drag = (event: React.PointerEvent): void => {
     const held = dragged.current;
     const width = ruler.current?.clientWidth ?? 1;
-    if (held) write(moveEdge(held.from, held.at, Math.round(((event.clientX - held.x) / width) * total)), true);
+    if (!held) return;
+    const value = writeFormat(moveEdge(held.from, held.at, Math.round(((event.clientX - held.x) / width) * total)));
+    if (!held.moved && value === text) return;
+    // All of one movement is taken back at once.
+    defining.type(path, value, { on: held.moved });
+    held.moved = true;
   };
   const key = (event: React.KeyboardEvent, at: number): void => {
     const by = event.key === 'ArrowLeft' ? -1 : event.key === 'ArrowRight' ? 1 : 0;
@@ -110,7 +114,7 @@ export function FormatRuler({ path, text, digits, cell, radix }: RulerProps) {
                 onKeyDown={(event) => key(event, at)}
                 onPointerDown={(event) => {
                   event.currentTarget.setPointerCapture(event.pointerId);
-                  dragged.current = { at, x: event.clientX, from: format };
+                  dragged.current = { at, x: event.clientX, from: format, moved: false };
                 }}
                 onPointerMove={drag}
                 onPointerUp={(event) => {

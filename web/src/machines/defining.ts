@@ -92,12 +92,13 @@ export class Defining {
 
   /** An act on the document; resolves when its text has changed, with the path of the part then, or undefined where it was refused. */
   act(act: DocumentAct): Promise<Path | undefined> {
-    const done = this.acts.then(() => this.perform(act, false));
+    const done = this.acts.then(() => this.perform(act));
     this.acts = done.catch(() => undefined);
     return done;
   }
 
-  private async perform(act: DocumentAct, typed: boolean): Promise<Path | undefined> {
+  private async perform(act: DocumentAct, how?: { readonly on: boolean }): Promise<Path | undefined> {
+    const typed = how !== undefined;
     const { editor } = this;
     const now = editor.view?.state.doc.toString() ?? this.state.text;
     const editing = engine.definition.edit(now, act);
@@ -110,7 +111,7 @@ export class Defining {
     const write = (): Path | undefined => {
       // Somebody has typed into the text meanwhile: that counts, and the act is not done.
       if (editor.view?.state.doc.toString() !== now) return undefined;
-      editor.applyEdits(made.changes, { typed });
+      editor.applyEdits(made.changes, { typed, ...how });
       this.store.setState((state) => ({ refused: '', ...(!typed && { turned: state.turned + 1 }) }));
       return made.path;
     };
@@ -134,8 +135,8 @@ export class Defining {
     write?.();
   }
 
-  /** A value that is being typed: only the newest is written, and all of it is one step of undo. */
-  type(path: Path, value: Plain): void {
+  /** A value that is being typed: only the newest is written, and all of it is one step of undo; with `on`, of one movement, however slow. */
+  type(path: Path, value: Plain, { on = false } = {}): void {
     if (this.waiting && samePath(this.waiting.path, path)) {
       // In place: it stays the newest also when something else is typed before it is written.
       this.waiting.value = value;
@@ -146,7 +147,7 @@ export class Defining {
     this.store.setState({ typing: true });
     this.acts = this.acts.then(async () => {
       if (this.waiting === own) this.waiting = undefined;
-      await this.perform({ kind: 'set', path, value: own.value }, true).catch(() => undefined);
+      await this.perform({ kind: 'set', path, value: own.value }, { on }).catch(() => undefined);
       if (!this.waiting) this.store.setState({ typing: false });
     });
   }
