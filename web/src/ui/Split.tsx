@@ -37,15 +37,16 @@ function useResized(element: React.RefObject<HTMLElement | null>): number {
   }, [element]);
   return times;
 }
-/** In per cent: too little to be seen. */
-const NEW = 1e-6;
+
+/** A share of a size: too little to be seen. */
+const NEW = 1e-8;
 
 export function Split({ way, panels, sizes, change, children }: SplitProps) {
   const parts = Children.toArray(children);
   const last = useRef(new Map<string, number>());
   const root = useRef<HTMLDivElement>(null);
   // A window too small for all panels takes from some what they need; they have it back when it grows: sizes that are new are taken anew.
-  const anew = (useResized(root) % 2) * NEW;
+  const anew = 1 - (useResized(root) % 2) * NEW;
   /** Folds the panel before an edge or, where that cannot be, the one behind it; a folded one comes back as wide as it was. */
   const turn = (at: number): boolean => {
     const target = [at - 1, at].find((each) => itemAt(panels, each).folded !== undefined);
@@ -69,7 +70,7 @@ export function Split({ way, panels, sizes, change, children }: SplitProps) {
         ...{ id, minSize: least },
         ...(folded !== undefined && { collapsible: true, collapsedSize: folded }),
       }))}
-      size={sizes.map((each) => (typeof each === 'number' ? each + anew : each))}
+      size={sizes.map((each) => (typeof each === 'number' ? each * anew : each))}
       onResize={({ size }) => change(size)}
     >
       {panels.map(({ id, says }, at) => (
