@@ -162,10 +162,19 @@ test('a cycle in which PC moves at the end changes what the marks show', async (
   expect(await marks(page)).toEqual({ executing: 2, next: 3 });
 });
 
-test('the page runs no script that did not come from the server', async () => {
-  const page = await harness.open('/machines/curlew');
+test('the page runs no script that did not come from the server, and does not try to', async () => {
+  const page = await harness.open('/');
+  await page.evaluateOnNewDocument(() => {
+    const breaches: string[] = [];
+    addEventListener('securitypolicyviolation', ({ blockedURI }) => breaches.push(blockedURI));
+    Object.assign(globalThis, { breaches });
+  });
+  const breaches = (): Promise<unknown> => page.evaluate(() => (globalThis as unknown as { breaches: unknown }).breaches);
+  await page.goto(`${harness.address}/machines/curlew`);
   await until(page, byId('version'), /version/);
+  expect(await breaches()).toEqual([]);
   await page.addScriptTag({ content: 'window.slippedIn = true;' }).catch(() => undefined);
+  expect(await breaches()).toEqual(['inline']);
   expect(await page.evaluate(() => 'slippedIn' in window)).toBe(false);
 });
 

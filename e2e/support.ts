@@ -59,8 +59,11 @@ const FLAGS = [
   '--force-device-scale-factor=1',
 ];
 const tested = process.env.JEST_WORKER_ID !== undefined;
-/** Pages of tests live for seconds: what the last compilers make of their code comes too late for them, not for benchmarks. */
-const HASTY = tested ? ['--js-flags=--no-turbofan --no-maglev'] : [];
+/**
+ * Pages of tests live for seconds: what the last compilers make of their code comes too late for them, not for benchmarks. And
+ * scripts that their process has compiled before are compiled once more, beside the page, where they are fetched in the background.
+ */
+const HASTY = tested ? ['--js-flags=--no-turbofan --no-maglev', '--disable-features=BackgroundResourceFetch'] : [];
 
 /** `together`: pages live in one process, which has read their code before; as whoever goes from one to the other has it. */
 export async function startHarness(opened?: Opened, together = false): Promise<Harness> {

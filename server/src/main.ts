@@ -11,7 +11,7 @@ import { hasPassphrase } from './access/passphrase';
 import { isToken } from './access/tokens';
 import { queueAddress } from './checking/queueAddress';
 import { createApp } from './http/app';
-import { startServices, type ServiceParts } from './services';
+import { startServices, type QueueParts } from './services';
 import { DatabaseProblem, openDatabase, type Database } from './database/database';
 
 const root = process.env.ZETTAK_ROOT ?? process.cwd();
@@ -51,14 +51,14 @@ const settings = createSettings(database);
 if (!LOOPBACK.test(host) && !hasPassphrase(settings)) await firstPassphrase();
 const services = startServices({
   ...{ database, now: () => new Date(), log, demo: join(root, 'demo'), threads: import.meta.dirname },
-  queue: queueFrom(process.env.ZETTAK_QUEUE, process.env.ZETTAK_WORKER_TOKEN),
+  queue: await queueFrom(process.env.ZETTAK_QUEUE, process.env.ZETTAK_WORKER_TOKEN),
 });
 
-function queueFrom(text: string | undefined, token: string | undefined): ServiceParts['queue'] {
+async function queueFrom(text: string | undefined, token: string | undefined): Promise<QueueParts | undefined> {
   if (!text) return undefined;
   const address = queueAddress(text);
   if ('wrong' in address) return stop(address.wrong);
-  if (isToken(token)) return { address, token };
+  if (isToken(token)) return { address, token, start: (await import('./checking/queued')).startQueuedJobs };
   return stop(
     'With ZETTAK_QUEUE workers need a token: set ZETTAK_WORKER_TOKEN here and with every worker. “npx zettak worker --new-token” makes one.',
   );

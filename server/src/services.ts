@@ -8,7 +8,7 @@ import { buildOf } from './checking/build';
 import type { DeskAccess } from './checking/deskRoutes';
 import { startJobs } from './checking/jobs';
 import type { QueueAddress } from './checking/queueAddress';
-import { startQueuedJobs } from './checking/queued';
+import type { startQueuedJobs } from './checking/queued';
 import { createCourseStore } from './courses/store';
 import { seedCourses } from './courses/seed';
 import { Together } from './database/together';
@@ -28,8 +28,15 @@ export interface ServiceParts {
   readonly demo: string;
   /** Folder of the built threads. */
   readonly threads: string;
-  /** Where workers take checks from, and the token that they show; without it threads of this process check. */
-  readonly queue?: { readonly address: QueueAddress; readonly token: string } | undefined;
+  readonly queue?: QueueParts | undefined;
+}
+
+/** Where workers take checks from, and the token that they show; without them threads of this process check. */
+export interface QueueParts {
+  readonly address: QueueAddress;
+  readonly token: string;
+  /** Given, and not imported: what speaks with a queue takes as long to read as all the rest of the server. */
+  readonly start: typeof startQueuedJobs;
 }
 
 export type Services = ReturnType<typeof startServices>;
@@ -50,8 +57,7 @@ export function startServices({ database, now, log, demo, threads, queue }: Serv
   const sharing = new Sharing();
   const together = new Together(database.write);
   const checker = startChecker(join(threads, 'machineErrors.js'));
-  const queued =
-    queue && startQueuedJobs({ handIns, courses, log, address: queue.address, name: `checks-${settings.secret('queue').slice(0, 16)}` });
+  const queued = queue?.start({ handIns, courses, log, address: queue.address, name: `checks-${settings.secret('queue').slice(0, 16)}` });
   const jobs = queued ?? startJobs({ handIns, courses, log, worker: join(threads, 'checkHandIn.js') });
   const desk: DeskAccess | undefined = queue && queued && { desk: queued.desk, token: queue.token, build: buildOf(threads) };
   const close = async (): Promise<void> => void (await Promise.all([checker.close(), jobs.close()]));

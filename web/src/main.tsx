@@ -1,4 +1,5 @@
 /** Starts the page. Screens are loaded when they are opened. */
+import './app/noEval';
 import '@fontsource-variable/atkinson-hyperlegible-next/index.css';
 import '@fontsource-variable/atkinson-hyperlegible-mono/index.css';
 import { ChakraProvider } from '@chakra-ui/react';
