@@ -56,6 +56,15 @@ test('a number that happens to be the place of something is not called so', () =
   expect(handOf(runner)!.fields.at(-1)!.says).toBe('value = 0x03');
 });
 
+test('a condition without a name is told by when it holds, where it stands by itself', () => {
+  const machine = machineFrom(fixtures.find((each) => each.name === 'dotterel')!.text);
+  const runner = new Runner(machine, assemble(machine, ' GO over\nover GO over\n').program!, {});
+  runner.instruction();
+  expect(handOf(runner)!.fields.map((each) => each.says)).toEqual(['GO', 'c = always', expect.stringMatching(/^address = \S+ over$/)]);
+  expect(decodedLines(machine, runner)[1]).toBe('always = c');
+  expect(handOf(runner)!.text).toBe('GO over');
+});
+
 test('a condition is not called by the label that has its code; a cell of another memory is called by its own', () => {
   const text = smallMachine({
     space: 'cells: 256}\n  D: {cells: 16, bits: 8',

@@ -1,5 +1,5 @@
 /** The instruction in hand as its fields: which digits of which cell are what, and what each says; cells not yet fetched are gaps. */
-import { fieldText, instructionAt } from '../engine/tell/names';
+import { fieldTold, instructionAt } from '../engine/tell/names';
 import type { Telling } from '../engine/tell/narrate';
 import type { Runner } from '../engine/control/runner';
 import { indexOf } from '../image/program';
@@ -160,9 +160,9 @@ function saysOf({ telling, form, read, values, text }: Read, field: Field, fixed
   // A number that happens to be the place of something is not called so.
   const label = labels.find((each) => new RegExp(`(?<![\\w.])${each.replace(/[^\w]/g, '\\$&')}(?!\\w)`, 'i').test(text));
   const named = label === undefined ? '' : ` ${label}`;
-  if (!field.relative) return `${field.name} = ${fieldText(machine, field, value)}${named}`;
+  if (!field.relative) return `${field.name} = ${fieldTold(machine, field, value)}${named}`;
   const { width } = programSpaceOf(machine);
   const raw = field.pieces.reduce((sum, each) => sum + valueOf(read, each, width, machine.radix) * power(machine.radix, each.at), 0);
   const distance = String(signedReading(raw, field.width, machine.radix)).replace('-', '−');
-  return `${field.name} = ${distance} → ${fieldText(machine, field, value)}${named}`;
+  return `${field.name} = ${distance} → ${fieldTold(machine, field, value)}${named}`;
 }

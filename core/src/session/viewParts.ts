@@ -1,5 +1,5 @@
 /** Parts of a view of a run: its ticks, its wake, what lies ahead, what it waits for. */
-import { digitsOf, fieldText, instructionAt, wayOn } from '../engine/tell/names';
+import { digitsOf, fieldTold, instructionAt, wayOn } from '../engine/tell/names';
 import type { Telling } from '../engine/tell/narrate';
 import type { FlagChange, TickReport } from '../engine/meaning/report';
 import type { Printed } from '../engine/watch/breakpoints';
@@ -59,7 +59,7 @@ export function decodedLines(machine: Machine, runner: Runner): string[] {
   const decoded = decode(machine, (offset) => cells[here + offset], here);
   if ('refused' in decoded || decoded.form !== form) return [];
   const known = decoded.operands.filter(({ field }) => isFetched(machine, form, field.pieces, fetched));
-  const operands = known.map(({ field, value }) => `${fieldText(machine, field, value).replace(MARK, '')} = ${field.name}`);
+  const operands = known.map(({ field, value }) => `${fieldTold(machine, field, value).replace(MARK, '')} = ${field.name}`);
   return [`${digitsOf(machine, itemAt(cells, here), programSpaceOf(machine).width)} = ${form.mnemonic}`, ...operands];
 }
 
@@ -71,8 +71,9 @@ export function longestDecoded(machine: Machine): number {
   const { width, addressWidth } = programSpaceOf(machine);
   const looked = shownLength(width, machine);
   return machine.forms.reduce((most, { mnemonic, operands }) => {
-    const lines = operands.map(({ name, names, relative, page, width: own, dropped, kind }) => {
-      const named = Math.max(0, ...[...(names?.values() ?? [])].map((each) => itemAt(each, 0).length));
+    const lines = operands.map((field) => {
+      const { name, names, relative, page, width: own, dropped, kind } = field;
+      const named = Math.max(0, ...[...(names?.keys() ?? [])].map((each) => fieldTold(machine, field, each).length));
       const digits =
         relative || page ? shownLength(addressWidth, machine) : shownLength(own + dropped, machine) + (kind === 'unsigned' ? 0 : 1);
       return (names ? named : digits) + 3 + name.length;

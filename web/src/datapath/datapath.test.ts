@@ -212,3 +212,13 @@ test('addresses travel before the data they fetch', () => {
     ['data', '12', 1],
   ]);
 });
+
+test('a file of many wide registers is lower than eight rows, which would make all the rest small; a single column stays one', () => {
+  const file = (count: number) => {
+    const text = smallMachine({ registers: `R: {count: ${count}, bits: 32}`, ticks: { TRY: 'R[0] <- R[1]' } });
+    return layOut(machineFrom(text)).files.find((each) => each.title === 'R')!;
+  };
+  expect(file(16).height).toBeLessThan(8 * 44);
+  expect(file(16).width).toBeGreaterThan(file(2).width);
+  expect(file(2).height).toBeGreaterThan(44 + 8);
+});

@@ -81,15 +81,32 @@ const LETTER = 9;
 interface Ground {
   readonly machine: Machine;
   readonly pairs: readonly RegisterPair[];
+  /** Of a file of registers, where its cells are no wider than most. */
+  readonly rows: number;
 }
 
 const roleOf = ({ machine }: Ground, at: number): Role | undefined => itemAt(machine.registers, at).role;
 const digitsOf = ({ machine }: Ground, at: number): number => shownLength(itemAt(machine.registers, at).width, machine);
 const lettersOf = ({ machine }: Ground, at: number): number => itemAt(machine.registers, at).name.length;
 
+/** The room that a drawing has on the bench, in px: where a file of registers is high, it makes all the rest small. */
+const ROOM = { width: 585, height: 310 };
+const ROWS = [4, 3, 2, 1];
+/** How much larger letters have to become for a file to be lower and wider. */
+const WORTH_IT = 1.05;
+
+const sizeIn = ({ width, height }: Drawing): number => Math.min(ROOM.width / width, ROOM.height / height);
+
 /** Where everything of a machine stands, in units of the drawing; `hidden`: names of registers that a lesson does without. */
 export function layOut(machine: Machine, hidden: readonly string[] = []): Drawing {
-  const ground: Ground = { machine, pairs: pairsOf(machine) };
+  const pairs = pairsOf(machine);
+  return ROWS.map((rows) => laidOut({ machine, pairs, rows }, hidden)).reduce((best, each) =>
+    sizeIn(each) > sizeIn(best) * WORTH_IT ? each : best,
+  );
+}
+
+function laidOut(ground: Ground, hidden: readonly string[]): Drawing {
+  const { machine } = ground;
   const parts = partsOf(ground, hidden);
   const left = leftColumn(ground, parts);
   const leftLine = EDGE + left.width + STUB;
@@ -183,7 +200,7 @@ function leftColumn(ground: Ground, parts: Parts): Column & { readonly width: nu
   };
   for (const each of [...counter, ...(filed ? [] : single)]) put(each, 52, 'plain');
   for (const grid of grids) {
-    const placed = placeGrid(ground, grid, { x: EDGE, y, width, line: 'left' });
+    const placed = placeGrid(lowered(grid, width), { x: EDGE, y, width, line: 'left' });
     boxes.push(...placed.boxes);
     files.push(placed.file);
     y += placed.file.height + 8;
@@ -203,13 +220,14 @@ function slotsOf({ machine }: Ground): { readonly all: number; readonly count: n
 interface Grid {
   readonly title: string;
   readonly registers: readonly number[];
+  /** Registers that stay beside each other: two where there are pairs. */
+  readonly step: number;
   readonly columns: number;
   readonly cell: number;
   readonly width: number;
 }
 
 const CELL_HEIGHT = 44;
-const MOST_ROWS = 4;
 /** Cells wider than this stand in more rows, and further apart, so that long values can be told from each other. */
 const WIDE_CELL = 96;
 
@@ -218,12 +236,20 @@ function gridOf(ground: Ground, { title, registers }: { title: string; registers
   const ordered = pairsFirst(ground, registers);
   const widest = Math.max(...ordered.map((at) => Math.max(digitsOf(ground, at) * DIGIT, lettersOf(ground, at) * LETTER)));
   const close = Math.max(34, Math.min(widest, 8 * DIGIT) + 10);
-  const [cell, rows] = close > WIDE_CELL ? [close + 10, 2 * MOST_ROWS] : [close, MOST_ROWS];
+  const [cell, rows] = close > WIDE_CELL ? [close + 10, 2 * ground.rows] : [close, ground.rows];
   const paired = ground.pairs.some((each) => each.registers.every((at) => ordered.includes(at)));
   const step = paired ? 2 : 1;
   let columns = Math.min(ordered.length, step);
   while (columns < ordered.length && (Math.ceil(ordered.length / columns) > rows || (columns + step) * cell <= 142)) columns += step;
-  return { title, registers: ordered, columns, cell, width: columns * cell + 8 };
+  return { title, registers: ordered, step, columns, cell, width: columns * cell + 8 };
+}
+
+/** The same, as low as the width of its column lets it be, with rows of one length. */
+function lowered(grid: Grid, width: number): Grid {
+  const { registers, step, cell } = grid;
+  const fitting = Math.max(grid.columns, Math.floor((width - 8) / cell / step) * step);
+  const rows = Math.ceil(registers.length / fitting);
+  return { ...grid, columns: Math.min(fitting, Math.ceil(registers.length / rows / step) * step) };
 }
 
 /** Whole pairs, in the order of their first halves, then what is in none. */
@@ -239,7 +265,6 @@ function pairsFirst({ pairs }: Ground, registers: readonly number[]): number[] {
 }
 
 function placeGrid(
-  _ground: Ground,
   { title, registers, columns, cell }: Grid,
   { x, y, width, line }: { x: number; y: number; width: number; line: Hold['line'] },
 ): { boxes: RegisterBox[]; file: FileBox } {
@@ -274,7 +299,7 @@ function accumulatorBoxes(
 ): Column & { readonly above: Drawing['above'] } {
   const [a, b, more] = accumulators;
   if (more !== undefined) {
-    const placed = placeGrid(ground, gridOf(ground, { title: 'accumulators', registers: accumulators }), {
+    const placed = placeGrid(gridOf(ground, { title: 'accumulators', registers: accumulators }), {
       x,
       y: TOP,
       width,
@@ -317,7 +342,7 @@ function rightColumn(
   };
   [...address, ...loose].forEach(put);
   if (grid) {
-    const placed = placeGrid(ground, grid, { x, y, width, line: 'right' });
+    const placed = placeGrid(grid, { x, y, width, line: 'right' });
     boxes.push(...placed.boxes);
     files.push(placed.file);
     y += placed.file.height + 10;

@@ -46,6 +46,12 @@ export function fieldText(machine: Machine, field: Field, value: number): string
   return shownNumber(value, Math.max(field.width + field.dropped, digitsIn(value, machine.radix)), machine);
 }
 
+/** The same where it stands by itself and not in a program: of a condition without a name, when it holds. */
+export function fieldTold(machine: Machine, field: Field, value: number): string {
+  const written = fieldText(machine, field, value);
+  return written || (machine.conditions.find(({ code }) => field.condition && code === value)?.text ?? String(value));
+}
+
 /** The line that an address comes from, with the text it is a line of: “line 4”, “line 2 of the part “averages””. */
 export function lineAt(program: Program | undefined, address: number): string | undefined {
   const row = program && indexOf(program).rowAt.get(address);
@@ -101,7 +107,7 @@ export function placeName(machine: Machine, program: Program | undefined, place:
       const register = itemAt(machine.registers, place.register);
       if (place.low === 0 && place.high === register.width - 1) return register.name;
       const part = [...register.parts].find(([, each]) => each.high === place.high && each.low === place.low);
-      return part ? `${register.name}.${part[0]}` : `${register.name}[${place.high}:${place.low}]`;
+      return part ? `${register.name}.${part[0]}` : `${register.name}[${place.high === place.low ? '' : `${place.high}:`}${place.low}]`;
     }
     case 'flag':
       return flagName(machine, place.flag);

@@ -118,6 +118,16 @@ test.each<Wrong>([
     ...{ on: 'plover', from: 'MAR <- address, MDR <- ACC', to: 'MAR <- address, MDR := ACC', at: ':=', mends: true },
     says: /^“:=” is written “<-” here\.$/,
   },
+  {
+    what: 'an instruction register that is too short for the longest instructions',
+    ...{ on: 'dunlin', from: 'role: instruction, bits: 16', to: 'role: instruction, bits: 8', at: 'IR:' },
+    says: /^IR is too short: the longest format has 2 cells, 16 in width\./,
+  },
+  {
+    what: 'an instruction register that is too short, in a machine whose instructions name the rest of theirs in every tick',
+    ...{ on: 'sanderling', from: 'role: instruction, bits: 24', to: 'role: instruction, bits: 16', at: 'IR:' },
+    says: /^IR is too short: the longest format has 3 cells, 24 in width\./,
+  },
 ])('$what: one error, at its line', ({ on, from, to, says, at, mends = false }) => {
   const right = documentOf(on);
   expect(right).toContain(from);

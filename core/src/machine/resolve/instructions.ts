@@ -4,7 +4,7 @@ import { checkExpr } from '../../notation/expressions';
 import { parseTick } from '../../notation/parse';
 import type { Meaning, Scope, Slice } from '../../notation/scope';
 import type { TickSyntax } from '../../notation/syntax';
-import type { Tick } from '../../notation/tree';
+import type { Expr, Tick } from '../../notation/tree';
 import { nearest } from '../../text/nearest';
 import { power, readNumber, unitOf } from '../../text/number';
 import { NAME, type MachineDocument } from '../document/schema';
@@ -59,7 +59,8 @@ export interface Cycle {
 /** `cell`, a part of the instruction registers, means the cell that is being fetched. */
 function fetchScope({ scope, slots, registers }: Ground, cell: number): Scope {
   const names = new Map(scope.names);
-  const slot = slots[cell];
+  // Where there are too few, that is told of the registers.
+  const slot = slots[cell] ?? slots.at(-1);
   if (!slot) return scope;
   for (const [name, meaning] of scope.names) {
     if (meaning.kind !== 'register' || itemAt(registers, meaning.register).role !== 'instruction') continue;
@@ -279,12 +280,19 @@ function formScope(
       report(reading, [...path, 'write'], { code: 'name-twice', name, first: `a ${names.get(name)!.kind}` });
       continue;
     }
-    const value = fieldValue(field, format, ground.slots, { cellWidth: ground.cellWidth, radix: reading.radix });
-    if (value) names.set(name, { kind: 'value', value, ...(field.condition && { condition: true }) });
+    // That the instruction registers are too short for a field is told of them, and once.
+    const value = fieldValue(field, format, ground.slots, { cellWidth: ground.cellWidth, radix: reading.radix }) ?? unplaced(field);
+    names.set(name, { kind: 'value', value, ...(field.condition && { condition: true }) });
   }
   for (const [name, meaning] of fixed.map(fixedMeaning)) if (!names.has(name)) names.set(name, meaning);
   return { ...ground.scope, names };
 }
+
+/** Stands for a field that no instruction register has room for. */
+const unplaced = ({ name, width, dropped }: Field): Expr => {
+  const all = width + dropped;
+  return { kind: 'field', name, register: 0, operand: { kind: 'literal', value: 0, width: all }, width: all };
+};
 
 /** What the name of a field means that the encoding fixes: its value. */
 const fixedMeaning = ({ field: { name, width, condition }, value }: Form['fixed'][number]): [string, Meaning] => [
