@@ -13,10 +13,11 @@ import { propose, type NoProposal, type Proposal } from '../trials/reach/propose
 import { Judge, runnerOf, toEnd } from '../trials/judge/run';
 import type { TrialRow } from '../trials/judge/row';
 import { runFileOf } from '../trials/runFiles';
-import { aspectWidth, type Aspect } from '../trials/sets/expected';
+import { valuesIn } from '../trials/sets/cellRow';
+import { aspectWidth, lookedAt, type Aspect } from '../trials/sets/expected';
 import { SetReader, type SetProblem } from '../trials/sets/read';
-import { emptySet, INPUT, placesOf, type SetTable, type TrialSet } from '../trials/sets/table';
-import { readPlace, widthOf } from '../engine/watch/places';
+import { emptySet, INPUT, type SetTable, type TrialSet } from '../trials/sets/table';
+import { cellText, readPlace, widthOf } from '../engine/watch/places';
 import { entryReading, numberReader } from '../machine/model/numbers';
 import { readEntry } from '../engine/meaning/services';
 import { traceOf, type Trace } from '../trials/trace';
@@ -181,14 +182,22 @@ export class TrialBench {
     if (!found || 'refused' in found) return undefined;
     const width = widthOf(machine, found);
     const used = base ?? usualBase(machine);
-    const entry = readEntry(
-      text,
-      { width, radix: machine.radix, suffixes: machine.assembly.suffixes, base: used },
-      numberReader(machine, base),
-    );
-    if ('refused' in entry) return undefined;
-    const { reads, remark } = entryReading(machine, width, { text, value: entry.value, base: used });
-    return remark === undefined ? reads : `${reads}. ${remark}`;
+    const rules = { width, radix: machine.radix, suffixes: machine.assembly.suffixes, base: used };
+    const read = (each: string): ReturnType<typeof entryReading> | undefined => {
+      const entry = readEntry(each, rules, numberReader(machine, base));
+      return 'refused' in entry ? undefined : entryReading(machine, width, { text: each, value: entry.value, base: used });
+    };
+    const values = valuesIn(text);
+    if (found.kind !== 'cell' || values.length === 1) {
+      const single = read(text);
+      return single?.remark === undefined ? single?.reads : `${single.reads}. ${single.remark}`;
+    }
+    const told = (each: string): string => {
+      const { reads = each, remark } = read(each) ?? {};
+      return remark === undefined ? reads : `${reads} (${remark.charAt(0).toLowerCase()}${remark.slice(1).replace(/\.$/, '')})`;
+    };
+    const last = cellText(machine, found.space, found.address + values.length - 1);
+    return `${values.length} cells, to ${last}: ${values.map(told).join('; ')}`;
   }
 
   /** What is wrong with each set, without running it. */
@@ -284,10 +293,12 @@ export class TrialBench {
       else if (!coverage.add(runnerOf(machine, program, read.trial.script), table.mostTicks)) cut.push(set.name);
       yield (at + 1) / (which.length + 1);
     }
-    const looked = placesOf(table.sets, 'expected').flatMap((column) => {
-      const aspect = reader.aspect(column);
-      return 'wrong' in aspect ? [] : [aspect];
-    });
+    const looked = table.sets.flatMap(({ expected }) =>
+      expected.flatMap(({ place, text }) => {
+        const read = reader.expectation(place, text);
+        return 'wrong' in read ? [] : lookedAt(read);
+      }),
+    );
     return { untried: coverage.untried(looked), mix: coverage.mix(), left, cut, mostLooked: MOST_LOOKED };
   }
 

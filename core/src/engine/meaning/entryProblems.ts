@@ -20,6 +20,8 @@ export type EntryProblem =
   | { readonly code: 'no-address'; readonly text: string }
   | { readonly code: 'outside'; readonly name: string; readonly what: 'ports' | 'banks' | 'cells' | 'registers'; readonly count: number }
   | { readonly code: 'no-value' }
+  | { readonly code: 'no-cells'; readonly place: string }
+  | { readonly code: 'past-the-end'; readonly place: string; readonly values: number; readonly cells: number }
   | { readonly code: 'line-of-device'; readonly flag: string }
   | { readonly code: 'zero-register'; readonly register: string }
   | { readonly code: 'too-long'; readonly most: number }
@@ -71,6 +73,10 @@ export function explainEntry(problem: EntryProblem): string {
       return `“${problem.text}” is no number and no label.`;
     case 'outside':
       return `${problem.name} has the ${problem.what} 0 to ${problem.count - 1}.`;
+    case 'no-cells':
+      return `Several values stand in cells behind each other; ${problem.place} is no cell.`;
+    case 'past-the-end':
+      return `These are ${problem.values} values, and from ${problem.place} on there ${problem.cells === 1 ? 'is one cell' : `are ${problem.cells} cells`}.`;
     case 'no-value':
       return 'Write a place, = and a value, as “ACC = 5”.';
     case 'line-of-device':

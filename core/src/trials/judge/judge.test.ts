@@ -156,6 +156,26 @@ describe('what is expected', () => {
     expect(rowFor(source, set({}, { output: '"37\\n0\\n128"' })).verdict).toBe('differs');
   });
 
+  it('is a row of cells behind each other, given and expected in one entry', () => {
+    const source = ' LOAD a\n STORE b\n LOAD last\n STORE copy\n HALT\na .cells 1, 2\nlast .cells 3\nb .room 1\ncopy .room 1';
+    const row = (expected: Readonly<Record<string, string>>) => rowFor(source, set({ a: '5 -2 0x10' }, expected));
+    expect(row({ a: '5 254 16', b: '5 16' }).verdict).toBe('holds');
+    expect(row({ a: '5, any, 10 to 20', b: 'at most 9, at least 16' }).verdict).toBe('holds');
+    const wrong = row({ a: '5 254 17', b: '5' });
+    expect(wrong).toMatchObject({ verdict: 'differs', differs: 1 });
+    expect(wrong.seen.map((each) => each.seen)).toEqual(['5 254 16', '5']);
+    for (const [text, says] of [
+      ['1 2 x', /“x” is no number/],
+      [Array(300).fill('1').join(' '), /^These are 300 values, and from a on there are 247 cells\.$/],
+      ['1, , 2', /^Type a number first/],
+    ] as const) {
+      expect(rowFor(source, set({ a: text }, {})).problems.map((each) => each.sentence)).toEqual([expect.stringMatching(says)]);
+      expect(rowFor(source, set({}, { a: text })).problems.map((each) => each.sentence)).toEqual([expect.stringMatching(says)]);
+    }
+    expect(rowFor(source, set({ ACC: '1 2' }, {})).problems[0]?.sentence).toMatch(/ACC is no cell\.$/);
+    expect(rowFor(source, set({}, { C: '0 1' })).problems[0]?.sentence).toMatch(/C is no cell\.$/);
+  });
+
   it('is the sequence of what was written to lamps', () => {
     const gannet = machineNamed('Gannet');
     const source = 'start PUT R1, #1\n TRAP light\n PUT R1, #4\n TRAP light\n PUT R1, #1\n TRAP light\n HALT';

@@ -9,7 +9,7 @@ import type { State } from '../../engine/meaning/state';
 import type { Stop } from '../../engine/control/runner';
 import { explainRemark } from '../../engine/tell/explainRemark';
 import { explainStop } from '../../engine/tell/explainStop';
-import { meets, seenValue, shownValue, type Aspect, type End } from '../sets/expected';
+import { meets, seenCells, seenValue, shownValue, type Aspect, type End } from '../sets/expected';
 import type { Expected, SetProblem, Trial } from '../sets/read';
 
 /** One cell of a row: what was expected of a column, and what came. */
@@ -92,7 +92,7 @@ export function rowOf(
   const looked = new Map([...columns, ...trial.expected.map((each) => [each.column, each.aspect] as const)]);
   const seen = [...looked].map(([column, aspect]): Seen => {
     const wanted = expected.get(column);
-    const text = seenText(ended, aspect, end, shown);
+    const text = seenText(ended, { aspect, end, base: shown, cells: cellsOf(wanted) });
     return wanted ? { column, seen: text, expected: wanted.text, holds: holds(wanted, ended, end) } : { column, seen: text };
   });
   const asksEnd = trial.expected.some((each) => each.aspect.kind === 'end');
@@ -122,7 +122,17 @@ function leftOver({ control }: State): string[] {
 /** The end of an output that is shown. */
 const MOST_SHOWN = 400;
 
-function seenText({ machine, state, sequences }: Ended, aspect: Aspect, end: End, base: Base): string {
+/** How many cells a set expects in one entry. */
+const cellsOf = (wanted: Expected | undefined): number => (wanted?.expectation.on === 'cells' ? wanted.expectation.values.length : 1);
+
+interface Looked {
+  readonly aspect: Aspect;
+  readonly end: End;
+  readonly base: Base;
+  readonly cells: number;
+}
+
+function seenText({ machine, state, sequences }: Ended, { aspect, end, base, cells }: Looked): string {
   const { control } = state;
   switch (aspect.kind) {
     case 'output':
@@ -137,6 +147,11 @@ function seenText({ machine, state, sequences }: Ended, aspect: Aspect, end: End
         .map((each) => shownValue(machine, BigInt(each), aspect.width, base))
         .join(' ');
     case 'place':
+      if (cells > 1)
+        return seenCells(machine, state, { place: aspect.place, count: cells })
+          .map((each) => shownValue(machine, each, aspect.width, base))
+          .join(' ');
+      return shownValue(machine, seenValue(machine, state, aspect), aspect.width, base);
     case 'joined':
       return shownValue(machine, seenValue(machine, state, aspect), aspect.width, base);
     default:
@@ -160,6 +175,12 @@ function holds({ aspect, expectation }: Expected, { machine, state, sequences }:
       const came = sequences.get(JSON.stringify(aspect.place)) ?? [];
       const { values } = expectation;
       return values.length === came.length && values.every((each, at) => meets(each, BigInt(came[at]!), aspect.width, machine.radix));
+    }
+    case 'cells': {
+      if (aspect.kind !== 'place') return true;
+      const { values } = expectation;
+      const came = seenCells(machine, state, { place: aspect.place, count: values.length });
+      return values.every((each, at) => meets(each, came[at]!, aspect.width, machine.radix));
     }
     case 'value':
       if (aspect.kind === 'ticks' || aspect.kind === 'instructions') return meets(expectation.wanted, BigInt(control[aspect.kind]), 50, 2);

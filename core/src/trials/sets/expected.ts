@@ -8,6 +8,7 @@ import { readPlace, valueOf, widthOf } from '../../engine/watch/places';
 import { explainEntry } from '../../engine/meaning/entryProblems';
 import { readEntry } from '../../engine/meaning/services';
 import type { State } from '../../engine/meaning/state';
+import { noRoomFor, valuesIn } from './cellRow';
 
 /** Bounds are inclusive. `signed`: both are meant in two's (ten's) complement. */
 export type Wanted =
@@ -29,6 +30,8 @@ export type End = (typeof ENDS)[number];
 
 export type Expectation =
   | { readonly on: 'value'; readonly wanted: Wanted }
+  /** Of cells behind each other, from the place of the aspect on. */
+  | { readonly on: 'cells'; readonly values: readonly Wanted[] }
   | { readonly on: 'sequence'; readonly values: readonly Wanted[] | 'any' }
   /** `exactly`: to the last blank; else blanks and line ends around it do not count. */
   | { readonly on: 'output'; readonly text: string | undefined; readonly exactly: boolean }
@@ -77,7 +80,11 @@ export function readAspect(machine: Machine, program: Program | undefined, name:
 export const aspectWidth = (aspect: Aspect): number | undefined => ('width' in aspect ? aspect.width : undefined);
 
 /** Reads what is expected of an aspect; unmarked values in `base`, ticks and instructions always in decimal. */
-export function readExpectation(machine: Machine, aspect: Aspect, text: string, base?: Base): Expectation | SaidWrong {
+export function readExpectation(
+  machine: Machine,
+  aspect: Aspect,
+  { column, text, base }: { readonly column: string; readonly text: string; readonly base: Base | undefined },
+): Expectation | SaidWrong {
   const written = text.trim();
   const any = /^any$/i.test(written);
   switch (aspect.kind) {
@@ -90,18 +97,20 @@ export function readExpectation(machine: Machine, aspect: Aspect, text: string, 
     }
     case 'sequence': {
       if (any) return { on: 'sequence', values: 'any' };
-      const values: Wanted[] = [];
-      for (const word of written.split(/[\s,]+/)) {
-        const wanted = readWanted(machine, aspect.width, word, base);
-        if ('wrong' in wanted) return wanted;
-        values.push(wanted);
-      }
-      return { on: 'sequence', values };
+      const values = allWanted(machine, aspect.width, written.split(/[\s,]+/), base);
+      return 'wrong' in values ? values : { on: 'sequence', values };
     }
     case 'ticks':
     case 'instructions':
       return readCount(written);
-    case 'place':
+    case 'place': {
+      const words = valuesIn(written);
+      const values = allWanted(machine, aspect.width, words, base);
+      if ('wrong' in values) return values;
+      if (values.length === 1) return { on: 'value', wanted: values[0]! };
+      const problem = noRoomFor(machine, aspect.place, values.length, column);
+      return problem ? { wrong: explainEntry(problem) } : { on: 'cells', values };
+    }
     case 'joined': {
       const wanted = readWanted(machine, aspect.width, written, base);
       return 'wrong' in wanted ? wanted : { on: 'value', wanted };
@@ -132,6 +141,16 @@ function readCount(written: string): Expectation | SaidWrong {
 function between(from: bigint, to: bigint, signed: boolean): Expectation | SaidWrong {
   if (from > to) return { wrong: `${from} is greater than ${to}: a range begins with its lower end.` };
   return { on: 'value', wanted: { kind: 'between', from, to, signed } };
+}
+
+function allWanted(machine: Machine, width: number, words: readonly string[], base: Base | undefined): readonly Wanted[] | SaidWrong {
+  const values: Wanted[] = [];
+  for (const word of words) {
+    const wanted = readWanted(machine, width, word, base);
+    if ('wrong' in wanted) return wanted;
+    values.push(wanted);
+  }
+  return values;
 }
 
 /** A value, “3 to 9”, “-5 to 5”, “at most 9”, “at least 3”, “any”. */
@@ -188,6 +207,19 @@ export function meets(wanted: Wanted, value: bigint, width: number, radix: numbe
   const meant = wanted.signed && value * 2n >= count ? value - count : value;
   return meant >= wanted.from && meant <= wanted.to;
 }
+
+/** What an expectation looks at: of several cells each by itself. */
+export const lookedAt = ({ aspect, expectation }: { readonly aspect: Aspect; readonly expectation: Expectation }): Aspect[] => {
+  if (aspect.kind !== 'place' || aspect.place.kind !== 'cell' || expectation.on !== 'cells') return [aspect];
+  const { place } = aspect;
+  return expectation.values.map((_, at) => ({ ...aspect, place: { ...place, address: place.address + at } }));
+};
+
+/** So many cells from an aspect's on, at the end of a run. */
+export const seenCells = (machine: Machine, state: State, { place, count }: { place: WatchedPlace; count: number }): bigint[] =>
+  place.kind === 'cell'
+    ? Array.from({ length: count }, (_, at) => BigInt(valueOf(machine, state, { ...place, address: place.address + at })))
+    : [];
 
 /** What an aspect of values is at the end of a run. */
 export function seenValue(machine: Machine, state: State, aspect: Aspect & { kind: 'place' | 'joined' }): bigint {

@@ -5,6 +5,7 @@ import { explainEntry, type EntryProblem } from '../../engine/meaning/entryProbl
 import { readScript, readValues, type Script } from '../../engine/timeline/script';
 import { editReader } from '../../engine/watch/places';
 import type { DatedEdit } from '../../engine/timeline/interventions';
+import { noRoomFor, valuesIn } from './cellRow';
 import { readAspect, readExpectation, type Aspect, type Expectation } from './expected';
 import { INPUT, type SetTable, type TrialSet } from './table';
 
@@ -74,7 +75,7 @@ export class SetReader {
   private freshExpectation(column: string, text: string): Expected | { readonly wrong: string } {
     const aspect = this.aspect(column);
     if ('wrong' in aspect) return aspect;
-    const expectation = readExpectation(this.machine, aspect, text, this.base);
+    const expectation = readExpectation(this.machine, aspect, { column, text, base: this.base });
     return 'wrong' in expectation ? expectation : { column, aspect, expectation, text };
   }
 
@@ -86,7 +87,7 @@ export class SetReader {
       const read = place.toLowerCase() === INPUT ? readValues(machine, text, base) : this.edits.of(place, text);
       if ('refused' in read) problems.push({ where: 'given', place, sentence: explainEntry(read.refused) });
       else if ('values' in read) inputs.push(...read.values);
-      else edits.push(read);
+      else edits.push(...read.edits);
     }
     const own = script.trim() === '' ? EMPTY : readScript(machine, program, script);
     for (const { line, sentence } of own.problems) problems.push({ where: 'script', place: String(line), sentence });
@@ -95,10 +96,18 @@ export class SetReader {
     return { ...own.script, inputs: [...inputs, ...own.script.inputs], edits: [...edits, ...queued] };
   }
 
-  private freshEdit(place: string, text: string): DatedEdit | { readonly refused: EntryProblem } {
+  private freshEdit(place: string, text: string): { readonly edits: readonly DatedEdit[] } | { readonly refused: EntryProblem } {
     if (text.includes('=')) return { refused: { code: 'no-number', text, radix: this.machine.radix, base: this.base ?? 10 } };
-    const read = this.readEdit(place, text);
-    return 'refused' in read ? read : { ...read, tick: 0, scripted: true };
+    const values = valuesIn(text);
+    const edits: DatedEdit[] = [];
+    for (const [at, value] of values.entries()) {
+      const read = this.readEdit(place, value);
+      if ('refused' in read) return read;
+      const problem = values.length > 1 && at === 0 ? noRoomFor(this.machine, read, values.length, place) : undefined;
+      if (problem) return { refused: problem };
+      edits.push({ ...read, ...(read.kind === 'cell' && { address: read.address + at }), tick: 0, scripted: true });
+    }
+    return { edits };
   }
 }
 
