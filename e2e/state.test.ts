@@ -168,8 +168,9 @@ test('everything is given in one place, and given once more after a start from t
   await give('level', '300');
   await until(page, byId('give-said'), /768 does not fit/);
   await page.select(byId('give-base'), '10');
-  await give('level', '33');
-  await until(page, byId('given-by-hand'), /X = 5 hex.*level = 33 decimal/);
+  // The second value goes into the cell behind.
+  await give('level', '33 44');
+  await until(page, byId('given-by-hand'), /X = 5 hex.*level = 33 44 decimal/);
   await page.type(`${byId('give-queue')} input`, '7');
   await page.keyboard.press('Enter');
   await until(page, byId('queue'), /7/);
@@ -177,7 +178,8 @@ test('everything is given in one place, and given once more after a start from t
     page.waitForFunction(
       () =>
         document.querySelector('[data-value=X]')?.textContent === '05' &&
-        document.querySelector<HTMLInputElement>('[data-given=level] input')?.value === '0x21',
+        document.querySelector<HTMLInputElement>('[data-given=level] input')?.value === '0x21' &&
+        document.querySelector<HTMLInputElement>('[data-given=rise] input')?.value === '44',
     );
   await held();
   await page.click(byId('load'));

@@ -79,7 +79,7 @@ test('a set is written by keyboard alone, an entry says how it is read, and all 
   await page.keyboard.type('typed by hand');
   await page.keyboard.press('Tab');
   await page.keyboard.type('21 7');
-  await until(page, byId('reading'), /level: 2 cells, to M\[0x41\]: 0x21 = 33 \(in decimal it would be 21\); 0x07 = 7/);
+  await until(page, byId('reading'), /level: 2 values, up to M\[0x41\]: 0x21 = 33 \(in decimal it would be 21\); 0x07 = 7/);
   await page.keyboard.press('Backspace');
   await page.keyboard.press('Backspace');
   await until(page, byId('reading'), /level: 0x21 = 33\. In decimal it would be 21\./);

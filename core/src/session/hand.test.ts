@@ -135,6 +135,22 @@ test('many cells are entered at once, as one step that is taken back and done ag
   expect(session.hand.turnCells('undo')).toBeUndefined();
 });
 
+test('several values for a place go into cells behind each other, as one step; how each is read is told before', () => {
+  const { session, last } = bench('level .cells 1, 2, 3\nHALT');
+  expect(session.hand.readValue('level', '21 -1', 16)).toEqual({
+    reading: '2 values, up to M[0x01]: 0x21 = 33 (in decimal it would be 21); 0xFF = 255',
+  });
+  expect(session.hand.setPlace('level', '21 -1', 16)).toBeUndefined();
+  expect(cells(last(), 0, 3)).toEqual([0x21, 0xff, 3]);
+  session.hand.turnCells('undo');
+  expect(cells(last(), 0, 3)).toEqual([1, 2, 3]);
+  expect(session.hand.setPlace('ACC', '1 2', 16)).toEqual({
+    refused: 'Several values stand in cells behind each other; ACC is no cell.',
+  });
+  expect(session.hand.setPlace('level', '1 300', 10)).toMatchObject({ refused: expect.stringMatching(/^300/) as string });
+  expect(cells(last(), 0, 3)).toEqual([1, 2, 3]);
+});
+
 test.each([
   ['high first', [0x12, 0x34, 0x00, 0x07]],
   ['low first', [0x34, 0x12, 0x07, 0x00]],

@@ -1,13 +1,14 @@
 /** What hands do to the run on a bench: inputs, switches, cells, registers, single instructions. Each is a recorded change. */
 import { assembleOne } from '../assembler/assist/byHand';
 import { addressText } from '../engine/tell/names';
-import { readEdit, readPlace, valueOf, widthOf } from '../engine/watch/places';
+import { readEdits, readPlace, valueOf, widthOf } from '../engine/watch/places';
 import type { Runner } from '../engine/control/runner';
 import { entryReading, numberReader } from '../machine/model/numbers';
 import { readEntries, readEntry } from '../engine/meaning/services';
 import { BY_HAND, deviceLatch, LOADED, NEVER, type State } from '../engine/meaning/state';
 import { power, shownNumber } from '../text/number';
 import { readCells, type Pairing } from './cellText';
+import { entryTold } from './entryTold';
 import { handView } from './handView';
 import { refusedQueue, type Run } from './run';
 import type { Entry, HandView } from './protocol';
@@ -153,25 +154,32 @@ export class Hand {
     if (!machine || !current) return { refused: 'Nothing is loaded yet.' };
     const read = readCells(machine, space, text, base, order);
     if ('refused' in read) return read;
-    const state = current.runner.state;
-    const size = itemAt(state.spaces, space).length;
+    const size = itemAt(current.runner.state.spaces, space).length;
     const count = upTo === undefined ? read.values.length : upTo - from + 1;
     if (from < 0 || count < 1 || from + count > size) {
       const left = Math.max(0, size - from).toLocaleString('en-US');
       return { refused: `${count.toLocaleString('en-US')} cells do not fit: ${left} are left from here on. Nothing was entered.` };
     }
-    const step = Array.from({ length: count }, (_, at): CellChange => {
-      const address = from + at;
+    this.enter(
+      Array.from({ length: count }, (_, at) => ({ space, address: from + at, value: itemAt(read.values, at % read.values.length) })),
+    );
+    return { cells: count };
+  }
+
+  /** As one step that can be taken back. */
+  private enter(cells: readonly HandCell[]): void {
+    const { runner } = this.run.current!;
+    const { state } = runner;
+    const step = cells.map(({ space, address, value }): CellChange => {
       const byHand = this.cells.get(`${space} ${address}`);
       const before = { value: itemAt(itemAt(state.spaces, space), address), mark: itemAt(itemAt(state.marks, space), address), byHand };
-      return { space, address, before, value: itemAt(read.values, at % read.values.length) };
+      return { space, address, before, value };
     });
     this.run.rest();
-    this.put(step, current.runner);
+    this.put(step, runner);
     this.done.push(step);
     this.undone = [];
     this.run.publish();
-    return { cells: count };
   }
 
   private put(step: readonly CellChange[], { timeline }: Runner): void {
@@ -287,11 +295,9 @@ export class Hand {
     const program = this.run.current?.program;
     const at = readPlace(machine, program, place);
     if ('refused' in at) return { refused: explainEntry(at.refused) };
-    const edit = readEdit(machine, program, `${place} = ${value}`, base);
-    if ('refused' in edit) return { refused: explainEntry(edit.refused) };
-    if (edit.kind === 'inputs') return { reading: '' };
-    const { reads, remark } = entryReading(machine, widthOf(machine, at), { text: value, value: edit.value, base });
-    return { reading: remark ? `${reads}. ${remark}` : reads };
+    const edits = readEdits(machine, program, `${place} = ${value}`, base);
+    if ('refused' in edits) return { refused: explainEntry(edits.refused) };
+    return { reading: entryTold(machine, at, { text: value, base, width: widthOf(machine, at) }) ?? '' };
   }
 
   /** What somebody says that a place will hold: a number in `base`, or a name of the program for where it lies. */
@@ -327,11 +333,14 @@ export class Hand {
     const { machine } = this.texts;
     const { current } = this.run;
     if (!current || !machine) return { refused: 'Nothing is loaded yet.' };
-    const edit = readEdit(machine, current.program, `${place} = ${value}`, base);
-    if ('refused' in edit) return { refused: explainEntry(edit.refused) };
-    if (edit.kind === 'cell') return void this.setCell(edit.space, edit.address, edit.value);
+    const edits = readEdits(machine, current.program, `${place} = ${value}`, base);
+    if ('refused' in edits) return { refused: explainEntry(edits.refused) };
+    const cells = edits.filter((each) => each.kind === 'cell');
+    if (cells.length > 1) return void this.enter(cells);
+    const [edit] = edits;
+    if (edit!.kind === 'cell') return void this.setCell(edit!.space, edit!.address, edit!.value);
     this.run.rest();
-    current.runner.timeline.edit(edit);
+    current.runner.timeline.edit(edit!);
     return void this.run.publish();
   }
 

@@ -44,7 +44,7 @@ it('says how an entry is read in the base of the table, and what is wrong with o
   expect(bench.reading('given', 'level', '21', 16)).toEqual({ says: '0x21 = 33. In decimal it would be 21.', wrong: false });
   expect(bench.reading('given', 'level', '1FF', 16).wrong).toBe(true);
   expect(bench.reading('given', 'level', '21 -1', 16)).toEqual({
-    says: '2 cells, to M[0x41]: 0x21 = 33 (in decimal it would be 21); 0xFF = 255',
+    says: '2 values, up to M[0x41]: 0x21 = 33 (in decimal it would be 21); 0xFF = 255',
     wrong: false,
   });
   expect(bench.reading('expected', 'later', '21, any', 16)).toMatchObject({ says: expect.stringMatching(/; any$/), wrong: false });

@@ -13,14 +13,12 @@ import { propose, type NoProposal, type Proposal } from '../trials/reach/propose
 import { Judge, runnerOf, toEnd } from '../trials/judge/run';
 import type { TrialRow } from '../trials/judge/row';
 import { runFileOf } from '../trials/runFiles';
-import { valuesIn } from '../trials/sets/cellRow';
 import { aspectWidth, lookedAt, type Aspect } from '../trials/sets/expected';
 import { SetReader, type SetProblem } from '../trials/sets/read';
 import { emptySet, INPUT, type SetTable, type TrialSet } from '../trials/sets/table';
-import { cellText, readPlace, widthOf } from '../engine/watch/places';
-import { entryReading, numberReader } from '../machine/model/numbers';
-import { readEntry } from '../engine/meaning/services';
+import { readPlace, widthOf } from '../engine/watch/places';
 import { traceOf, type Trace } from '../trials/trace';
+import { entryTold } from './entryTold';
 import type { Scheduler } from './drive';
 import type { Problem } from '../text/diagnostic';
 import { Texts } from './texts';
@@ -182,22 +180,7 @@ export class TrialBench {
     if (!found || 'refused' in found) return undefined;
     const width = widthOf(machine, found);
     const used = base ?? usualBase(machine);
-    const rules = { width, radix: machine.radix, suffixes: machine.assembly.suffixes, base: used };
-    const read = (each: string): ReturnType<typeof entryReading> | undefined => {
-      const entry = readEntry(each, rules, numberReader(machine, base));
-      return 'refused' in entry ? undefined : entryReading(machine, width, { text: each, value: entry.value, base: used });
-    };
-    const values = valuesIn(text);
-    if (found.kind !== 'cell' || values.length === 1) {
-      const single = read(text);
-      return single?.remark === undefined ? single?.reads : `${single.reads}. ${single.remark}`;
-    }
-    const told = (each: string): string => {
-      const { reads = each, remark } = read(each) ?? {};
-      return remark === undefined ? reads : `${reads} (${remark.charAt(0).toLowerCase()}${remark.slice(1).replace(/\.$/, '')})`;
-    };
-    const last = cellText(machine, found.space, found.address + values.length - 1);
-    return `${values.length} cells, to ${last}: ${values.map(told).join('; ')}`;
+    return entryTold(machine, found, { text, base: used, width });
   }
 
   /** What is wrong with each set, without running it. */

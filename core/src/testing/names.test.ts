@@ -15,7 +15,7 @@ import { drawnNames } from './generatedNames';
 import { smallMachine } from './small';
 import { readScript, writeScript } from '../engine/timeline/script';
 import { readCellsCsv, writeCellsCsv } from '../formats/cellsCsv';
-import { readEdit } from '../engine/watch/places';
+import { readEdits } from '../engine/watch/places';
 import { readWatched } from '../engine/watch/conditions';
 
 const numRuns = Number(process.env.ZETTAK_RUNS ?? 16);
@@ -325,8 +325,8 @@ test('what an octal machine writes down is read back: scripts, tables of cells, 
   const table = writeCellsCsv(knot, cells);
   expect(table).toContain('0o0017,0o0017');
   expect(readCellsCsv(knot, table)).toMatchObject({ problems: [], cells });
-  expect(readEdit(knot, undefined, 'G0 = 17')).toMatchObject({ value: 0o17 });
-  expect(readEdit(knot, undefined, 'G0 = 17q')).toMatchObject({ value: 0o17 });
-  expect(readEdit(knot, undefined, 'G[1] = 0d17')).toMatchObject({ value: 17 });
+  expect(readEdits(knot, undefined, 'G0 = 17')).toMatchObject([{ value: 0o17 }]);
+  expect(readEdits(knot, undefined, 'G0 = 17q')).toMatchObject([{ value: 0o17 }]);
+  expect(readEdits(knot, undefined, 'G[1] = 0d17')).toMatchObject([{ value: 17 }]);
   expect(readWatched(knot, undefined, 'G0[11] = 1 and M[17] = 10')).toMatchObject({ text: 'G0[11] = 1 and M[17] = 10' });
 });

@@ -111,7 +111,7 @@ function GivenPlace({ machine, place }: PlaceProps) {
         <Entry
           value={text ?? shown ?? ''}
           disabled={shown === undefined}
-          maxLength={40}
+          maxLength={200}
           width="74px"
           fontFamily="mono"
           aria-label={`${name} in ${base}${unit && `, ${unit}`}; Enter takes it`}

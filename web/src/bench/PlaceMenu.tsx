@@ -95,7 +95,7 @@ function Choices({ pointed: { place, name, cell } }: { pointed: Pointed }) {
           <Entry
             room="value"
             value={value}
-            maxLength={40}
+            maxLength={200}
             autoFocus
             aria-invalid={refused !== undefined}
             onChange={(event) => {

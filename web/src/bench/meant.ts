@@ -14,7 +14,7 @@ export function useMeant(place: string, text: string, base: number): readonly [M
     let live = true;
     if (place.trim() === '' || text.trim() === '') setMeant(undefined);
     else
-      void engine.hand.meant(place, text, base).then((found) => {
+      void engine.hand.readValue(place, text, base).then((found) => {
         if (live) setMeant('refused' in found ? { says: found.refused, refused: true } : { says: `is ${found.reading}`, refused: false });
       });
     return () => {

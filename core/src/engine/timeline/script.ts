@@ -9,7 +9,7 @@ import { nearest } from '../../text/nearest';
 import { power, readNumber, shownNumber } from '../../text/number';
 import type { DatedEdit, Edit } from './interventions';
 import type { Beginning } from './timeline';
-import { cellText, readEdit } from '../watch/places';
+import { cellText, readEdits } from '../watch/places';
 import { explainEntry, type EntryProblem, type RefusedEntry } from '../meaning/entryProblems';
 import { inputKindOf, readEntries, readEntry } from '../meaning/services';
 import { AS_IT_IS, deviceLatch, latchOwner, NOT_READY, READY, type Plan, type Until } from '../meaning/state';
@@ -149,9 +149,9 @@ function readHand(
     edits.push({ kind: 'latch', latch: deviceLatch(machine, device, 'ready'), value: READINESS[readiness[2]!.toLowerCase()]!, ...when });
     return undefined;
   }
-  const edit = readEdit(machine, program, text);
-  if ('refused' in edit) return edit.refused;
-  edits.push({ ...edit, ...when });
+  const read = readEdits(machine, program, text);
+  if ('refused' in read) return read.refused;
+  edits.push(...read.map((each) => ({ ...each, ...when })));
   return undefined;
 }
 

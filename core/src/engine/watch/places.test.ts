@@ -4,7 +4,7 @@ import { machineFrom } from '../../testing/demo';
 import { explainStop, watchedName } from '../tell/explainStop';
 import { Peeker, readWatched } from './conditions';
 import { createState } from '../meaning/state';
-import { cellText, readEdit, readPlace, widthOf } from './places';
+import { cellText, readEdits, readPlace, widthOf } from './places';
 import { Runner } from '../control/runner';
 import { refusalOf } from '../../testing/refusals';
 
@@ -69,7 +69,17 @@ test.each([
   [gannet, 'lamps = 5', { kind: 'latch', value: 5 }],
   [dunlin, 'PORT[1] = 0xF', { kind: 'latch', value: 15 }],
 ])('on %# the edit %s is understood', (machine, text, expected) => {
-  expect(readEdit(machine, program, text)).toMatchObject(expected);
+  expect(readEdits(machine, program, text)).toMatchObject([expected]);
+});
+
+test('several values go into cells behind each other; anywhere else, or past the end, they are refused', () => {
+  const from = program.symbols.find((each) => each.name === 'level')!.value;
+  const cells = [158, 254, 3].map((value, at) => ({ kind: 'cell', address: from + at, value }));
+  expect(readEdits(curlew, program, 'level = 0x9E -2 3')).toMatchObject(cells);
+  expect(readEdits(curlew, program, 'level = 158, - 2, 0b11')).toMatchObject(cells);
+  expect(refusalOf(readEdits(curlew, program, 'ACC = 1 2'))).toBe('Several values stand in cells behind each other; ACC is no cell.');
+  expect(refusalOf(readEdits(curlew, program, 'M[0xFF] = 1 2'))).toBe('These are 2 values, and from M[0xFF] on there is one cell.');
+  expect(refusalOf(readEdits(curlew, program, 'level = 1 256'))).toMatch(/^256 does not fit/);
 });
 
 test('a line flag is set at its device, not at the flag', () => {
@@ -79,7 +89,7 @@ test('a line flag is set at its device, not at the flag', () => {
         "ports: {name: P, count: 4, idle: 0}\ndevices: {box: {kind: switches, data: 'P[1]', lines: {gate: 0}}}\nflags: {G: {line: box.gate}}",
     }),
   );
-  expect(refusalOf(readEdit(machine, undefined, 'G = 1'))).toBe('G is a line of a device: set that.');
+  expect(refusalOf(readEdits(machine, undefined, 'G = 1'))).toBe('G is a line of a device: set that.');
 });
 
 test('what a breakpoint watches has a name', () => {

@@ -6,6 +6,7 @@ import { numberReader, usualBase } from '../../machine/model/numbers';
 import { nearest } from '../../text/nearest';
 import { readNumber, shownNumber } from '../../text/number';
 import type { WatchedPlace } from './breakpoints';
+import { noRoomFor, valuesIn } from './cellRow';
 import type { RefusedEntry } from '../meaning/entryProblems';
 import { readEntry } from '../meaning/services';
 import { deviceLatch, portLatch } from '../meaning/state';
@@ -112,15 +113,38 @@ export function valueOf(machine: Machine, state: State, place: WatchedPlace): nu
   }
 }
 
-/** A value put into a place by hand, as “level = 12” says; an unmarked one in `base`, else in the machine's usual one. */
-export function readEdit(machine: Machine, program: Program | undefined, text: string, base?: number): Edit | RefusedEntry {
+/**
+ * What is put into a place by hand, as “level = 12” says, or “levels = 3 -4 10” of cells behind each other; at least one edit. An
+ * unmarked value is read in `base`, else in the machine's usual one.
+ */
+export function readEdits(machine: Machine, program: Program | undefined, text: string, base?: number): readonly Edit[] | RefusedEntry {
   const [written, value, ...more] = text.split('=');
   if (value === undefined || more.length > 0) return { refused: { code: 'no-value' } };
   return editReader(machine, program, base)(written!, value);
 }
 
-/** Reads a place and a value for it, again and again: places are looked up once. */
+/** Reads a place and what it is given, again and again: places are looked up once. */
 export function editReader(
+  machine: Machine,
+  program: Program | undefined,
+  base?: number,
+): (place: string, text: string) => readonly Edit[] | RefusedEntry {
+  const read = singleReader(machine, program, base);
+  return (written, text) => {
+    const values = valuesIn(text);
+    const edits: Edit[] = [];
+    for (const [at, value] of values.entries()) {
+      const edit = read(written, value);
+      if ('refused' in edit) return edit;
+      const problem = at === 0 && values.length > 1 ? noRoomFor(machine, edit, values.length, written.trim()) : undefined;
+      if (problem) return { refused: problem };
+      edits.push(edit.kind === 'cell' ? { ...edit, address: edit.address + at } : edit);
+    }
+    return edits;
+  };
+}
+
+function singleReader(
   machine: Machine,
   program: Program | undefined,
   base?: number,

@@ -8,7 +8,7 @@ import { readPlace, valueOf, widthOf } from '../../engine/watch/places';
 import { explainEntry } from '../../engine/meaning/entryProblems';
 import { readEntry } from '../../engine/meaning/services';
 import type { State } from '../../engine/meaning/state';
-import { noRoomFor, valuesIn } from './cellRow';
+import { noRoomFor, valuesIn } from '../../engine/watch/cellRow';
 
 /** Bounds are inclusive. `signed`: both are meant in two's (ten's) complement. */
 export type Wanted =

@@ -1,14 +1,15 @@
 import { curlew, demoProgram, machineNamed, programFrom } from '../../testing/demo';
 import { Runner } from '../../engine/control/runner';
 import { readScript } from '../../engine/timeline/script';
-import { readEdit } from '../../engine/watch/places';
+import { readEdits } from '../../engine/watch/places';
 import { createState } from '../../engine/meaning/state';
 import type { Edit } from '../../engine/timeline/interventions';
 import { Judge } from '../judge/run';
 import { NO_SETS } from './table';
 import { setOfRun } from './fromRun';
 
-const editIn = (text: string, program = programFrom(curlew, demoProgram('quay watch'))): Edit => readEdit(curlew, program, text) as Edit;
+const editIn = (text: string, program = programFrom(curlew, demoProgram('quay watch'))): Edit =>
+  (readEdits(curlew, program, text) as Edit[])[0]!;
 
 it('gives what hands gave before the start, and expects what came', () => {
   const program = programFrom(curlew, demoProgram('quay watch'));

@@ -5,7 +5,6 @@ import { explainEntry, type EntryProblem } from '../../engine/meaning/entryProbl
 import { readScript, readValues, type Script } from '../../engine/timeline/script';
 import { editReader } from '../../engine/watch/places';
 import type { DatedEdit } from '../../engine/timeline/interventions';
-import { noRoomFor, valuesIn } from './cellRow';
 import { readAspect, readExpectation, type Aspect, type Expectation } from './expected';
 import { INPUT, type SetTable, type TrialSet } from './table';
 
@@ -98,16 +97,8 @@ export class SetReader {
 
   private freshEdit(place: string, text: string): { readonly edits: readonly DatedEdit[] } | { readonly refused: EntryProblem } {
     if (text.includes('=')) return { refused: { code: 'no-number', text, radix: this.machine.radix, base: this.base ?? 10 } };
-    const values = valuesIn(text);
-    const edits: DatedEdit[] = [];
-    for (const [at, value] of values.entries()) {
-      const read = this.readEdit(place, value);
-      if ('refused' in read) return read;
-      const problem = values.length > 1 && at === 0 ? noRoomFor(this.machine, read, values.length, place) : undefined;
-      if (problem) return { refused: problem };
-      edits.push({ ...read, ...(read.kind === 'cell' && { address: read.address + at }), tick: 0, scripted: true });
-    }
-    return { edits };
+    const read = this.readEdit(place, text);
+    return 'refused' in read ? read : { edits: read.map((each) => ({ ...each, tick: 0, scripted: true })) };
   }
 }
 

@@ -75,7 +75,7 @@ function AnyPlace() {
         <Entry
           fontFamily="mono"
           value={text}
-          maxLength={80}
+          maxLength={200}
           width="90px"
           placeholder="value"
           aria-label={`Its value, ${BASE_WORDS[read]} unless it says otherwise`}

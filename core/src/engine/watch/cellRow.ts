@@ -1,9 +1,9 @@
-/** Several values in one entry of a set: of cells behind each other, as “3 -4 10”. */
-import type { EntryProblem } from '../../engine/meaning/entryProblems';
-import type { Edit } from '../../engine/timeline/interventions';
-import type { WatchedPlace } from '../../engine/watch/breakpoints';
+/** Several values in one entry: of cells behind each other, as “3 -4 10”. */
 import type { Machine } from '../../machine/model/machine';
 import { itemAt } from '../../text/itemAt';
+import type { EntryProblem } from '../meaning/entryProblems';
+import type { Edit } from '../timeline/interventions';
+import type { WatchedPlace } from './breakpoints';
 
 /** Words between values that belong together. */
 const TOGETHER = /\b(?:to|at\s+(?:most|least))\b/i;
