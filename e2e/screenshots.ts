@@ -94,7 +94,11 @@ try {
   await ready(dunlin);
   for (let count = 0; count < 9; count++) await press(dunlin, 'ArrowRight');
   await press(dunlin, '.', '.', '.', '.');
-  await dunlin.waitForSelector(byId('wake'));
+  // A window on its data, each of its banks behind the other.
+  await dunlin.click(byId('tool-memory'));
+  await dunlin.waitForSelector(byId('cells'));
+  await dunlin.select(byId('window-space'), '1');
+  await until(dunlin, byId('cells'), /1:00/);
   await shoot(dunlin, 'bench-dunlin');
 
   const start = await harness.open('/machines/new');

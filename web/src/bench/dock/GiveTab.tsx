@@ -76,7 +76,7 @@ function AnyPlace() {
           fontFamily="mono"
           value={text}
           maxLength={200}
-          width="90px"
+          width="150px"
           placeholder="value"
           aria-label={`Its value, ${BASE_WORDS[read]} unless it says otherwise`}
           aria-invalid={said?.refused}

@@ -186,6 +186,7 @@ function Head({ machine, pane, space, order, editing, only, full }: HeadProps) {
           value={space}
           choose={(value) => changeWindow(id, { space: Number(value) })}
           options={machine.spaces.map((each, value) => ({ value, says: each.title }))}
+          testId="window-space"
         />
       )}
       <Segments label="Base of this window" value={base} choose={(value) => changeWindow(id, { base: value })} options={shownAs(machine)} />
