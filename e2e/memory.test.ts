@@ -43,6 +43,10 @@ test('values are typed where they stand: read before they are taken, Enter and T
   await page.focus('.cells table');
   await page.keyboard.type('21');
   await until(page, byId('cell-told'), /is 0x21 = 33\. In decimal it would be 21\./);
+  // Rows that are scrolled leave what is typed open, and nothing is taken of it yet.
+  await page.$eval(byId('cells'), (each) => each.scrollTo(0, 88));
+  await page.waitForFunction(() => !document.querySelector('.cells td[data-at="0"]'));
+  expect(await page.$eval(byId('cell-entry'), (each) => (each as HTMLInputElement).value)).toBe('21');
   await page.keyboard.press('Enter');
   await shows(page, 0x40, ['21']);
   await page.keyboard.type('0d10');

@@ -1,7 +1,7 @@
 /** Cells of a whole memory in rows or as a list, only those in sight as elements; chosen, typed over, copied and pasted where they stand. */
 import './memory.css';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef, useState, type MouseEvent } from 'react';
+import { useEffect, useMemo, useRef, type MouseEvent } from 'react';
 import { NEVER } from '@zettak/core/engine/meaning/state';
 import { placeDigits } from '@zettak/core/machine/model/describe';
 import type { Machine } from '@zettak/core/machine/model/machine';
@@ -16,7 +16,6 @@ import { cellsBeside, charactersOf, classesOf, devicesIn, WITH_CHARACTERS, type 
 import { gridColumns, listColumns, widthsOf } from './columns';
 import type { Editing } from './editing';
 import { pointersInto } from './holds';
-import { RowKeys } from './rowKeys';
 
 interface TableProps {
   readonly machine: Machine;
@@ -72,8 +71,6 @@ export function CellTable({ machine, view, space, base, order, list, touched, ed
   const pointers = pointersInto(machine, view.registers, space);
   const around: Surroundings = { machine, view, space, touched, code, labels, rooms, devices, pointers, heat };
   const items = virtual.getVirtualItems();
-  const [rowKeys] = useState(() => new RowKeys());
-  const keys = rowKeys.of(items.map(({ index }) => index));
   const above = items[0]?.start ?? 0;
   const below = virtual.getTotalSize() - (items.at(-1)?.end ?? 0);
   const { radix } = machine;
@@ -141,7 +138,8 @@ export function CellTable({ machine, view, space, base, order, list, touched, ed
             const holdsHead = head >= from && head < from + count;
             return (
               <CellRow
-                key={keys[place]}
+                // Giving an element other text costs far less than making or moving one; what is typed into stays what it is.
+                key={editing.typed === undefined ? place : `row ${index}`}
                 {...{ index, base, radix, editing, list }}
                 width={step * width}
                 address={placeDigits(machine, { space, address: from })}
