@@ -15,6 +15,7 @@ const groups = [
   { name: 'editor', test: new RegExp(`node_modules/(?!${SELDOM})(?:@codemirror|@lezer|style-mod|w3c-keyname|crelt)`), priority: 4 },
   { name: 'charts', test: new RegExp(`node_modules/(?:${CHARTS})`), priority: 2 },
   { name: 'parts', test: new RegExp(`node_modules/(?!${SELDOM}|${CHARTS}|yaml/|zod/|papaparse/)`), priority: 3 },
+  // Runs before all else of that file.
   { name: 'common', test: /\/web\/src\/app\/noEval/, priority: 1 },
   { name: 'common', test: /\/(?:core|api)\/src\/|\/web\/src\/(?:app|documents|ui)\//, minShareCount: 2, priority: 1 },
 ];

@@ -1,6 +1,6 @@
 /** What can be done with a value that somebody points at: set it, stop at it, ask who wrote it. */
 import { Flex, Popover, Portal } from '@chakra-ui/react';
-import { useEffect, useState, type FormEvent } from 'react';
+import { useState, type FormEvent } from 'react';
 import { engine } from '../session/engine';
 import { Button } from '../ui/Button';
 import { Entry, Label } from '../ui/Field';
@@ -11,6 +11,7 @@ import type { BreakSpec } from '@zettak/core/session/protocol';
 import { useDocument } from './document';
 import { baseRead, type Pointed, useLooks, askAbout } from './looks';
 import { BASE_WORDS } from '@zettak/core/text/number';
+import { useMeant } from './meant';
 import { setBreakpoints, useRun } from './run';
 import { say } from './text';
 
@@ -50,18 +51,7 @@ function Choices({ pointed: { place, name, cell } }: { pointed: Pointed }) {
   const shownBase = useLooks((state) => state.base);
   // Registers are shown in the machine's own base, cells in that of the memory.
   const base = machine ? (cell ? baseRead(machine, shownBase) : machine.base) : 10;
-  const [reading, setReading] = useState('');
-  useEffect(() => {
-    let live = true;
-    if (value.trim() === '') setReading('');
-    else
-      void engine.hand.readValue(place, value, base).then((read) => {
-        if (live) setReading('reading' in read ? `is ${read.reading}` : read.refused);
-      });
-    return () => {
-      live = false;
-    };
-  }, [place, value, base]);
+  const [meant] = useMeant(place, value, base);
   const set = async (event: FormEvent): Promise<void> => {
     event.preventDefault();
     const answer = await engine.hand.setPlace(place, value, base);
@@ -111,7 +101,7 @@ function Choices({ pointed: { place, name, cell } }: { pointed: Pointed }) {
       </Flex>
       {!refused && (
         <Hint as="p" role="status" data-testid="place-reading">
-          {reading || `read as ${BASE_WORDS[base]}`}
+          {meant?.says ?? `read as ${BASE_WORDS[base]}`}
         </Hint>
       )}
       {refused && (
