@@ -100,7 +100,7 @@ function Choices({ pointed: { place, name, cell } }: { pointed: Pointed }) {
         </Button>
       </Flex>
       {!refused && (
-        <Hint as="p" role="status" data-testid="place-reading">
+        <Hint as="p" role="status" maxWidth="420px" data-testid="place-reading">
           {meant?.says ?? `read as ${BASE_WORDS[base]}`}
         </Hint>
       )}
