@@ -41,8 +41,25 @@ async function serious(page: Page, within?: string): Promise<string[]> {
   return [...found, ...later.map((each) => `by night, ${each}`)];
 }
 
+/** Notes, in a page, what the browser has seen move that nobody had moved: a press meant for one thing would meet another. */
+function noteMoves(): void {
+  const moved: string[] = [];
+  Object.assign(globalThis, { moved });
+  type Shift = PerformanceEntry & { sources: readonly { node: Node | null; previousRect: DOMRect; currentRect: DOMRect }[] };
+  new PerformanceObserver((list) => {
+    for (const { sources } of list.getEntries() as Shift[])
+      for (const { node, previousRect, currentRect } of sources)
+        // What a screen is about is named in its bar when it is known.
+        if (node instanceof Element && !node.closest('header:has(nav)'))
+          moved.push(`${node.outerHTML.slice(0, 90)} from ${previousRect.y} to ${currentRect.y}`);
+  }).observe({ type: 'layout-shift', buffered: true });
+}
+
+const moved = (page: Page): Promise<string[]> => page.evaluate(() => (globalThis as unknown as { moved: string[] }).moved);
+
 async function opened(path: string, waitFor: string): Promise<Page> {
   const page = await harness.open('/api/health');
+  await page.evaluateOnNewDocument(noteMoves);
   await page.setBypassCSP(true);
   await page.goto(harness.address + path);
   await page.waitForSelector(waitFor);
@@ -59,12 +76,15 @@ test.each<[string, string]>([
   ['/trials/quay-watch/sheet', byId('flow')],
   ['/class/quay-count/pages', '[data-page="bench 24"]'],
 ])('%s', async (path, waitFor) => {
-  expect(await serious(await opened(path, waitFor))).toEqual([]);
+  const page = await opened(path, waitFor);
+  expect(await moved(page)).toEqual([]);
+  expect(await serious(page)).toEqual([]);
 });
 
 test('the class: a group, its windows, and the page of a student', async () => {
   const page = await opened('/class/quay-count', byId('hand-in-text'));
   await page.waitForFunction(() => !document.querySelector('[data-testid=left]'), { timeout: 60_000 });
+  expect(await moved(page)).toEqual([]);
   await page.click('[data-group^="branch"]');
   await page.waitForSelector(byId('parts'));
   expect(await serious(page)).toEqual([]);
@@ -122,6 +142,7 @@ test('the bench: its tools, the room, writing, the layout, the keys', async () =
 
 test('every editor of a part, and the text', async () => {
   const page = await opened('/machines/gannet', '[data-part="instructions / ADD"]');
+  expect(await moved(page)).toEqual([]);
   const parts = ['machine', 'cycle', 'entry', 'system', 'spaces / M', 'registers / R', 'registers / SR', 'flags / V', 'conditions / Z'];
   const found: string[] = [];
   for (const part of [...parts, 'traps / 1', 'devices / lamps', 'formats / branch', 'instructions / ADD']) {

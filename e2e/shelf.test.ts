@@ -25,15 +25,8 @@ async function give(page: Page, testId: string, ...files: string[]): Promise<voi
 
 async function act(page: Page, id: string, action: string): Promise<void> {
   await page.waitForSelector(byId(`actions-${id}`));
-  const opened = async (): Promise<boolean> => {
-    await page.click(byId(`actions-${id}`));
-    return page.waitForSelector(byId(`actions-${id}-${action}`), { visible: true, timeout: 4000 }).then(
-      () => true,
-      () => false,
-    );
-  };
-  // Cards move while the last ones are looked at, and a press may fall beside one.
-  for (let turn = 0; !(await opened()) && turn < 5;) turn++;
+  await page.click(byId(`actions-${id}`));
+  await page.waitForSelector(byId(`actions-${id}-${action}`), { visible: true });
   // It may be on its way to its place still.
   await page.$eval(byId(`actions-${id}-${action}`), (each) => (each as HTMLElement).click());
 }

@@ -121,7 +121,6 @@ function Text({ row }: { row: HandInRow }) {
     const line = room.current?.querySelector<HTMLElement>('.here');
     if (line && room.current) room.current.scrollTop = line.offsetTop - room.current.offsetTop - room.current.clientHeight / 2;
   }, [here, checked]);
-  if (!here) return null;
   return (
     <div
       ref={room}
@@ -131,7 +130,7 @@ function Text({ row }: { row: HandInRow }) {
       tabIndex={0}
       data-testid="hand-in-text"
     >
-      {detail.source.split('\n').map((line, at) => (
+      {(here ? detail.source.split('\n') : []).map((line, at) => (
         <div key={at} className={wrong.has(at + 1) ? 'here' : ''}>
           <span>{at + 1}</span>
           <span>{line || ' '}</span>

@@ -1,5 +1,5 @@
 /** The shelf of machines: what each is made of, its opcode map in small, who uses it, whether its draft is sound. */
-import { chakra, Flex } from '@chakra-ui/react';
+import { Box, Flex } from '@chakra-ui/react';
 import { Plus } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -14,10 +14,10 @@ import { textOf } from '../app/textOf';
 import { client } from '../documents/client';
 import { Backup } from '../documents/shelf/Backup';
 import { addMachine, besides, isMachineFile, plainName, readFiles, zipOf, type Taken } from '../documents/shelf/files';
+import { Lines } from '../documents/shelf/Lines';
 import { Shelf } from '../documents/shelf/Shelf';
 import { engine } from '../session/engine';
 import { Button } from '../ui/Button';
-import { Hint } from '../ui/Panel';
 import { saveFile } from '../ui/saveFile';
 
 /** What is known of a machine besides its summary. */
@@ -168,18 +168,21 @@ function CardBody({ document, looked, users }: { document: DocumentSummary; look
   const machine = looked?.machine;
   return (
     <>
-      <Flex gap="12px">
-        <chakra.div flex="1" minWidth="0" fontSize="13px">
-          <chakra.p color="ink2">{machine?.title ?? (looked ? (documentName(looked.text) ? '' : 'no name yet') : '…')}</chakra.p>
-          <p>{machine && shapeWords(machine)}</p>
-          <chakra.p color={looked && looked.errors > 0 ? 'problem' : 'ink3'} data-verdict={looked ? looked.errors : undefined}>
-            {number ? `version ${number}` : 'no version yet'}
-            {looked && verdict(looked, number)}
-          </chakra.p>
-          <Hint as="p">{usedBy(users)}</Hint>
-        </chakra.div>
+      <Lines most={2} color="ink2">
+        {machine?.title ?? (looked ? (documentName(looked.text) ? '' : 'no name yet') : '…')}
+      </Lines>
+      <Flex gap="12px" height="90px">
+        <Box flex="1" minWidth="0">
+          <Lines most={3} color="ink">
+            {machine && shapeWords(machine)}
+          </Lines>
+          <Lines most={2} color={looked && looked.errors > 0 ? 'problem' : 'ink3'} data-verdict={looked?.errors}>
+            {(number ? `version ${number}` : 'no version yet') + (looked ? verdict(looked, number) : '')}
+          </Lines>
+        </Box>
         {machine && <SmallMap machine={machine} />}
       </Flex>
+      <Lines most={1}>{usedBy(users)}</Lines>
     </>
   );
 }
@@ -212,7 +215,7 @@ function SmallMap({ machine }: { machine: Machine }) {
   return (
     <svg
       width="84"
-      height="84"
+      height="90"
       viewBox={`0 0 ${columns} ${rows}`}
       preserveAspectRatio="none"
       role="img"

@@ -32,9 +32,10 @@ const Dressed = chakra('div', {
     // It is painted by itself, and of its rows only those in sight.
     '& .parts': { overflow: 'auto', flex: '1', pb: '8px', isolation: 'isolate' },
     '& [role=group]:first-of-type': { pt: '4px' },
-    '& .parts header': { display: 'flex', alignItems: 'center', ps: '12px', pe: '4px', pt: '6px' },
+    '& .parts header': { display: 'flex', alignItems: 'center', ps: '12px', pe: '4px', pt: '3px' },
+    '& .parts header button': { p: '5px' },
     '& .parts h3': { fontSize: '12.5px', fontWeight: '700', color: 'ink3', flex: '1' },
-    '& .parts button[data-part]': {
+    '& [role=group] > button[data-part]': {
       display: 'flex',
       gap: '8px',
       width: '100%',
@@ -47,17 +48,19 @@ const Dressed = chakra('div', {
       overflow: 'hidden',
       borderLeft: '3px solid transparent',
       contentVisibility: 'auto',
-      containIntrinsicSize: 'auto 22px',
+      containIntrinsicSize: 'auto 20px',
       cursor: 'pointer',
       _hover: { bg: 'sea' },
+      // Inside: the next row would lie over it.
+      _focusVisible: { outlineOffset: '-2px' },
       '&[aria-current=true]': { bg: 'sea2', borderColor: 'ink' },
       '& b': { fontFamily: 'mono', fontWeight: '600', flexShrink: '0' },
       '& span': { color: 'ink3', overflow: 'hidden', textOverflow: 'ellipsis', flex: '1' },
       '& i': { fontStyle: 'normal', fontFamily: 'mono', color: 'data', fontSize: '12.5px' },
       '& em': { fontStyle: 'normal', fontWeight: '700', color: 'problem' },
     },
-    '& .parts button[data-part][data-single] b': { fontFamily: 'body', fontWeight: '650' },
-    '& .parts button[data-part][data-inherited] b': { color: 'ink3', fontWeight: '400' },
+    '& [role=group] > button[data-part][data-single] b': { fontFamily: 'body', fontWeight: '650' },
+    '& [role=group] > button[data-part][data-inherited] b': { color: 'ink3', fontWeight: '400' },
   },
 });
 

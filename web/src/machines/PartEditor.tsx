@@ -27,10 +27,13 @@ import { Versions } from './Versions';
 export const PartEditor = memo(function PartEditor() {
   const chosen = useDefined((state) => state.chosen);
   const has = useDefined((state) => plainAt(state.look?.document ?? state.sound?.document, state.chosen.slice(0, 2)) !== undefined);
+  const looked = useDefined((state) => state.look !== undefined);
   const broken = useDefined((state) => state.look !== undefined && state.look.document === undefined);
   const [section, name] = chosen;
   const single = SINGLES.find((each) => each.id === section);
   const there = single !== undefined || has;
+  // Fields and pictures come together, so that none moves another.
+  if (!looked) return null;
   if (!there || (single === undefined && name === undefined))
     return (
       <Box p="20px">

@@ -334,7 +334,7 @@ export function StartPage() {
               Empty
             </Button>
             <Hint>A word, a memory, PC and IR, and nothing to do yet.</Hint>
-            <Flex gap="6px" align="center" wrap="wrap">
+            <Flex gap="6px" align="center" wrap="wrap" visibility={machines ? undefined : 'hidden'}>
               <Choice
                 label="Ready machine"
                 value={from?.id ?? ''}

@@ -1,5 +1,5 @@
 /** The shelf of programs: a card each with its machine, where it lies in memory, breakpoints and last run; two of them beside each other. */
-import { chakra, Flex } from '@chakra-ui/react';
+import { Box, Flex } from '@chakra-ui/react';
 import { Plus } from 'lucide-react';
 import { useCallback, useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -14,11 +14,11 @@ import { client } from '../documents/client';
 import { partTexts } from '../documents/partTexts';
 import { Backup } from '../documents/shelf/Backup';
 import { besides, isMachineFile, plainName, readFiles, zipOf, type Taken } from '../documents/shelf/files';
+import { Lines } from '../documents/shelf/Lines';
 import { Shelf } from '../documents/shelf/Shelf';
 import { engine } from '../session/engine';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
-import { Hint } from '../ui/Panel';
 import { saveFile } from '../ui/saveFile';
 import { Compare } from './Compare';
 import { Move, type Moving } from './Move';
@@ -238,27 +238,28 @@ function CardBody({
   const { footprint, machineVersion } = looked ?? {};
   const ran = kept(`ran.${document.id}`);
   return (
-    <chakra.div fontSize="13px">
-      <p>
-        {machine?.name ?? 'no machine'}
-        {machineVersion ? ` ${machineVersion}` : ''}
-        {machineVersion && newest && newest > machineVersion ? <Hint>{`, newest ${newest}`}</Hint> : ''}
-        {document.versions.length > 0 && <Hint>{` · version ${document.versions.at(-1)?.number ?? ''}`}</Hint>}
-      </p>
-      {footprint &&
-        (footprint.problem === undefined ? (
-          <>
-            <p>{`${footprint.cells} of ${footprint.size.toLocaleString('en-US')} cells`}</p>
-            <Strip footprint={footprint} name={document.name} />
-          </>
-        ) : (
-          <chakra.p color="problem">{footprint.problem}</chakra.p>
-        ))}
-      <Hint as="p" data-ran>
-        {ran || 'not run yet'}
-        {count > 0 && ` · ${count} ${count === 1 ? 'breakpoint' : 'breakpoints'}`}
-      </Hint>
-    </chakra.div>
+    <>
+      <Lines most={1} color="ink">
+        {(machine?.name ?? 'no machine') +
+          (machineVersion ? ` ${machineVersion}` : '') +
+          (machineVersion && newest && newest > machineVersion ? `, newest ${newest}` : '') +
+          (document.versions.length > 0 ? ` · version ${document.versions.at(-1)?.number ?? ''}` : '')}
+      </Lines>
+      <Box height="36px">
+        {footprint &&
+          (footprint.problem === undefined ? (
+            <>
+              <Lines most={1} color="ink">{`${footprint.cells} of ${footprint.size.toLocaleString('en-US')} cells`}</Lines>
+              <Strip footprint={footprint} name={document.name} />
+            </>
+          ) : (
+            <Lines most={2} color="problem">
+              {footprint.problem}
+            </Lines>
+          ))}
+      </Box>
+      <Lines most={1}>{(ran || 'not run yet') + (count > 0 ? ` · ${count} ${count === 1 ? 'breakpoint' : 'breakpoints'}` : '')}</Lines>
+    </>
   );
 }
 

@@ -40,6 +40,7 @@ export function SheetPage() {
   const opened = useTrials((state) => state.program?.id);
   const failure = useTrials((state) => state.failure);
   const runs = useTrials((state) => state.tried?.facts !== undefined);
+  const read = useTrials((state) => state.tried !== undefined || state.failure !== undefined);
   const sets = useTrials((state) => state.table.sets.length);
   useEffect(() => {
     if (useTrials.getState().program?.id !== program) void openTrials(program);
@@ -62,7 +63,7 @@ export function SheetPage() {
       }
     >
       <Failure failure={failure} again={() => void openAgain(program)} />
-      <Flex height="100%" className="sheet-room">
+      <Flex height="100%" className="sheet-room" visibility={read ? undefined : 'hidden'}>
         <Writing />
         <Box flex="1" overflow="auto" bg="#fff" px="14mm" tabIndex={0} role="region" aria-label="The sheet">
           <Sheet />
@@ -190,7 +191,10 @@ function Sheet() {
   const { table, program, machineName, machineVersion } = useTrials();
   const { sheet } = table;
   const old = useTrials((state) => state.old);
-  if (!program) return null;
+  const tried = useTrials((state) => state.tried);
+  const chart = useFlow();
+  // What is on the way would move what has come.
+  if (!program || !tried || (!chart && sheet.parts.includes('flow'))) return null;
   const version = program.versions.at(-1)?.number;
   return (
     <article className="sheet" data-testid="sheet">
@@ -209,7 +213,7 @@ function Sheet() {
           {old && (each === 'results' || each === 'flags') ? (
             <p>These results are of an earlier text: run the sets again.</p>
           ) : (
-            <Part part={each} />
+            <Part part={each} chart={chart} />
           )}
         </section>
       ))}
@@ -221,14 +225,18 @@ function Sheet() {
 const isUnwritten = (part: SheetPart, { problem, method }: SheetTexts): boolean =>
   (part === 'problem' && problem.trim() === '') || (part === 'method' && method.length === 0);
 
-function Part({ part }: { part: SheetPart }) {
+function Part({ part, chart }: { part: SheetPart; chart: FlowChart | 'none' | undefined }) {
   switch (part) {
     case 'problem':
       return <Problem />;
     case 'method':
       return <Method />;
     case 'flow':
-      return <FlowPart />;
+      return chart === undefined || chart === 'none' ? (
+        <p>The program has errors, or is too large to be drawn.</p>
+      ) : (
+        <FlowDrawing chart={chart} />
+      );
     case 'listing':
       return <Listing />;
     case 'sets':
@@ -269,18 +277,18 @@ function Method() {
   );
 }
 
-function FlowPart() {
+/** The flow of the program; the one before stays until it is known. */
+function useFlow(): FlowChart | 'none' | undefined {
   const tried = useTrials((state) => state.tried);
   const [chart, setChart] = useState<FlowChart | 'none'>();
   useEffect(() => {
     let live = true;
-    void trialEngine.flow().then((found) => live && setChart(found ?? 'none'));
+    if (tried) void trialEngine.flow().then((found) => live && setChart(found ?? 'none'));
     return () => {
       live = false;
     };
   }, [tried]);
-  if (!chart) return null;
-  return chart === 'none' ? <p>The program has errors, or is too large to be drawn.</p> : <FlowDrawing chart={chart} />;
+  return chart;
 }
 
 function Listing() {

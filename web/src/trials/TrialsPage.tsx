@@ -47,6 +47,8 @@ export function TrialsPage() {
   }, []);
   const [differing, setDiffering] = useState<Differing>();
   const failure = useTrials((state) => state.failure);
+  // A table without its columns would be laid out twice.
+  const read = useTrials((state) => state.tried !== undefined || state.failure !== undefined);
   const saveState = useTrials((state) => state.saveState);
   const draft = useTrials((state) => state.draft);
   const [sizes, setSizes] = useState<readonly (number | string)[]>(() => JSON.parse(kept('trials.sizes') || '[72, 28]') as number[]);
@@ -84,8 +86,12 @@ export function TrialsPage() {
               }}
             >
               <Panel label="Sets" height="100%">
-                <TableHead />
-                <SetGrid />
+                {read && (
+                  <>
+                    <TableHead />
+                    <SetGrid />
+                  </>
+                )}
               </Panel>
               <Panel label="The chosen set" height="100%" overflow="auto" tabIndex={0}>
                 <Chosen />
