@@ -210,7 +210,8 @@ function transferJourneys(ground: Ground, transfer: ToldTransfer): Journey[] {
     case 'alu':
       return [...addressed, ...operandJourneys(ground, transfer.sources), { points: outOfAlu(ground, to), path, text, stage: 1 }];
     case 'straight': {
-      const from = transfer.sources[0]?.place && whereOf(transfer.sources[0].place);
+      const place = sourceOf(transfer);
+      const from = place && whereOf(place);
       if (!from) return addressed;
       return [
         ...addressed,
@@ -220,6 +221,13 @@ function transferJourneys(ground: Ground, transfer: ToldTransfer): Journey[] {
     default:
       return transfer.route satisfies never;
   }
+}
+
+/** Where a value is seen to come from: of one that was put together, its longest part that lies anywhere. */
+function sourceOf({ sources, parts }: ToldTransfer): ReadValue['place'] {
+  const placed = (parts ?? sources.slice(0, 1)).filter((each) => each.place);
+  return placed.reduce<ReadValue | undefined>((longest, each) => (longest && longest.width >= each.width ? longest : each), undefined)
+    ?.place;
 }
 
 /** The address on its way to the memory that is read or written: what arrives there, whatever was added to a register for it. */

@@ -6,6 +6,7 @@ import { pairOf, pairsOf, type RegisterPair } from '../../machine/model/pairs';
 import { digitsAt, joinedValue, power, POWER, signedReading } from '../../text/number';
 import { cut, dividesBadly, exactResult, work, wrapped, type Worked } from './arithmetic';
 import { attachmentsOf, deviceValue, lineParts, lineValue, queuedAt, type Attached, type Attachments } from './devices';
+import { partTold } from './sideBySide';
 import type { Fault, ReadValue } from './report';
 import { portLatch, type State } from './state';
 import { perMachine } from '../../machine/model/perMachine';
@@ -37,6 +38,8 @@ export class Evaluator {
   /** Whether readings are noted; then where. */
   noting = false;
   readings: readonly ReadValue[] = NONE;
+  /** Of the last join that was read: what stood side by side in it. */
+  parts: readonly ReadValue[] = NONE;
   addressed: readonly ReadValue[] = NONE;
   private addressing = 0;
   private bound: Worked | undefined;
@@ -71,6 +74,7 @@ export class Evaluator {
   forget(): void {
     this.readings = NONE;
     this.addressed = NONE;
+    this.parts = NONE;
   }
 
   /** The first fault of a tick counts. */
@@ -185,9 +189,10 @@ export class Evaluator {
       }
       case 'join': {
         let sum = 0;
-        const noted = this.noting ? this.noted : 0;
-        for (const each of expr.parts) sum = sum * power(this.radix, each.width) + this.evaluate(each);
-        if (this.noting) this.joinNoted(noted, expr.parts.length);
+        if (this.noting) {
+          const values = this.noteParts(expr, (each) => this.evaluate(each));
+          expr.parts.forEach((each, at) => (sum = sum * power(this.radix, each.width) + values[at]!));
+        } else for (const each of expr.parts) sum = sum * power(this.radix, each.width) + this.evaluate(each);
         return sum;
       }
       case 'resize': {
@@ -370,13 +375,28 @@ export class Evaluator {
     else this.readings = withMore(this.readings, reading);
   }
 
-  private get noted(): number {
-    return (this.addressing > 0 ? this.addressed : this.readings).length;
+  private get noted(): readonly ReadValue[] {
+    return this.addressing > 0 ? this.addressed : this.readings;
+  }
+
+  /** Reads what stands side by side, and notes what each part gave. */
+  private noteParts<T extends number | bigint>({ parts }: Expr & { kind: 'join' }, read: (part: Expr) => T): T[] {
+    const from = this.noted.length;
+    const told: ReadValue[] = [];
+    const values = parts.map((each) => {
+      const before = this.noted.length;
+      const value = read(each);
+      told.push(partTold(each, value, this.noted.slice(before)));
+      return value;
+    });
+    this.joinNoted(from, parts.length);
+    if (this.addressing === 0) this.parts = told;
+    return values;
   }
 
   /** Whole registers that were read behind each other as one are told as one: so many readings from the given one on. */
   private joinNoted(from: number, count: number): void {
-    const list = this.addressing > 0 ? this.addressed : this.readings;
+    const list = this.noted;
     const parts = list.slice(from);
     const registers = parts.flatMap(({ place, name, width }) =>
       place?.kind === 'register' && name === undefined && width === this.machine.registers[place.register]!.width ? [place.register] : [],
@@ -435,10 +455,9 @@ export class Evaluator {
       case 'digits':
         return (this.exact(expr.operand) / base ** BigInt(expr.low)) % base ** BigInt(expr.width);
       case 'join': {
-        const noted = this.noting ? this.noted : 0;
-        const value = expr.parts.reduce((sum, each) => sum * base ** BigInt(each.width) + this.exact(each), 0n);
-        if (this.noting) this.joinNoted(noted, expr.parts.length);
-        return value;
+        const exact = (each: Expr): bigint => this.exact(each);
+        const values = this.noting ? this.noteParts(expr, exact) : expr.parts.map(exact);
+        return values.reduce((sum, each, at) => sum * base ** BigInt(expr.parts[at]!.width) + each, 0n);
       }
       case 'resize':
         return cutTo(expr.signed ? signed(expr.operand) : this.exact(expr.operand));

@@ -375,17 +375,18 @@ export class TickExecutor {
     if (reads.fault) return;
     if (expr.kind === 'binary') this.checkFit(target, expr, value, taken);
     const sources = reads.readings;
+    const parts = expr.kind === 'join' && sources.length > 1 ? reads.parts : undefined;
     if (target.kind === 'joined') {
       const written = this.putJoined(target, value);
       if (!recorder || this.fault || reads.fault) return;
       const joint = recorder.jointOf(written, wrapped(BigInt(value), target.width, this.radix));
-      for (const each of written) this.tell(each.part, each.place, each.digits, { expr, worked, sources, taken, joint });
+      for (const each of written) this.tell(each.part, each.place, each.digits, { expr, worked, sources, parts, taken, joint });
       return;
     }
     const { radix } = this;
     const own = typeof value === 'bigint' ? Number(wrapped(value, target.width, radix)) : cut(value, target.width, radix);
     const place = this.put(target, own);
-    if (recorder && place && !this.fault && !reads.fault) this.tell(target, place, own, { expr, worked, sources, taken });
+    if (recorder && place && !this.fault && !reads.fault) this.tell(target, place, own, { expr, worked, sources, parts, taken });
   }
 
   /** The place that a number names now; undefined where it names none. */
@@ -405,6 +406,7 @@ export class TickExecutor {
       route,
       worked,
       sources: trace.sources,
+      parts: trace.parts,
       joint: trace.joint,
     });
   }

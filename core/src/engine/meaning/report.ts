@@ -41,6 +41,8 @@ export type Route = 'straight' | 'alu' | 'count' | 'service';
 
 export interface Transfer {
   readonly sources: readonly ReadValue[];
+  /** What stands side by side in the value, where it was put together so: high first, each with the digits that it gave. */
+  readonly parts?: readonly ReadValue[] | undefined;
   /** What addressed a cell that was read or written. */
   readonly addressed: readonly ReadValue[];
   readonly target: PlaceRef;

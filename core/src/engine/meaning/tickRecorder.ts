@@ -76,6 +76,7 @@ interface Moved {
   readonly sources: readonly ReadValue[];
   readonly addressed: readonly ReadValue[];
   readonly joint: Joint | undefined;
+  readonly parts: readonly ReadValue[] | undefined;
 }
 
 /** How a transfer comes about, besides its place and value. */
@@ -83,6 +84,7 @@ export interface TransferTrace {
   readonly expr: Expr;
   readonly worked: Worked | undefined;
   readonly sources: readonly ReadValue[];
+  readonly parts: readonly ReadValue[] | undefined;
   /** Inputs that this tick had taken before. */
   readonly taken: number;
   /** What it is a part of. */
@@ -133,7 +135,7 @@ export class TickRecorder {
   }
 
   /** Takes a transfer down, before it is written. */
-  transfer({ place, target, value, route, worked, sources, addressed, joint }: Moved): void {
+  transfer({ place, target, value, route, worked, sources, addressed, joint, parts }: Moved): void {
     const register = place.kind === 'register' ? place.register : undefined;
     this.transfers.push({
       sources,
@@ -147,6 +149,7 @@ export class TickRecorder {
       worked,
       lost: register !== undefined && this.machine.registers[register]!.zero,
       joint,
+      parts,
     });
   }
 

@@ -175,6 +175,22 @@ test('registers that are written and read as one are told as one, by the name of
   expect(sentencesOf(machine, 'SET\nODD\nHALT', 6)).toMatch(/^The ALU adds FE in E to FF in D\. A becomes FD/);
 });
 
+test.each([
+  ['join(next[7:4], X[3:0])', '00 (0 from next[7:4], then 0 from X[3:0]) went to ACC'],
+  ['join(C, ACC[7:1])', '1A (0 from C, then 1A from ACC[7:1]) went to ACC'],
+  ['join(0xA, ACC[7:4])', 'A3 (A, then 3 from ACC[7:4]) went to ACC'],
+  ['join(ACC[3:0], X[3:0] + 1)', '51 (5 from ACC[3:0], then 1) went to ACC'],
+])('what is put together is told part by part: %s', (value, sentence) => {
+  expect(told(after('LOAD #0x35\nSHL\nHALT', 2, withTick(`ACC <- ${value}`)))).toContain(sentence);
+});
+
+test('a target of which a part comes from the instruction is told so, and not as the next address', () => {
+  expect(sentencesOf(machineNamed('Gannet'), 'CALL both\n.cells 0, 0\nboth HALT', 4)).toBe(
+    '0001 (the address after this instruction) went to R5, replacing 0000. ' +
+      '0003 (0 from next[15:12], then 003 from the target field) went to PC, replacing 0001. This called both; it will come back to 0x0001.',
+  );
+});
+
 test('a pair of 64 bits is told to its last digit', () => {
   const wide = machineFrom(fixtures.find((each) => each.name === 'turnstone')!.text);
   const source = 'UPPER R2, #0xFFFF\nMUL R2, R2\nHALT';

@@ -150,7 +150,11 @@ function transferSentence(telling: Telling, transfer: ToldTransfer, tense: Tense
 function straightSentence(telling: Telling, transfer: ToldTransfer, target: string, value: Segment, tense: Tense): Segment[] {
   const [source] = transfer.sources;
   const stays = transfer.before === transfer.value;
-  const from = source ? readingWords(telling, source, transfer) : [text('the instruction')];
+  const from = transfer.parts
+    ? partsWords(telling, transfer.parts)
+    : source
+      ? readingWords(telling, source, transfer)
+      : [text('the instruction')];
   const verb = tense === 'done' ? (transfer.target.kind === 'cell' ? 'was written to' : 'went to') : 'goes to';
   const change = stays
     ? [text(', which held it already')]
@@ -174,6 +178,23 @@ function readingWords({ machine, program }: Telling, reading: ReadValue, transfe
   if (named === 'cause') return [text('(the cause of the trap)')];
   return [text('from '), name(placeName(machine, program, place))];
 }
+
+/** “(0 from next[15:12], then 006 from the target field)”. */
+function partsWords(telling: Telling, parts: readonly ReadValue[]): Segment[] {
+  const { machine, program } = telling;
+  const from = (part: ReadValue): Segment[] => {
+    const { place, name: named } = part;
+    if (!place) return [];
+    if (fromInstruction(machine, part)) return [text(` from the ${named} field`)];
+    // Of what stands in no register of the document the name is told as it is written, with the digits that were taken of it.
+    const whole = placeName(machine, program, place);
+    return [text(' from '), name(LATCHES.has(named ?? '') ? `${named}${/\[.*\]$/.exec(whole)?.[0] ?? ''}` : whole)];
+  };
+  const told = parts.map((each): Segment[] => [{ kind: 'data', text: shownDigits(each.value, each.width, machine) }, ...from(each)]);
+  return [text('('), ...told.flatMap((each, at) => (at === 0 ? each : [text(', then '), ...each])), text(')')];
+}
+
+const LATCHES: ReadonlySet<string> = new Set(['here', 'next', 'cause']);
 
 const labelOf = (program: Program | undefined, address: number | bigint): string | undefined =>
   program && indexOf(program).labelAt.get(Number(address));

@@ -63,6 +63,7 @@ const isCarrier = (machine: Machine, { target }: Transfer): boolean =>
 const throughCarriers = (transfer: Transfer, carried: ReadonlyMap<number, ReadValue>): Transfer => ({
   ...transfer,
   sources: transfer.sources.map((each) => fromBefore(each, carried)),
+  parts: transfer.parts?.map((each) => fromBefore(each, carried)),
 });
 
 function fromBefore(value: ReadValue, carried: ReadonlyMap<number, ReadValue>): ReadValue {

@@ -61,7 +61,7 @@ export function FieldRuler({ hand, label, testId, room }: RulerProps) {
   return (
     <Ruler ref={room} aria-label={label ?? hand.text} data-testid={testId}>
       {hand.fields.map((field, at) => (
-        <Field key={at} field={field} unit={unitOf(radix)} bits={all <= MOST_BITS} />
+        <Field key={at} field={field} unit={unitOf(radix)} bits={radix === 2 && all <= MOST_BITS} />
       ))}
     </Ruler>
   );
@@ -79,7 +79,8 @@ function Field({ field, unit, bits }: { field: HandField; unit: 'bits' | 'digits
     >
       <dt>
         {shown}
-        {bits && field.bits && <small>{field.bits}</small>}
+        {/* What has not come takes its room already. */}
+        {bits && (field.bits || kind === 'gap') && <small>{field.bits || '\u00a0'}</small>}
       </dt>
       <dd>{says || name}</dd>
     </div>

@@ -13,7 +13,7 @@ import { readsRegister, writeOf } from '../../datapath/touched';
 import { Button, PlainButton } from '../../ui/Button';
 import { Controls, PanelHead, PanelTitle } from '../../ui/Panel';
 import { askAbout } from '../looks';
-import { COLUMN_WORDS, COLUMNS, columnsOf, headOf, inColumn, turnColumn, useColumns, type Column } from './columns';
+import { COLUMN_WORDS, COLUMNS, columnsOf, headOf, inColumn, turnColumn, useColumns, widthsOf, type Column } from './columns';
 import { InHand } from './InHand';
 import { useHidden } from '../layout';
 import { PanelNotes } from '../PinnedNotes';
@@ -90,10 +90,12 @@ const look = {
   },
 };
 
+/** Columns that stay where they are, whatever comes to stand in them. */
+const steady = { ...look, tableLayout: 'fixed' };
+
 /** More readings than three: all as wide as each other. */
 const dense = {
-  ...look,
-  tableLayout: 'fixed',
+  ...steady,
   fontSize: '13px',
   '& tr > *': { ...look['& tr > *'], px: '2px', fontSize: '13px' },
   '& tr > *:first-child': { paddingInlineStart: '10px', width: '46px' },
@@ -142,6 +144,7 @@ export function Registers({ machine }: { machine: Machine }) {
   const columns = columnsOf(machine, chosen);
   // Many stand in two columns, as long as nobody asks for other readings than the usual ones.
   const many = registers.length + composites.length > ONE_COLUMN && columns.every((each) => USUAL.includes(each));
+  const widths = widthsOf(machine, columns);
   return (
     <Box flexShrink="0" containerType="inline-size">
       <PanelHead>
@@ -163,7 +166,14 @@ export function Registers({ machine }: { machine: Machine }) {
       {choosing && <ChooseColumns machine={machine} columns={columns} />}
       <PanelNotes panel="registers" />
       {!hidden.includes('instruction in hand') && <InHand />}
-      <Table.Root data-testid="registers" css={many ? twoColumns : columns.length > 3 ? dense : look}>
+      <Table.Root data-testid="registers" css={many ? twoColumns : columns.length > 3 ? dense : steady}>
+        {!many && columns.length <= 3 && (
+          <colgroup>
+            {widths.map((each, at) => (
+              <col key={at} style={{ width: `${each}%` }} />
+            ))}
+          </colgroup>
+        )}
         <Table.Header>
           <tr>
             <th scope="col" aria-label="register" />

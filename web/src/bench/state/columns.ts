@@ -102,3 +102,37 @@ export function inColumn(column: Column, machine: Machine, { value, width, befor
       return column satisfies never;
   }
 }
+
+/** px of a letter of the table, of one of its head, and of what stands around a cell. */
+const [LETTER, HEAD_LETTER, AROUND] = [9, 7.5, 10];
+/** Letters of a mnemonic, at most, that has room beside the program counter. */
+const MNEMONIC = 6;
+
+/**
+ * Parts of the width, in percent, for the names and for each column: room for whatever may come to stand there, so that no column
+ * moves from tick to tick.
+ */
+export function widthsOf(machine: Machine, columns: readonly Column[]): readonly number[] {
+  const all = [...machine.registers, ...machine.composites];
+  const longest = (texts: readonly string[]): number => Math.max(...texts.map((each) => each.length));
+  const mnemonic = Math.min(MNEMONIC, longest(machine.forms.map((each) => each.mnemonic)));
+  const letters = (column: Column): number => {
+    const most = all.map(({ width }) => {
+      const shown = { width, before: 0, start: 0, instruction: false };
+      const extremes = [machine.radix ** width - 1, machine.radix ** width / 2];
+      return longest(extremes.map((value) => inColumn(column, machine, { ...shown, value })));
+    });
+    // The value before stands beside the one after.
+    return Math.max(...most) * (column === 'own' ? 2 : 1) + (column === 'own' ? 1 : 0);
+  };
+  const room = (column: Column): number =>
+    Math.max(
+      (column === 'signed' ? Math.max(mnemonic, letters(column)) : letters(column)) * LETTER,
+      headOf(column, machine).length * HEAD_LETTER,
+    );
+  // Names stand further from the edge, and the services that use a register behind them; the last column, too.
+  const px = [longest(all.map((each) => each.name)) * LETTER + 40, ...columns.map((each) => room(each) + AROUND)];
+  px[px.length - 1]! += 7;
+  const sum = px.reduce((before, each) => before + each, 0);
+  return px.map((each) => (100 * each) / sum);
+}
