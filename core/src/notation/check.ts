@@ -2,7 +2,8 @@
 import { nearest } from '../text/nearest';
 import { unitOf } from '../text/number';
 import type { Span } from '../text/source';
-import { asIndexed, checkExpr, COMPARISONS, placeOfElement, flagNamed } from './expressions';
+import { asIndexed, checkExpr, placeOfElement, flagNamed } from './expressions';
+import { operationOf } from './operation';
 import { printExpr } from './print';
 import { add, LATCHES, lookUp, type Meaning, type Scope, type Checking } from './scope';
 import type { ActionSyntax, ExprSyntax, TickSyntax } from './syntax';
@@ -204,37 +205,6 @@ function hasMeaning(rule: StockRule, { operator }: Operation): boolean {
 }
 
 const wordOf = ({ operator }: Operation): string => (operator === 'value' ? 'a plain value' : `“${operator}”`);
-
-const operations = new WeakMap<Expr, Operation>();
-
-/** The operation as written: `a ± b`, `a ± b ± flag`, a shift, logic, a negation, or a plain value. */
-export function operationOf(value: Expr): Operation {
-  let operation = operations.get(value);
-  if (!operation) {
-    const found = findOperation(value);
-    const extended = [isExtended(found.a), isExtended(found.b)] as const;
-    const widths = [found.a.width, found.b?.width ?? found.a.width] as const;
-    operation = { ...found, width: value.width, widths, ...(extended.includes(true) && { extended }) };
-    operations.set(value, operation);
-  }
-  return operation;
-}
-
-const isExtended = (value: Expr | undefined): boolean => value?.kind === 'resize' && value.signed;
-
-function findOperation(value: Expr): Omit<Operation, 'width' | 'widths'> {
-  if (value.kind === 'unary') return { operator: value.operator === '-' ? 'negate' : '~', a: value.operand, signed: false };
-  if (value.kind === 'shift') {
-    const { operator, operand, places, through } = value;
-    return { operator, a: operand, b: places, ...(through && { carry: through }), signed: false };
-  }
-  if (value.kind !== 'binary' || COMPARISONS.has(value.operator)) return { operator: 'value', a: value, signed: false };
-  const operator = value.operator as Exclude<Operation['operator'], 'negate' | 'value' | '~' | 'rotl' | 'rotr' | 'asr'>;
-  const { left, right, signed } = value;
-  const sameSign = left.kind === 'binary' && left.operator === operator && (operator === '+' || operator === '-');
-  if (right.kind === 'flag' && sameSign) return { operator, a: left.left, b: left.right, carry: right, signed };
-  return { operator, a: left, b: right, signed };
-}
 
 function checkTarget(checking: Checking, syntax: ExprSyntax): Target | undefined {
   if (syntax.kind === 'name' && syntax.part === undefined) {

@@ -4,11 +4,14 @@ import { readWholeMachine } from '../assembler/machines';
 import { explainStop } from '../engine/tell/explainStop';
 import { Runner } from '../engine/control/runner';
 import { copyState, deviceLatch, portLatch, type State } from '../engine/meaning/state';
+import { reportTick } from '../engine/meaning/reportTick';
+import { toldTransfers, type ToldTransfer } from '../engine/meaning/report';
 import { TickExecutor } from '../engine/meaning/interpret';
 import { decode, encode, rangeOf } from '../machine/model/encode';
 import { programSpaceOf, type Field, type Form, type Machine } from '../machine/model/machine';
 import { power } from '../text/number';
 import { demoMachines, demoProgram, fixtures, machineFrom, machineNamed, programFrom } from './demo';
+import { drawnState } from './executors';
 import { spellingsOf } from '../machine/model/spellings';
 
 const all = [...demoMachines, ...fixtures].map(({ name, text }) => [name, text] as const);
@@ -184,6 +187,41 @@ test.each(all)('%s: a tick that faults or waits has changed nothing, and every v
     }),
     { numRuns: runsOf(machine, 15) },
   );
+});
+
+/** The value that a transfer has by what is told of where it comes from; undefined where only what it was worked out from is told. */
+function byItsOrigin({ radix }: Machine, { route, parts, sources, worked, lowest = 0, width }: ToldTransfer): bigint | undefined {
+  const size = (digits: number): bigint => BigInt(radix) ** BigInt(digits);
+  const read = route === 'straight' ? (parts ?? sources) : [];
+  const told = worked && route !== 'straight' ? [{ value: worked.wide ?? worked.result, width: worked.width }] : read;
+  if (told.length === 0 || (told === sources && told.length > 1)) return undefined;
+  const whole = told.reduce((sum, each) => sum * size(each.width) + BigInt(each.value), 0n);
+  const given = told.reduce((sum, each) => sum + each.width, 0);
+  const repeated = (parts ?? route === 'alu') && given < width && whole * 2n >= size(given) ? size(width) - size(given) : 0n;
+  return (whole / size(lowest) + repeated) % size(width);
+}
+
+test.each(all)('%s: what moved is what is told to have come', (_name, text) => {
+  const machine = machineFrom(text);
+  let [moved, told] = [0, 0];
+  for (let seed = 1; seed <= 40 && moved < 600; seed++) {
+    const executor = new TickExecutor(machine, drawnState(machine, seed));
+    for (let tick = 0; tick < 200; tick++) {
+      const { outcome, report } = reportTick(executor);
+      if (outcome !== 'done') break;
+      for (const each of toldTransfers(report.transfers)) {
+        if (each.route === 'service' || each.target.kind === 'flag' || each.lost) continue;
+        moved++;
+        const value = byItsOrigin(machine, each);
+        if (value === undefined) continue;
+        told++;
+        expect([report.text, value]).toEqual([report.text, BigInt(each.value)]);
+      }
+    }
+  }
+  expect(moved).toBeGreaterThan(150);
+  // Of a comparison, and of work that no number can hold, only what went into it is told.
+  expect(told / moved).toBeGreaterThan(0.9);
 });
 
 test.each(all)('%s: forward, back and forward again reach the same state, tick by tick', (_name, text) => {

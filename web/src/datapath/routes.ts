@@ -8,7 +8,7 @@ import {
   type ToldTransfer,
 } from '@zettak/core/engine/meaning/report';
 import { registersIn, withRole, type Machine } from '@zettak/core/machine/model/machine';
-import { operationOf } from '@zettak/core/notation/check';
+import { operandsOf, stepOf, workIn } from '@zettak/core/notation/operation';
 import { rolesOf } from '@zettak/core/engine/meaning/tickRecorder';
 import { flatActions, possibleTargets, type ElementPlace, type Expr, type Target } from '@zettak/core/notation/tree';
 import { shownDigits } from '@zettak/core/text/number';
@@ -306,26 +306,23 @@ function wireTransfer(ground: Ground, target: Target, value: Expr, add: Add): vo
   for (const to of goalsOf(target)) {
     if (target.kind === 'cell') wireAddress(ground, target.address, to, add);
     if (value.kind === 'cell') wireAddress(ground, value.address, { kind: 'space', space: value.space }, add);
-    const operation = operationOf(value);
-    if (operation.operator === 'value') {
+    const work = workIn(value);
+    if (!work) {
       for (const from of sourcesOf(ground, value)) if (!sameWhere(from, to)) add(way(ground, from, to, 'data'), 'data');
       continue;
     }
     if (to.kind === 'register' && stepsItself(ground, to.registers[0]!, value)) continue;
-    wireOperands(ground, operation, add);
+    wireOperands(ground, operandsOf(work.expr), add);
     add(outOfAlu(ground, to), 'data');
   }
 }
 
 const sameWhere = (a: Where, b: Where): boolean => JSON.stringify(a) === JSON.stringify(b);
 
-function stepsItself({ machine }: Ground, register: number, value: Expr): boolean {
-  const steps =
-    value.kind === 'binary' && value.left.kind === 'register' && value.right.kind === 'literal' && value.left.register === register;
-  return steps && rolesOf(machine).counting.has(register);
-}
+const stepsItself = ({ machine }: Ground, register: number, value: Expr): boolean =>
+  stepOf(value)?.register === register && rolesOf(machine).counting.has(register);
 
-function wireOperands(ground: Ground, { a, b }: { a: Expr; b?: Expr }, add: Add): void {
+function wireOperands(ground: Ground, { a, b }: { a: Expr; b?: Expr | undefined }, add: Add): void {
   for (const from of sourcesOf(ground, a)) add(intoAlu(ground, from, 'a'), 'data');
   for (const from of b ? sourcesOf(ground, b) : []) add(intoAlu(ground, from, 'b'), 'data');
 }

@@ -4,7 +4,7 @@
  */
 import { withRole, type Machine } from '../../machine/model/machine';
 import { flatActions, flatTargets, possibleTargets, type Action, type Expr, type Target, type Tick } from '../../notation/tree';
-import { operationOf } from '../../notation/check';
+import { operationOf } from '../../notation/operation';
 import { DEEPEST } from '../meaning/callStack';
 import { rolesOf, type Roles } from '../meaning/tickRecorder';
 import { FlaggedOperation, type Operated } from './flagged';

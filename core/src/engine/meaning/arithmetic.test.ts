@@ -182,3 +182,12 @@ test('an arithmetic shift right divides the signed reading, rounding down', () =
     { numRuns: 1000 },
   );
 });
+
+test('a signed product is exact at twice the width, small and less than 0 too', () => {
+  fc.assert(
+    fc.property(fc.integer({ min: -(2 ** 31), max: 2 ** 31 - 1 }), fc.integer({ min: -60, max: 60 }), (a, b) => {
+      const worked = workOn('*', { a: a >>> 0, b: b >>> 0, width: 64, radix: 2, signed: true, widths: [32, 32] });
+      expect(worked.wide ?? BigInt(worked.result)).toBe(big(64).cut(BigInt(a) * BigInt(b)));
+    }),
+  );
+});

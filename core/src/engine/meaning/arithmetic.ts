@@ -140,7 +140,9 @@ const NO_FLAG = -1;
 export function work(operator: Operator, operands: Operands): Worked {
   const { a, b, carry, width, radix, signed = false, widths = [width, width] } = operands;
   const exact = exactResult(operator, operands);
-  if (exact < POWER[53]! && exact > -POWER[53]!) {
+  // What is less than 0 becomes as large as its width allows.
+  const whole = exact < POWER[53]! && exact > -POWER[53]! && (exact >= 0 || power(radix, width) <= POWER[53]!);
+  if (whole) {
     return { operator, a, b, carry, exact, result: cut(exact, width, radix), width, radix, signed, widths, wide: undefined };
   }
   const wide = wideResult(operator, operands);

@@ -12,7 +12,7 @@ import {
   type Machine,
   type ScheduledTick,
 } from '../../machine/model/machine';
-import { operationOf } from '../../notation/check';
+import { operationOf, workIn } from '../../notation/operation';
 import { flatTargets, type Action, type Expr, type Flagged, type Target } from '../../notation/tree';
 import { placeValue } from './composites';
 import { digitsAt, power } from '../../text/number';
@@ -20,6 +20,7 @@ import { cut, flagAfter, work, wrapped, type Worked } from './arithmetic';
 import { CallStack, type Mark } from './callStack';
 import { inputsAhead, isReady, plannedValue, writeDevice, type Attached, timeMakesReady } from './devices';
 import { askedOf, BITWISE, Evaluator } from './evaluate';
+import { digitsTold } from './sideBySide';
 import { rolesOf, type Roles, type TickRecorder, type TransferTrace } from './tickRecorder';
 import type { Fault, Outcome, PlaceRef } from './report';
 import type { Noticed } from './noticed';
@@ -375,7 +376,7 @@ export class TickExecutor {
     if (reads.fault) return;
     if (expr.kind === 'binary') this.checkFit(target, expr, value, taken);
     const sources = reads.readings;
-    const parts = expr.kind === 'join' && sources.length > 1 ? reads.parts : undefined;
+    const parts = recorder && (expr.kind === 'join' && sources.length > 1 ? reads.parts : digitsTold(expr, value, sources));
     if (target.kind === 'joined') {
       const written = this.putJoined(target, value);
       if (!recorder || this.fault || reads.fault) return;
@@ -397,7 +398,10 @@ export class TickExecutor {
 
   private tell(target: Target, place: PlaceRef, value: number, trace: TransferTrace): void {
     const route = this.recorder!.routeOf(target, trace.expr);
-    const worked = trace.worked ?? (route === 'straight' ? undefined : this.rework(trace.expr, trace.taken));
+    // Flags are those of the value; what is told and drawn is what was worked out for it.
+    const whole = trace.worked?.operator === 'value' ? undefined : trace.worked;
+    const work = workIn(trace.expr);
+    const worked = route === 'straight' || !work ? trace.worked : (whole ?? this.rework(work.expr, trace.taken));
     this.recorder!.transfer({
       place,
       target,
@@ -407,6 +411,7 @@ export class TickExecutor {
       worked,
       sources: trace.sources,
       parts: trace.parts,
+      lowest: work?.lowest ?? 0,
       joint: trace.joint,
     });
   }
@@ -456,10 +461,11 @@ export class TickExecutor {
       this.fault = { kind: 'result too wide', exact: Number(exact), width: target.width };
   }
 
-  /** Operand values once more, for the drawing; undefined where numbers cannot hold them. */
+  /** Operand values once more, for the drawing; undefined of a comparison, and where numbers cannot hold them. */
   private rework(expr: Expr, taken: number): Worked | undefined {
     const { operator, a, b, carry, width, signed, widths, extended } = operationOf(expr);
     const { radix, reads } = this;
+    if (operator === 'value') return undefined;
     const widest = Math.max(...widths, operator === '*' ? 0 : width);
     if (power(radix, widest) > 2 ** 53 || (widest > 32 && BITWISE.has(operator))) return undefined;
     const [first, second, third] = this.again(taken, () => [reads.value(a), b && reads.value(b), carry && reads.value(carry)] as const);

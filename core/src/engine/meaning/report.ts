@@ -41,7 +41,7 @@ export type Route = 'straight' | 'alu' | 'count' | 'service';
 
 export interface Transfer {
   readonly sources: readonly ReadValue[];
-  /** What stands side by side in the value, where it was put together so: high first, each with the digits that it gave. */
+  /** Where what was read is not the value itself: what stands side by side in it, high first, each with the digits that it gave. */
   readonly parts?: readonly ReadValue[] | undefined;
   /** What addressed a cell that was read or written. */
   readonly addressed: readonly ReadValue[];
@@ -53,6 +53,8 @@ export interface Transfer {
   /** address: the value is an address on its way; data: all else. */
   readonly path: 'address' | 'data';
   readonly worked: Worked | undefined;
+  /** The digit of what was worked out that the value begins with; 0 where it is left out. */
+  readonly lowest?: number;
   /** The place is fixed, so the value is thrown away. */
   readonly lost: boolean;
   /** The whole that it is a part of, where several registers were written as one; the same for each of them. */

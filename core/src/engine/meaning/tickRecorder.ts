@@ -1,7 +1,7 @@
 /** Takes down what a tick does: transfers with their routes, flags with their operands, what is changed. */
 import { withRole, type Machine } from '../../machine/model/machine';
 import { pairOf, pairsOf, type RegisterPair } from '../../machine/model/pairs';
-import { operationOf } from '../../notation/check';
+import { stepOf, workIn } from '../../notation/operation';
 import type { Expr, Target } from '../../notation/tree';
 import { digitsAt, joinedValue, plainOf } from '../../text/number';
 import { withMore } from './evaluate';
@@ -56,14 +56,9 @@ export function rolesOf(machine: Machine): Roles {
 
 /** How a value comes to a place: moved, counted, or through the ALU. */
 export function routeOf({ counting }: Pick<Roles, 'counting'>, target: Target, expr: Expr): Route {
-  if (operationOf(expr).operator === 'value') return 'straight';
-  const counts =
-    expr.kind === 'binary' &&
-    expr.left.kind === 'register' &&
-    expr.right.kind === 'literal' &&
-    target.kind === 'register' &&
-    expr.left.register === target.register &&
-    counting.has(target.register);
+  if (!workIn(expr)) return 'straight';
+  const step = stepOf(expr);
+  const counts = target.kind === 'register' && step?.register === target.register && counting.has(target.register);
   return counts ? 'count' : 'alu';
 }
 
@@ -77,6 +72,7 @@ interface Moved {
   readonly addressed: readonly ReadValue[];
   readonly joint: Joint | undefined;
   readonly parts: readonly ReadValue[] | undefined;
+  readonly lowest: number;
 }
 
 /** How a transfer comes about, besides its place and value. */
@@ -135,7 +131,7 @@ export class TickRecorder {
   }
 
   /** Takes a transfer down, before it is written. */
-  transfer({ place, target, value, route, worked, sources, addressed, joint, parts }: Moved): void {
+  transfer({ place, target, value, route, worked, sources, addressed, joint, parts, lowest }: Moved): void {
     const register = place.kind === 'register' ? place.register : undefined;
     this.transfers.push({
       sources,
@@ -150,6 +146,7 @@ export class TickRecorder {
       lost: register !== undefined && this.machine.registers[register]!.zero,
       joint,
       parts,
+      lowest,
     });
   }
 

@@ -3,7 +3,7 @@ import type { Form, Machine, ScheduledTick } from '../../machine/model/machine';
 import { flatActions, possibleTargets, readsOf, someExpr, type Action, type Operation, type Target } from '../../notation/tree';
 import { itemAt } from '../../text/itemAt';
 import type { TickReport } from '../meaning/report';
-import { operationOf } from '../../notation/check';
+import { operationOf, stepOf, workIn } from '../../notation/operation';
 import { rolesOf, routeOf } from '../meaning/tickRecorder';
 
 /** The part that a word speaks to. */
@@ -92,16 +92,19 @@ function flagWords(machine: Machine, { flagged }: Action & { kind: 'transfer' | 
 
 function targetWords(machine: Machine, target: Target, { value, flagged }: Action & { kind: 'transfer' }): ControlWord[] {
   const route = routeOf(rolesOf(machine), target, value);
-  const operator = flagged?.operation.operator ?? operationOf(value).operator;
-  const own: ControlWord[] = route === 'alu' && operator !== 'value' ? [{ word: operationWord(operator), place: { kind: 'alu' } }] : [];
+  const work = workIn(value);
+  const operator = work ? operationOf(work.expr).operator : flagged?.operation.operator;
+  // What no operation is, and is worked out all the same, is a comparison.
+  const word = operator === 'value' ? 'compare' : operator && operationWord(operator);
+  const own: ControlWord[] = route === 'alu' && word ? [{ word, place: { kind: 'alu' } }] : [];
   switch (target.kind) {
     case 'cell':
       return [...own, { word: onSpace(machine, 'write', target.space), place: { kind: 'memory', space: target.space } }];
     case 'register': {
       const { name } = itemAt(machine.registers, target.register);
       const place = { kind: 'register', register: target.register } as const;
-      if (route === 'count' && value.kind === 'binary' && value.right.kind === 'literal')
-        return [{ word: countWord(name, value.operator, value.right.value), place }];
+      const step = route === 'count' ? stepOf(value) : undefined;
+      if (step) return [{ word: countWord(name, step.operator, step.by), place }];
       return [...own, { word: `load ${name}`, place }];
     }
     case 'element':

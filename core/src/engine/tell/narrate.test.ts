@@ -184,10 +184,39 @@ test.each([
   expect(told(after('LOAD #0x35\nSHL\nHALT', 2, withTick(`ACC <- ${value}`)))).toContain(sentence);
 });
 
+test.each([
+  ['ACC <- X[3:0] * ACC[3:0]', 'The ALU multiplies 3 in X[3:0] by 5 in ACC[3:0]. ACC becomes 0F'],
+  ['ACC <- low(ACC * X)', 'The ALU multiplies 35 in ACC by 13 in X. ACC becomes EF, it was 35. Of 03EF it keeps the low 8 bits.'],
+  ['ACC <- (ACC * X)[15:8]', 'ACC becomes 03, it was 35. Of 03EF it keeps bits 15 to 8.'],
+  ['ACC <- extend(ACC[7:4] - X[3:0], 8)', 'The ALU takes 3 in X[3:0] from 3 in ACC[7:4]. ACC becomes 00'],
+  ['ACC <- extend(ACC[7:4] + 5, 8)', 'ACC becomes F8, it was 35. Its sign was repeated.'],
+  ['ACC <- join(0b000_0000, ACC < X)', '00 (00, then 0) went to ACC'],
+  ['ACC <- extend(X[3:0] + 0, 8)', 'ACC becomes 03'],
+  ['ACC <- extend(ACC[2:0], 8)', 'FD (5 from ACC[2:0], its sign repeated) went to ACC'],
+  ['ACC <- extend(ACC[3:0], 8)', '05 from ACC[3:0] went to ACC'],
+  ['ACC[3:0] <- X[7:4]', '1 from X[7:4] went to ACC[3:0]'],
+  ['ACC[3:0] <- low(X)', '3 from X[3:0] went to ACC[3:0]'],
+  ['ACC[0] <- ACC < X', '0 (worked out from 35 in ACC and 13 in X) went to ACC[0]'],
+])('what digits are taken of is told as it was worked out: %s', (tick, sentence) => {
+  expect(told(after('LOADX #0x13\nLOAD #0x35\nSHL\nHALT', 3, withTick(tick)))).toContain(sentence);
+});
+
 test('a target of which a part comes from the instruction is told so, and not as the next address', () => {
   expect(sentencesOf(machineNamed('Gannet'), 'CALL both\n.cells 0, 0\nboth HALT', 4)).toBe(
     '0001 (the address after this instruction) went to R5, replacing 0000. ' +
       '0003 (0 from next[15:12], then 003 from the target field) went to PC, replacing 0001. This called both; it will come back to 0x0001.',
+  );
+});
+
+test('cells behind each other that are read as one are told from the first to the last, either way round', () => {
+  const wide = machineFrom(fixtures.find((each) => each.name === 'turnstone')!.text);
+  expect(sentencesOf(wide, 'UPPER R2, #1', 1)).toBe('11200001 from cell 0x0000 to cell 0x0003 went to IR, replacing 00000000.');
+  const registers = 'D: {bits: 8}\nE: {bits: 8}\nDE: {pair: D E}';
+  const ticks = { DOWN: 'DE <- join(M[2], M[1])', PARTS: 'A <- join(M[5][3:0], M[4][3:0])' };
+  const narrow = machineFrom(smallMachine({ registers, ticks }));
+  expect(sentencesOf(narrow, 'DOWN\nHALT', 3)).toBe('0001 from cell 0x02 down to cell 0x01 went to DE, replacing 0000.');
+  expect(sentencesOf(narrow, 'PARTS\nHALT', 3)).toBe(
+    '00 (0 from cell 0x05[3:0], then 0 from cell 0x04[3:0]) went to A, which held it already.',
   );
 });
 

@@ -144,17 +144,14 @@ function transferSentence(telling: Telling, transfer: ToldTransfer, tense: Tense
     ...(transfer.before === transfer.value ? [] : [text(', it was '), old]),
     text('.'),
     ...wrapWords(telling, work),
+    ...keptWords(telling, work, transfer),
   ];
 }
 
 function straightSentence(telling: Telling, transfer: ToldTransfer, target: string, value: Segment, tense: Tense): Segment[] {
   const [source] = transfer.sources;
   const stays = transfer.before === transfer.value;
-  const from = transfer.parts
-    ? partsWords(telling, transfer.parts)
-    : source
-      ? readingWords(telling, source, transfer)
-      : [text('the instruction')];
+  const from = originWords(telling, transfer, source);
   const verb = tense === 'done' ? (transfer.target.kind === 'cell' ? 'was written to' : 'went to') : 'goes to';
   const change = stays
     ? [text(', which held it already')]
@@ -179,19 +176,48 @@ function readingWords({ machine, program }: Telling, reading: ReadValue, transfe
   return [text('from '), name(placeName(machine, program, place))];
 }
 
-/** “(0 from next[15:12], then 006 from the target field)”. */
-function partsWords(telling: Telling, parts: readonly ReadValue[]): Segment[] {
-  const { machine, program } = telling;
-  const from = (part: ReadValue): Segment[] => {
-    const { place, name: named } = part;
-    if (!place) return [];
-    if (fromInstruction(machine, part)) return [text(` from the ${named} field`)];
-    // Of what stands in no register of the document the name is told as it is written, with the digits that were taken of it.
-    const whole = placeName(machine, program, place);
-    return [text(' from '), name(LATCHES.has(named ?? '') ? `${named}${/\[.*\]$/.exec(whole)?.[0] ?? ''}` : whole)];
-  };
-  const told = parts.map((each): Segment[] => [{ kind: 'data', text: shownDigits(each.value, each.width, machine) }, ...from(each)]);
-  return [text('('), ...told.flatMap((each, at) => (at === 0 ? each : [text(', then '), ...each])), text(')')];
+/** Where a value that was moved comes from; of one that was worked out and cannot be told as an operation, what it was worked out from. */
+function originWords(telling: Telling, transfer: ToldTransfer, source: ReadValue | undefined): Segment[] {
+  const { route, parts, sources, width } = transfer;
+  if (route === 'alu' || (!parts && sources.length > 1)) {
+    const told = sources.map((each) => operandWords(telling, each, { value: each.value, width: each.width, extended: false }));
+    return [text('(worked out from '), ...told.flatMap((each, at) => (at === 0 ? each : [text(' and '), ...each])), text(')')];
+  }
+  const [part, more] = parts ?? [];
+  if (part && !more && part.width >= width) return fromWords(telling, part);
+  const row = parts && rowWords(telling, parts);
+  if (row) return row;
+  if (parts) {
+    const told = parts.map((each): Segment[] => [
+      { kind: 'data', text: shownDigits(each.value, each.width, telling.machine) },
+      ...(each.place ? [text(' '), ...fromWords(telling, each)] : []),
+    ]);
+    const joined = told.flatMap((each, at) => (at === 0 ? each : [text(', then '), ...each]));
+    return [text('('), ...joined, text(`${more ? '' : ', its sign repeated'})`)];
+  }
+  return source ? readingWords(telling, source, transfer) : [text('the instruction')];
+}
+
+/** “from cell 0x0008 to cell 0x000B”, where cells behind each other are read as one, either way round. */
+function rowWords({ machine, program }: Telling, parts: readonly ReadValue[]): Segment[] | undefined {
+  const cells = parts.flatMap(({ place, name: named }) => (place?.kind === 'cell' && named === undefined ? [place] : []));
+  const [first, second] = cells;
+  if (!first || !second || cells.length < parts.length) return undefined;
+  const step = second.address - first.address;
+  if (Math.abs(step) !== 1) return undefined;
+  if (cells.some((each, at) => each.space !== first.space || each.address !== first.address + step * at)) return undefined;
+  const [from, to] = [first, itemAt(cells, cells.length - 1)].map((each) => name(placeName(machine, program, each))) as [Segment, Segment];
+  return [text('from '), from, text(step > 0 ? ' to ' : ' down to '), to];
+}
+
+/** “from next[15:12]”, “from the target field”. */
+function fromWords({ machine, program }: Telling, part: ReadValue): Segment[] {
+  const { place, name: named = '' } = part;
+  if (!place) return [text('as written in the tick')];
+  if (fromInstruction(machine, part)) return [text(`from the ${named} field`)];
+  // What stands in no register of the document is called as it is written.
+  const [called] = named.split('[');
+  return [text('from '), name(LATCHES.has(called ?? '') ? named : `${placeName(machine, program, place)}${called === '' ? named : ''}`)];
 }
 
 const LATCHES: ReadonlySet<string> = new Set(['here', 'next', 'cause']);
@@ -227,7 +253,13 @@ function operationWords(telling: Telling, work: Worked, sources: readonly ReadVa
     case '*':
     case '/':
     case '%':
-      return [text(`${VERBS[work.operator]} `), ...a, text(' by '), ...b, ...(work.signed ? [text(', both read as signed')] : [])];
+      return [
+        text(`${VERBS[work.operator]} `),
+        ...a,
+        text(work.operator === '%' ? ' divided by ' : ' by '),
+        ...b,
+        ...(work.signed ? [text(', both read as signed')] : []),
+      ];
     case '+':
       return [text('adds '), ...b, text(' to '), ...a, ...carryWords(work)];
     case '-':
@@ -271,6 +303,17 @@ function wrapWords({ machine }: Telling, work: Worked): Segment[] {
   return [text(told), { kind: 'data', text: shownDigits(result, width, machine) }, text('.')];
 }
 
+/** Which digits of a result were kept, where others are lost by that. */
+function keptWords({ machine }: Telling, { wide, result, width: of }: Worked, { value, width, lowest = 0 }: ToldTransfer): Segment[] {
+  const whole = wide ?? result;
+  if (width > of && whole !== value) return [text(' Its sign was repeated.')];
+  if (width >= of || BigInt(whole) === BigInt(value)) return [];
+  const unit = unitOf(machine.radix);
+  const high = lowest + width - 1;
+  const kept = lowest === 0 ? `the low ${width} ${unit}` : `${unit} ${high} to ${lowest}`;
+  return [text(' Of '), { kind: 'data', text: shownDigits(whole, of, machine) }, text(` it keeps ${kept}.`)];
+}
+
 /** The exact result; what has had its sign repeated counts with it, as the distance of a branch does. */
 function exactOf({ operator, a, b = 0, carry = 0, exact, widths, radix, extended }: Worked): number {
   if (!extended || operator === '*') return exact;
@@ -292,7 +335,7 @@ function verdictOf({ operator, a, b, widths, radix, carry }: Worked): Segment[] 
 const spelled = (value: number): string => String(value).replace('-', '−');
 
 interface ToldOperand {
-  readonly value: number;
+  readonly value: number | bigint;
   readonly width: number;
   /** It counts with its sign. */
   readonly extended: boolean;
@@ -301,8 +344,8 @@ interface ToldOperand {
 function operandWords(telling: Telling, reading: ReadValue | undefined, { value, width, extended }: ToldOperand): Segment[] {
   const { machine, program } = telling;
   const digits: Segment = { kind: 'data', text: shownDigits(value, width, machine) };
-  const signed = extended ? signedReading(value, width, machine.radix) : value;
-  if (signed !== value) return [text(`${spelled(signed)} (`), digits, text(')')];
+  const signed = extended ? signedReading(Number(value), width, machine.radix) : value;
+  if (signed !== value) return [text(`${spelled(Number(signed))} (`), digits, text(')')];
   if (!reading?.place || reading.value !== value) return [digits];
   if (fromInstruction(machine, reading)) return [digits, text(` in the ${reading.name} field`)];
   const named = placeName(machine, program, reading.place);
