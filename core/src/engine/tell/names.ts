@@ -8,7 +8,8 @@ import type { PairRef, PlaceRef } from '../meaning/report';
 import type { State } from '../meaning/state';
 import { itemAt } from '../../text/itemAt';
 
-function decodedAt(machine: Machine, state: State, address: number): Decoded | undefined {
+/** What the cells at an address mean as an instruction; undefined where they mean none. */
+export function decodedAt(machine: Machine, state: State, address: number): Decoded | undefined {
   const cells = itemAt(state.spaces, machine.programSpace);
   const decoded = decode(machine, (offset) => cells[address + offset], address);
   return 'refused' in decoded ? undefined : decoded;

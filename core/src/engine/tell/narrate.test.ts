@@ -102,6 +102,12 @@ test('decode tells what the opcode means and how many cells follow', () => {
   expect(told(runner)).toBe('1F means LOAD #value: bring a value into the accumulator. Its value follows in one more cell.');
 });
 
+test('what has come whole is told with its numbers and names, as a program would write it', () => {
+  const gannet = machineNamed('Gannet');
+  expect(sentencesOf(gannet, 'ADD R1, R2, #-3\nHALT', 3)).toMatch(/^\w{4} means ADD R1, R2, #-3: /);
+  expect(sentencesOf(gannet, 'both CALL both', 3)).toMatch(/^3000 means CALL both: .* It is complete\.$/);
+});
+
 test('what is about to happen is told in the present', () => {
   const runner = runnerFor('LOAD #5\nHALT');
   expect(coming(runner)).toBe('00 from PC goes to MAR, which held it already.');

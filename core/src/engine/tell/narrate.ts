@@ -3,7 +3,7 @@ import { indexOf, type Program } from '../../image/program';
 import type { Machine, Wording, WordingPlace } from '../../machine/model/machine';
 import { programSpaceOf } from '../../machine/model/machine';
 import { digitsIn, power, shownDigits, shownNumber, signedReading, unitOf } from '../../text/number';
-import { addressText, placeName } from './names';
+import { addressText, decodedAt, decodedText, placeName } from './names';
 import { toldTransfers } from '../meaning/report';
 import type { ConditionReport, FlagChange, MarkReport, ReadValue, TickReport, ToldTransfer, Worked } from '../meaning/report';
 import { serviceSentence } from './serviceWords';
@@ -98,7 +98,7 @@ function valueSegment({ machine }: Telling, { value, width, path }: Pick<ToldTra
   return { kind: path, text: shownDigits(value, width, machine) };
 }
 
-function decodeSentence({ machine }: Telling, { decoded, form: index }: TickReport, tense: Tense): Segment[] {
+function decodeSentence({ machine, program, state }: Telling, { decoded, form: index, here }: TickReport, tense: Tense): Segment[] {
   const { width } = programSpaceOf(machine);
   const cell: Segment = { kind: 'data', text: shownDigits(decoded!.cell, width, machine) };
   const form = index === undefined ? undefined : machine.forms[index];
@@ -113,7 +113,10 @@ function decodeSentence({ machine }: Telling, { decoded, form: index }: TickRepo
   const rest = more === 0 || fetched ? 'It is complete.' : `${what} ${late.length > 1 ? 'follow' : 'follows'} in ${cells}.`;
   const verb = tense === 'done' ? 'means' : 'will be decoded:';
   const title = form.title ? `: ${form.title}` : '';
-  return [cell, text(` ${verb} `), name(spelledBy(machine, form, decoded!.cell)), text(`${title}. ${rest}`)];
+  // What has come whole is told as a program would write it.
+  const whole = more === 0 || fetched ? decodedAt(machine, state, here) : undefined;
+  const spelled = whole?.form === form ? decodedText(machine, program, whole) : spelledBy(machine, form, decoded!.cell);
+  return [cell, text(` ${verb} `), name(spelled), text(`${title}. ${rest}`)];
 }
 
 function transferSentence(telling: Telling, transfer: ToldTransfer, tense: Tense): Segment[] {
