@@ -176,6 +176,21 @@ describe('what is expected', () => {
     expect(rowFor(source, set({}, { C: '0 1' })).problems[0]?.sentence).toMatch(/C is no cell\.$/);
   });
 
+  it('is as long in every set as the longest row that one of them expects', () => {
+    const program = programFrom(curlew, ' LOAD a\n HALT\na .cells 1, 2\nlast .cells 3');
+    const sets = [
+      set({}, { a: '1 2 3' }),
+      set({ a: '7' }, {}, 'open'),
+      set({}, { a: '1' }, 'short'),
+      set({}, { a: '1 2 3 4 x' }, 'faulty'),
+    ];
+    const seen = rowsOf(curlew, program, tableOf(sets)).map((each) => each.seen.map((one) => one.seen));
+    expect(seen).toEqual([['1 2 3'], ['7 2 3'], ['1'], []]);
+    // Past the end none of it counts.
+    const over = rowsOf(curlew, program, tableOf([set({}, { a: Array(300).fill('1').join(' ') }), set({}, {}, 'open')]));
+    expect(over[1]!.seen.map((each) => each.seen)).toEqual(['1']);
+  });
+
   it('is the sequence of what was written to lamps', () => {
     const gannet = machineNamed('Gannet');
     const source = 'start PUT R1, #1\n TRAP light\n PUT R1, #4\n TRAP light\n PUT R1, #1\n TRAP light\n HALT';

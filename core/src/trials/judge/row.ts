@@ -79,20 +79,26 @@ const END_OF: Readonly<Record<Stop['kind'], End>> = {
   reached: 'out of ticks',
 };
 
+/** What a column looks at, and how many cells from there on its entries have at most. */
+export interface Column {
+  readonly aspect: Aspect;
+  readonly cells: number;
+}
+
 /** Judges a run that has ended. `columns`: what is looked at besides what this set expects. */
 export function rowOf(
   trial: Trial,
   ended: Ended,
-  { program, base, columns }: { readonly program: Program; readonly base: Base | undefined; readonly columns: ReadonlyMap<string, Aspect> },
+  { program, base, columns }: { readonly program: Program; readonly base: Base | undefined; readonly columns: ReadonlyMap<string, Column> },
 ): TrialRow {
   const { machine, state, stop, remarks } = ended;
   const end = END_OF[stop.kind];
   const shown = base ?? (usualBase(machine) as Base);
   const expected = new Map(trial.expected.map((each) => [each.column, each]));
-  const looked = new Map([...columns, ...trial.expected.map((each) => [each.column, each.aspect] as const)]);
-  const seen = [...looked].map(([column, aspect]): Seen => {
+  const own = trial.expected.map((each): [string, Column] => [each.column, { aspect: each.aspect, cells: cellsOf(each) }]);
+  const seen = [...new Map([...columns, ...own])].map(([column, { aspect, cells }]): Seen => {
     const wanted = expected.get(column);
-    const text = seenText(ended, { aspect, end, base: shown, cells: cellsOf(wanted) });
+    const text = seenText(ended, { aspect, end, base: shown, cells });
     return wanted ? { column, seen: text, expected: wanted.text, holds: holds(wanted, ended, end) } : { column, seen: text };
   });
   const asksEnd = trial.expected.some((each) => each.aspect.kind === 'end');
@@ -123,7 +129,7 @@ function leftOver({ control }: State): string[] {
 const MOST_SHOWN = 400;
 
 /** How many cells a set expects in one entry. */
-const cellsOf = (wanted: Expected | undefined): number => (wanted?.expectation.on === 'cells' ? wanted.expectation.values.length : 1);
+const cellsOf = ({ expectation }: Expected): number => (expectation.on === 'cells' ? expectation.values.length : 1);
 
 interface Looked {
   readonly aspect: Aspect;

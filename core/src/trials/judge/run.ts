@@ -9,8 +9,8 @@ import { instructionAt, lineAt, addressText } from '../../engine/tell/names';
 import type { WatchedPlace } from '../../engine/watch/breakpoints';
 import { SetReader, type Trial } from '../sets/read';
 import { placesOf, type SetTable, type TrialSet } from '../sets/table';
-import type { Aspect } from '../sets/expected';
-import { rowOf, unreadRow, type Ended, type RowFlag, type TrialRow } from './row';
+import { readExpectation, type Aspect } from '../sets/expected';
+import { rowOf, unreadRow, type Column, type Ended, type RowFlag, type TrialRow } from './row';
 import { Track } from './track';
 
 export interface Judging {
@@ -24,7 +24,7 @@ const MOST_KEPT = 10_000;
 
 export class Judge {
   readonly reader: SetReader;
-  private readonly columns: Map<string, Aspect>;
+  private readonly columns: ReadonlyMap<string, Column>;
   private track: Track | undefined;
 
   constructor(
@@ -35,7 +35,11 @@ export class Judge {
     const { machine, program, table } = judging;
     this.reader = new SetReader(machine, program, table.base);
     const found = placesOf(table.sets, 'expected').map((column) => [column, this.reader.aspect(column)] as const);
-    this.columns = new Map(found.flatMap(([column, aspect]) => ('wrong' in aspect ? [] : [[column, aspect] as const])));
+    this.columns = new Map(
+      found.flatMap(([column, aspect]) =>
+        'wrong' in aspect ? [] : [[column, { aspect, cells: mostCells(judging, column, aspect) }] as const],
+      ),
+    );
   }
 
   /** The row of a set that ends by itself within the ticks of the table; undefined where nobody can say that quickly. */
@@ -72,7 +76,7 @@ export class Judge {
   }
 
   private wantsSequences({ expected }: Trial): boolean {
-    return [...this.columns.values(), ...expected.map((each) => each.aspect)].some((each) => each.kind === 'sequence');
+    return [...this.columns.values(), ...expected].some((each) => each.aspect.kind === 'sequence');
   }
 
   private quickEnd(trial: Trial): Ended | undefined {
@@ -85,13 +89,26 @@ export class Judge {
 
   private *longEnd(trial: Trial): Generator<undefined, { readonly runner: Runner; readonly ended: Ended }> {
     const { machine, program, table } = this.judging;
-    const aspects = [...this.columns.values(), ...trial.expected.map((each) => each.aspect)];
+    const aspects = [...this.columns.values(), ...trial.expected].map((each) => each.aspect);
     const runner = runnerOf(machine, program, trial.script);
     const places = aspects.flatMap((each) => (each.kind === 'sequence' ? [each.place] : []));
     const sequences = keepSequences(runner, places);
     const stop = yield* ending(runner, table.mostTicks);
     return { runner, ended: { machine: runner.machine, state: runner.state, stop, remarks: runner.runRemarks, sequences } };
   }
+}
+
+/** So many cells as some set of the table expects in a column. */
+function mostCells({ machine, table: { sets, base } }: Judging, column: string, aspect: Aspect): number {
+  if (aspect.kind !== 'place') return 1;
+  const counts = sets.flatMap(({ expected }) =>
+    expected.flatMap(({ place, text }) => {
+      if (place !== column) return [];
+      const read = readExpectation(machine, aspect, { column, text, base });
+      return 'on' in read && read.on === 'cells' ? [read.values.length] : [];
+    }),
+  );
+  return counts.reduce((most, each) => Math.max(most, each), 1);
 }
 
 /** A run of a program with all that a script gives. */

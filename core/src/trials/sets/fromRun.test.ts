@@ -42,6 +42,22 @@ it('keeps cells that hands had set before the program was loaded, and the queue'
   expect(new Judge({ machine: curlew, program, table: { ...NO_SETS, sets: [set] } }).row(set).verdict).toBe('holds');
 });
 
+it('cells behind each other are one entry, up to the next name', () => {
+  const program = programFrom(curlew, 'start LOAD levels\nHALT\nlevels .room 3\nlast .room 2');
+  const runner = new Runner(curlew, program);
+  for (const each of ['levels = 3 -4 10', 'last = 7 8', 'M[0x50] = 9'])
+    for (const edit of readEdits(curlew, program, each) as Edit[]) runner.timeline.edit(edit);
+  runner.begin();
+  runner.run(10_000);
+  const set = setOfRun(runner, { name: 'x', kept: undefined, devices: [] });
+  expect(set.given).toEqual([
+    { place: 'levels', text: '0x03 0xFC 0x0A' },
+    { place: 'last', text: '0x07 0x08' },
+    { place: 'M[0x50]', text: '0x09' },
+  ]);
+  expect(new Judge({ machine: curlew, program, table: { ...NO_SETS, sets: [set] } }).row(set)).toMatchObject({ ticks: runner.ticks });
+});
+
 it('what came over time stands in its lines, hands’ among them, and does the same again', () => {
   const gannet = machineNamed('Gannet');
   const program = programFrom(gannet, demoProgram('harbour log'));

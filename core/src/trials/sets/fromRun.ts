@@ -8,6 +8,7 @@ import type { DatedEdit, Edit } from '../../engine/timeline/interventions';
 import { writeScript, type Script } from '../../engine/timeline/script';
 import { cellText } from '../../engine/watch/places';
 import type { Program } from '../../image/program';
+import { itemAt } from '../../text/itemAt';
 import { emptySet, INPUT, type Entry, type TrialSet } from './table';
 
 /** `kept`: cells that were there before the program was loaded. */
@@ -21,14 +22,17 @@ export function setOfRun(
     .map((each): DatedEdit => ({ ...each, scripted: true }));
   const atStart = done.filter((each) => each.tick === 0 && each.kind !== 'inputs');
   const later = done.filter((each) => each.tick > 0);
-  const given = new Map<string, string>();
-  if (kept) for (const { place, text } of byHandIn(machine, program, kept)) given.set(place, text);
+  const cells = kept ? byHandIn(kept) : machine.spaces.map(() => new Map<number, number>());
+  const others = new Map<string, string>();
   const rest: DatedEdit[] = [];
   for (const each of atStart) {
-    const entry = entryOf(machine, program, each);
-    if (entry) given.set(entry.place, entry.text);
+    const entry = each.kind === 'cell' ? undefined : entryOf(machine, each);
+    if (each.kind === 'cell') itemAt(cells, each.space).set(each.address, each.value);
+    else if (entry) others.set(entry.place, entry.text);
     else rest.push(each);
   }
+  const rows = cells.flatMap((values, space) => rowsOf(machine, program, space, values));
+  const given = new Map([...rows.map(({ place, text }) => [place, text] as const), ...others]);
   const inputs = timeline.firstInputs;
   if (inputs.length > 0) given.set(INPUT, inputs.map((each) => `0d${each}`).join(' '));
   const whole = writeScript(machine, { inputs, plans: state.plans, devices, edits: [...rest, ...later] });
@@ -43,7 +47,7 @@ export function setOfRun(
   };
 }
 
-function entryOf(machine: Machine, program: Program, edit: Edit): Entry | undefined {
+function entryOf(machine: Machine, edit: Exclude<Edit, { kind: 'cell' }>): Entry | undefined {
   switch (edit.kind) {
     case 'register': {
       const { name, width } = machine.registers[edit.register]!;
@@ -51,11 +55,6 @@ function entryOf(machine: Machine, program: Program, edit: Edit): Entry | undefi
     }
     case 'flag':
       return { place: flagName(machine, edit.flag), text: String(edit.value) };
-    case 'cell':
-      return {
-        place: placeOf(machine, program, edit.space, edit.address),
-        text: shownNumber(edit.value, machine.spaces[edit.space]!.width, machine),
-      };
     case 'latch': {
       const owner = latchOwner(machine, edit.latch);
       if ('port' in owner)
@@ -73,17 +72,27 @@ function entryOf(machine: Machine, program: Program, edit: Edit): Entry | undefi
 
 /** By its label where the program has one there. */
 const placeOf = (machine: Machine, program: Program, space: number, address: number): string =>
-  indexOf(program).labelIn(space === machine.programSpace ? undefined : space, address) ?? cellText(machine, space, address);
+  labelAt(machine, program, space, address) ?? cellText(machine, space, address);
 
-function byHandIn(machine: Machine, program: Program, kept: State): Entry[] {
-  return kept.spaces.flatMap((cells, space) =>
-    [...kept.marks[space]!.entries()]
-      .filter(([, mark]) => mark === BY_HAND)
-      .map(([address]) => ({
-        place: placeOf(machine, program, space, address),
-        text: shownNumber(cells[address]!, machine.spaces[space]!.width, machine),
-      })),
-  );
+const labelAt = (machine: Machine, program: Program, space: number, address: number): string | undefined =>
+  indexOf(program).labelIn(space === machine.programSpace ? undefined : space, address);
+
+/** Cells that hands have written, of each memory. */
+const byHandIn = (kept: State): Map<number, number>[] =>
+  kept.spaces.map((cells, space) => new Map([...cells.entries()].filter(([address]) => kept.marks[space]![address] === BY_HAND)));
+
+/** One entry for cells behind each other; one that has a name begins another, and so does a bank. */
+function rowsOf(machine: Machine, program: Program, space: number, values: ReadonlyMap<number, number>): Entry[] {
+  const { width, cells } = itemAt(machine.spaces, space);
+  const rows: { readonly from: number; readonly texts: string[] }[] = [];
+  for (const [address, value] of [...values].sort(([a], [b]) => a - b)) {
+    const text = shownNumber(value, width, machine);
+    const last = rows.at(-1);
+    const follows = last && address === last.from + last.texts.length && address % cells !== 0;
+    if (follows && labelAt(machine, program, space, address) === undefined) last.texts.push(text);
+    else rows.push({ from: address, texts: [text] });
+  }
+  return rows.map(({ from, texts }) => ({ place: placeOf(machine, program, space, from), text: texts.join(' ') }));
 }
 
 const outputsOf = ({ machine, program, state }: Runner): Entry[] =>
