@@ -5,6 +5,7 @@ import { memo, useEffect, useMemo, useRef } from 'react';
 import { useNavigate } from 'react-router';
 import type { HandInRow, Matrix as MatrixOf } from '@zettak/api/matrix';
 import type { CheckedRow } from '@zettak/core/trials/handIns/check';
+import { seenWords } from '@zettak/core/trials/sets/output';
 import { Choice } from '../ui/Choice';
 import { Entry } from '../ui/Field';
 import { Hint, PanelHead, PanelTitle } from '../ui/Panel';
@@ -266,7 +267,7 @@ export function signOf({ verdict, end, ending, ticks, differing }: CheckedRow): 
   if (verdict === 'holds') return { sign: '✓', look: 'holds', says: `holds, ${ticks.toLocaleString('en-US')} ticks` };
   if (verdict === 'ran') return { sign: '·', look: 'open', says: 'ran, nothing expected' };
   if (verdict === 'unread') return { sign: '–', look: 'differs', says: ending };
-  const what = differing.map((each) => `${each.column} ${each.seen === '' ? 'nothing' : each.seen} instead of ${each.expected}`).join(', ');
+  const what = differing.map((each) => `${each.column} ${seenWords(each, 200)} instead of ${each.expected}`).join(', ');
   switch (end) {
     case 'never halts':
       return { sign: '∞', look: 'endless', says: ending };

@@ -2,7 +2,7 @@
 import { CALLED_OFF, keyOfSet } from '@zettak/core/session/trialBench';
 import type { Target, Untried } from '@zettak/core/trials/reach/coverage';
 import type { TrialRow } from '@zettak/core/trials/judge/row';
-import { quotedOutput } from '@zettak/core/trials/sets/fromRun';
+import { quotedOutput } from '@zettak/core/trials/sets/output';
 import type { TrialSet } from '@zettak/core/trials/sets/table';
 import { itemAt } from '@zettak/core/text/itemAt';
 import { textOf } from '../app/textOf';

@@ -1,5 +1,6 @@
 import { assemble } from '../../assembler/assemble';
 import { curlew, demoMachines, machineFrom } from '../../testing/demo';
+import { smallMachine } from '../../testing/small';
 import { Runner } from '../control/runner';
 import type { TickReport } from '../meaning/report';
 import { narrateInstruction } from './narrateInstruction';
@@ -45,6 +46,20 @@ later  .room 1
   expect(sentences[3]).toMatch(/^C9 from ACC was written to later/);
   expect(sentences[4]).toMatch(/went to PC|PC/);
   expect(sentences.at(-1)).toMatch(/The machine has halted\./);
+});
+
+test('what only passes through a temporary register is left out, and so is what the instruction itself chooses', () => {
+  const machine = machineFrom(
+    smallMachine({
+      registers: 'T: {role: temporary}\nU: {role: temporary}',
+      ticks: { SUM: 'T <- A\nU <- B\nT <- T + U\nB <- T', PICK: 'if I1[0] = I1[0]: T <- A else T <- B\nB <- T' },
+    }),
+  );
+  const runner = new Runner(machine, assemble(machine, 'PUT 3\nSUM\nPICK\nHALT').program!, {});
+  expect(told(runner, 3).slice(1)).toEqual([
+    'The ALU adds 00 in B to 03 in A. T stays 03. 03 from T went to B, replacing 00.',
+    '03 from A went to B, which held it already.',
+  ]);
 });
 
 test.each(demoMachines)(

@@ -20,7 +20,8 @@ export function narrateInstruction(telling: Telling, reports: readonly TickRepor
     const own = report.part === 'execute' || report.part === 'enter';
     const { compared } = report;
     const told: TickReport = {
-      ...{ ...report, transfers: resolved.filter((each) => own && !isCarrier(machine, each)) },
+      ...{ ...report, condition: isWritten(machine, report) ? undefined : report.condition },
+      ...{ transfers: resolved.filter((each) => own && !isCarrier(machine, each)) },
       ...(compared && { compared: { ...compared, sources: compared.sources.map((each) => fromBefore(each, carried)) } }),
     };
     if (saysSomething(told)) sentences.push(narrate({ ...telling, asked: undefined }, told, 'done'));
@@ -56,8 +57,21 @@ function saysSomething({
   return told || more || marks.length > 0 || flags.length > 0 || halted || (guard !== undefined && !guard.holds);
 }
 
-const isCarrier = (machine: Machine, { target }: Transfer): boolean =>
-  target.kind === 'register' && CARRIERS.has(itemAt(machine.registers, target.register).role);
+/** The instruction itself says which way its condition goes, as where a digit of it chooses between two sets of registers. */
+const isWritten = (machine: Machine, { condition, transfers }: TickReport): boolean =>
+  transfers.length > 0 &&
+  condition !== undefined &&
+  condition.readings.length > 0 &&
+  condition.readings.every(({ place }) => place?.kind === 'register' && itemAt(machine.registers, place.register).role === 'instruction');
+
+const roleOf = (machine: Machine, { target }: Transfer): Role | undefined =>
+  target.kind === 'register' ? itemAt(machine.registers, target.register).role : undefined;
+
+/** What is worked out into a temporary register is told; what is only put there is on its way. */
+const isCarrier = (machine: Machine, transfer: Transfer): boolean => {
+  const role = roleOf(machine, transfer);
+  return CARRIERS.has(role) || (role === 'temporary' && transfer.route === 'straight');
+};
 
 /** Values come from where they were before something carried them. */
 const throughCarriers = (transfer: Transfer, carried: ReadonlyMap<number, ReadValue>): Transfer => ({
@@ -75,8 +89,9 @@ function fromBefore(value: ReadValue, carried: ReadonlyMap<number, ReadValue>): 
 }
 
 function note(machine: Machine, transfer: Transfer, carried: Map<number, ReadValue>): void {
-  if (transfer.target.kind !== 'register' || !isCarrier(machine, transfer)) return;
+  if (transfer.target.kind !== 'register') return;
   const [source, more] = transfer.sources;
-  if (transfer.route === 'straight' && source && !more) carried.set(transfer.target.register, source);
+  const only = isCarrier(machine, transfer) && transfer.route === 'straight' && !more ? source : undefined;
+  if (only) carried.set(transfer.target.register, only);
   else carried.delete(transfer.target.register);
 }

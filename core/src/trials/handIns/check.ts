@@ -8,6 +8,7 @@ import { addressText, instructionAt, ownLine } from '../../engine/tell/names';
 import type { Runner, Stop } from '../../engine/control/runner';
 import { Judge, runnerOf } from '../judge/run';
 import type { TrialRow } from '../judge/row';
+import { seenWords } from '../sets/output';
 import { SetReader, type Trial } from '../sets/read';
 import { parting, type Parting, type SideAt } from '../reach/parting';
 import type { Assignment } from './assignment';
@@ -321,18 +322,21 @@ function unassembled({ problems }: Assembly, frame: readonly string[]): CheckedH
   };
 }
 
+/** Letters of what came that are told in a sentence. */
+const MOST_WORDS = 60;
+
 function differenceSentence(row: TrialRow): string {
   const wrong = row.seen.filter((each) => each.holds === false && each.column !== 'end');
   const [first, ...more] = wrong;
   const ended = row.shouldHalt ? ` ${row.ending}` : '';
   if (!first) return `In “${row.name}” it should have halted.${ended}`;
   const others = more.length === 0 ? '' : ` So did ${more.length === 1 ? more[0]!.column : `${more.length} more`}.`;
-  return `In “${row.name}” ${first.column} became ${first.seen === '' ? 'nothing' : first.seen}; ${first.expected} was expected.${others}${ended}`;
+  return `In “${row.name}” ${first.column} became ${seenWords(first, MOST_WORDS)}; ${first.expected} was expected.${others}${ended}`;
 }
 
 function partsSentence({ same, parts, values }: Parting, left: SideAt, right: SideAt): string {
   const on = (side: SideAt): string => (side.line === undefined ? `at ${side.address}` : `on line ${side.line}`);
-  const told = (side: SideAt, whose: string): string => `${whose} ${side.text || 'end'} ${on(side)}: ${side.did}`;
+  const told = (side: SideAt, whose: string): string => `${whose}${side.text === '' ? ',' : ` ${side.text}`} ${on(side)}: ${side.did}`;
   if (parts) return `At instruction ${same + 1} it parts from the teacher's. ${told(left, 'Here')} ${told(right, 'The teacher\u2019s')}`;
   if (values)
     return `The same instructions, but other values from instruction ${values.at + 1} on. ${told(left, 'Here')} ${told(right, 'The teacher\u2019s')}`;

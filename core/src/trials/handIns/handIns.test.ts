@@ -54,6 +54,34 @@ test('a mistake is proven: the sentence says with which change how many sets hol
   expect(checked.get('bench 05')!.mistake!.here).toBe('With HALT behind line 17, 7 of 7 sets hold; as it is, 0.');
 });
 
+const CALLS = `start LOAD level
+ CALL twice
+ CALL onward
+ STORE later
+ HALT
+twice SHL
+ RET
+onward INC
+ RET
+level .cells 4
+later .cells 0
+ .output later`;
+const calling = new HandInCheck(
+  assignmentFrom({
+    ...{ ...quayCount.texts, frame: '', solution: CALLS },
+    sets: 'zettak: sets\nversion: 1\nsets:\n  - {name: one, expected: {later: 9}}\n  - {name: two, given: {level: 7}, expected: {later: 15}}\n',
+  }),
+);
+
+test.each([
+  [' HALT\n', 'halt', 'With HALT behind line 4, 2 of 2 sets hold; as it is, 0.', 'runs on behind its last instruction: HALT is missing'],
+  [' SHL\n RET\n', 'return', 'With RET behind line 6, 2 of 2 sets hold; as it is, 0.', 'a routine does not come back: RET is missing'],
+  [' INC\n RET\n', 'return', 'With RET behind line 8, 2 of 2 sets hold; as it is, 0.', 'a routine does not come back: RET is missing'],
+])('without %j it is told what is missing, where a routine is run into', (ending, key, here, sentence) => {
+  const found = calling.check(CALLS.replace(ending, ending.replace(/ (HALT|RET)\n/, '')));
+  expect(found.mistake).toMatchObject({ key, here, sentence });
+});
+
 test('a round that no single change ends is told with its instructions', () => {
   const { mistake } = checker.check('start LOADX #0\nround CMPX #4\n INCX\n DECX\n JUMP round\ncount .cells 0\n .output count\n');
   expect(mistake).toMatchObject({ key: 'round CMPX INCX DECX JUMP', line: 2 });

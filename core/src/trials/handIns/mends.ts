@@ -6,13 +6,14 @@ import { instructionsOf } from '../../assembler/assist/instructions';
 import { templatesOf, type Template, type Templates } from '../../assembler/place/templates';
 import type { Token } from '../../assembler/read/tokens';
 import type { Program } from '../../image/program';
-import { effectsOf } from '../../machine/model/effects';
+import { effectsOf, fallsFor, valueFor } from '../../machine/model/effects';
+import { written } from '../../machine/model/encode';
 import { usualBase } from '../../machine/model/numbers';
-import type { Machine } from '../../machine/model/machine';
+import type { Form, Machine } from '../../machine/model/machine';
 import { marksAround, shapeOf, wordLines, type WordLine } from './words';
 
 /** What sort of mistake a change puts right. */
-export type MendKind = 'base' | 'branch' | 'halt' | 'next' | 'target' | 'place' | 'mode' | 'operation' | 'name';
+export type MendKind = 'base' | 'branch' | 'halt' | 'return' | 'next' | 'target' | 'place' | 'mode' | 'operation' | 'name';
 
 export interface MendTry {
   readonly kind: MendKind;
@@ -47,7 +48,7 @@ export function* mendsOf(mending: Mending): Generator<MendTry> {
       .filter((each) => each.row.part === undefined)
       .map((each) => [each.row.line, each]),
   );
-  yield* halts(mending);
+  yield* ends(mending);
   for (const each of lines) yield* bases(machine, source, each);
   for (const each of lines) if (branches(machine, templates, each.operation)) yield* others(machine, templates, source, each, 'branch');
   for (const each of lines) yield* names(machine, templates, source, each);
@@ -67,13 +68,35 @@ export function* mendsOf(mending: Mending): Generator<MendTry> {
 const replaced = (source: string, { start, end }: { start: number; end: number }, text: string): string =>
   source.slice(0, start) + text + source.slice(end);
 
-/** A halt behind the last instruction that was executed. */
-function* halts({ machine, source, leaves }: Mending): Generator<MendTry> {
-  const form = machine.forms.find((each) => each.operands.length === 0 && effectsOf(machine, each).halts);
-  if (!form || leaves === undefined) return;
+/** A halt, and a way back, behind the last instruction that was executed, and in front of each routine that is run into. */
+function* ends({ machine, program, source, leaves }: Mending): Generator<MendTry> {
   const lines = source.split('\n');
-  const text = [...lines.slice(0, leaves), `        ${form.written}`, ...lines.slice(leaves)].join('\n');
-  yield { kind: 'halt', line: leaves, was: '', meant: form.written, text };
+  const ends = (['halt', 'return'] as const).flatMap((kind) => {
+    const meant = machine.forms.flatMap((form) => (effectsOf(machine, form)[`${kind}s`] ? (bare(form) ?? []) : []))[0];
+    return meant === undefined ? [] : [{ kind, meant }];
+  });
+  for (const line of new Set([...(leaves === undefined ? [] : [leaves]), ...runInto(machine, program)]))
+    for (const { kind, meant } of ends)
+      yield { kind, line, was: '', meant, text: [...lines.slice(0, line), `        ${meant}`, ...lines.slice(line)].join('\n') };
+}
+
+/** An instruction as it is written without any operand; undefined where it needs one. */
+const bare = (form: Form): string | undefined =>
+  form.operands.every(({ names }) => [...(names?.values() ?? [])].some(([first]) => first === '')) ? written(form, () => '') : undefined;
+
+/** Lines whose instructions go on into a routine that stands behind them, and that others call. */
+function runInto(machine: Machine, program: Program): number[] {
+  const all = instructionsOf(machine, program);
+  const called = new Set(
+    all.flatMap(({ address: at, words: cells, form }) => {
+      const effects = effectsOf(machine, form);
+      return effects.calls ? effects.jumps.map((each) => valueFor(machine, { cells, at }, each)) : [];
+    }),
+  );
+  return all.flatMap(({ address: at, words: cells, form, row }) => {
+    const falls = fallsFor(machine, { cells, at }, effectsOf(machine, form));
+    return falls && row.part === undefined && called.has(at + cells.length) ? [row.line] : [];
+  });
 }
 
 const MARKED = /^0([xbod])(.+)$/i;

@@ -1,4 +1,5 @@
 /** What is wrong with a hand-in, as data and in sentences. Hand-ins with one key fall into one group. */
+import { seenWords } from '../sets/output';
 import type { MendKind, MendTry } from './mends';
 
 export interface Mistake {
@@ -18,6 +19,7 @@ const SAID: Readonly<Record<MendKind, (mend: MendTry) => string>> = {
   base: ({ was, meant }) => `number read in another base: ${was} where ${meant} is meant`,
   branch: ({ was, meant }) => `${was} where ${meant} is to be asked`,
   halt: ({ meant }) => `runs on behind its last instruction: ${meant} is missing`,
+  return: ({ meant }) => `a routine does not come back: ${meant} is missing`,
   next: () => 'a jump one instruction off: PC taken for the current instruction, and it stands at the next',
   target: () => 'jumps to a fixed number, where the instruction does not stand',
   place: () => 'jumps to another place than is meant',
@@ -30,6 +32,7 @@ const KEYED: Readonly<Record<MendKind, (mend: MendTry) => string>> = {
   base: ({ was, meant }) => `base ${was} ${meant}`,
   branch: ({ was, meant }) => `branch ${was} ${meant}`,
   halt: () => 'halt',
+  return: () => 'return',
   next: () => 'next',
   target: () => 'target',
   place: () => 'place',
@@ -39,7 +42,7 @@ const KEYED: Readonly<Record<MendKind, (mend: MendTry) => string>> = {
 };
 
 function withMend({ kind, meant, was, line }: MendTry): string {
-  if (kind === 'halt') return `With ${meant} behind line ${line}`;
+  if (kind === 'halt' || kind === 'return') return `With ${meant} behind line ${line}`;
   const what = kind === 'target' ? `a jump to ${meant}` : meant;
   return `With ${what} in place of ${was} on line ${line}`;
 }
@@ -146,7 +149,7 @@ export function seenMistake(seen: Seen): Mistake {
       return {
         key: `differs ${seen.column}`,
         sentence: `${upTo(seen.column)} comes out otherwise`,
-        here: `In “${seen.set}” ${seen.column} became ${seen.seen === '' ? 'nothing' : upTo(seen.seen)}; ${upTo(seen.expected)} was expected.`,
+        here: `In “${seen.set}” ${seen.column} became ${seenWords(seen, 60)}; ${upTo(seen.expected)} was expected.`,
       };
     default:
       return seen satisfies never;

@@ -1,6 +1,7 @@
 /** Sets as CSV (RFC 4180): a row each under a header that names the columns; and rows pasted from a spreadsheet. */
 import { csvRow, readCsv } from '../../formats/csv';
 import { emptySet, MOST_ENTRIES, MOST_SETS, MOST_TEXT, placesOf, withEntry, type TrialSet } from './table';
+import { seenWords } from './output';
 import type { TrialRow } from '../judge/row';
 
 const OWN = ['set', 'for', 'script', 'hidden'] as const;
@@ -162,8 +163,6 @@ export function sentencesOf(row: TrialRow): string[] {
       where === 'script' ? `Script, line ${place}: ${sentence}` : `${where} ${place}: ${sentence}`,
     ),
     ...(row.shouldHalt ? [`It should have halted. ${row.ending}`] : []),
-    ...row.seen
-      .filter((each) => each.holds === false)
-      .map(({ column, expected, seen }) => `${column}: expected ${expected}, came ${seen === '' ? 'nothing' : seen}.`),
+    ...row.seen.filter((each) => each.holds === false).map((each) => `${each.column}: expected ${each.expected}, came ${seenWords(each)}.`),
   ];
 }

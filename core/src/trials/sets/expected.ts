@@ -8,6 +8,7 @@ import { readPlace, valueOf, widthOf } from '../../engine/watch/places';
 import { explainEntry } from '../../engine/meaning/entryProblems';
 import { readEntry } from '../../engine/meaning/services';
 import type { State } from '../../engine/meaning/state';
+import { unquoted } from './output';
 import { noRoomFor, valuesIn } from '../../engine/watch/cellRow';
 
 /** Bounds are inclusive. `signed`: both are meant in two's (ten's) complement. */
@@ -120,12 +121,9 @@ export function readExpectation(
   }
 }
 
-const ESCAPES: Readonly<Record<string, string>> = { n: '\n', t: '\t', r: '\r', '0': '\0' };
-
 function readOutput(written: string): Expectation {
-  const quoted = /^"([\s\S]*)"$/.exec(written)?.[1];
-  if (quoted === undefined) return { on: 'output', text: written, exactly: false };
-  return { on: 'output', text: quoted.replace(/\\(.)/g, (_, each: string) => ESCAPES[each] ?? each), exactly: true };
+  const exact = unquoted(written);
+  return { on: 'output', text: exact ?? written, exactly: exact !== undefined };
 }
 
 /** “54”, “at most 54”, “40 to 54”. */

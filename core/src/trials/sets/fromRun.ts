@@ -9,6 +9,7 @@ import { writeScript, type Script } from '../../engine/timeline/script';
 import { cellText } from '../../engine/watch/places';
 import type { Program } from '../../image/program';
 import { itemAt } from '../../text/itemAt';
+import { quotedOutput } from './output';
 import { emptySet, INPUT, type Entry, type TrialSet } from './table';
 
 /** `kept`: cells that were there before the program was loaded. */
@@ -104,6 +105,3 @@ const outputsOf = ({ machine, program, state }: Runner): Entry[] =>
     }));
 
 const outputOf = ({ control }: State): Entry => ({ place: 'output', text: quotedOutput(control.output) });
-
-/** An output as an expectation of every character: in quotes. */
-export const quotedOutput = (text: string): string => `"${text.replace(/[\\"]/g, '\\$&').replace(/\n/g, '\\n').replace(/\t/g, '\\t')}"`;
