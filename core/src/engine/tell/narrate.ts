@@ -10,6 +10,7 @@ import { serviceSentence } from './serviceWords';
 import { explainFault, faultReason } from './explainStop';
 import { capital, name, text, type Segment, type Telling, type Tense } from './telling';
 import { itemAt } from '../../text/itemAt';
+import { effectsOf } from '../../machine/model/effects';
 import { spelledBy } from '../../machine/model/encode';
 
 export type { Segment, Telling } from './telling';
@@ -382,7 +383,7 @@ function passedSentence(telling: Telling, { text: written, readings }: Condition
   return [text(`${passed}: ${written} does not hold`), ...becauseOf(telling, readings), text('.')];
 }
 
-function conditionSentence(telling: Telling, { condition, transfers, part }: TickReport, tense: Tense): Segment[] {
+function conditionSentence(telling: Telling, { condition, transfers, part, form: index }: TickReport, tense: Tense): Segment[] {
   const { holds, readings, text: written } = condition!;
   const { machine } = telling;
   const because = becauseOf(telling, readings);
@@ -393,7 +394,9 @@ function conditionSentence(telling: Telling, { condition, transfers, part }: Tic
       ...because,
       text('.'),
     ];
-  if (part !== 'execute' || transfers.length > 0)
+  const form = index === undefined ? undefined : machine.forms[index];
+  const mayJump = form !== undefined && effectsOf(machine, form).jumps.length > 0;
+  if (part !== 'execute' || transfers.length > 0 || !mayJump)
     return [text(`${written} ${tense === 'done' ? 'did' : 'does'} not hold`), ...because, text('.')];
   return [text(tense === 'done' ? 'Fell through to the next instruction' : 'Falls through'), ...because, text('.')];
 }

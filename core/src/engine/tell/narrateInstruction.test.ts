@@ -52,13 +52,18 @@ test('what only passes through a temporary register is left out, and so is what 
   const machine = machineFrom(
     smallMachine({
       registers: 'T: {role: temporary}\nU: {role: temporary}',
-      ticks: { SUM: 'T <- A\nU <- B\nT <- T + U\nB <- T', PICK: 'if I1[0] = I1[0]: T <- A else T <- B\nB <- T' },
+      ticks: {
+        SUM: 'T <- A\nU <- B\nT <- T + U\nB <- T',
+        PICK: 'if I1[0] = 0 or I1[0] = 1: T <- A else T <- B\nB <- T',
+        LESS: 'if A = 0: T <- A else T <- B\nB <- T',
+      },
     }),
   );
-  const runner = new Runner(machine, assemble(machine, 'PUT 3\nSUM\nPICK\nHALT').program!, {});
-  expect(told(runner, 3).slice(1)).toEqual([
+  const runner = new Runner(machine, assemble(machine, 'PUT 3\nSUM\nPICK\nLESS\nHALT').program!, {});
+  expect(told(runner, 4).slice(1)).toEqual([
     'The ALU adds 00 in B to 03 in A. T stays 03. 03 from T went to B, replacing 00.',
     '03 from A went to B, which held it already.',
+    'A = 0 did not hold, because A is 0x03. 03 from B went to B, which held it already.',
   ]);
 });
 

@@ -61,8 +61,10 @@ function saysSomething({
 const isWritten = (machine: Machine, { condition, transfers }: TickReport): boolean =>
   transfers.length > 0 &&
   condition !== undefined &&
-  condition.readings.length > 0 &&
-  condition.readings.every(({ place }) => place?.kind === 'register' && itemAt(machine.registers, place.register).role === 'instruction');
+  condition.readings.some((each) => each.place) &&
+  condition.readings.every(
+    ({ place }) => !place || (place.kind === 'register' && itemAt(machine.registers, place.register).role === 'instruction'),
+  );
 
 const roleOf = (machine: Machine, { target }: Transfer): Role | undefined =>
   target.kind === 'register' ? itemAt(machine.registers, target.register).role : undefined;
