@@ -64,12 +64,13 @@ function TicksAndCells({ matrix: { rows, teacher } }: ChartProps) {
             dataKey="cells"
             name="cells"
             type="number"
-            domain={['dataMin - 2', 'dataMax + 2']}
+            domain={['auto', 'auto']}
+            allowDecimals={false}
             tick={AXIS}
             allowDecimals={false}
             label={{ value: 'cells', position: 'bottom', offset: 2, ...AXIS }}
           />
-          <YAxis dataKey="ticks" name="ticks" type="number" domain={['dataMin - 10', 'dataMax + 10']} tick={AXIS} width={52} />
+          <YAxis dataKey="ticks" name="ticks" type="number" domain={['auto', 'auto']} allowDecimals={false} tick={AXIS} width={52} />
           <Tooltip {...TIP} content={({ payload }) => <Told of={payload?.[0]?.payload} />} />
           <Scatter
             data={dots}

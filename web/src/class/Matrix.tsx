@@ -272,7 +272,7 @@ export function signOf({ verdict, end, ending, ticks, differing }: CheckedRow): 
     case 'never halts':
       return { sign: '∞', look: 'endless', says: ending };
     case 'out of ticks':
-      return { sign: '⧗', look: 'endless', says: ending };
+      return { sign: '…', look: 'endless', says: ending };
     case 'fault':
       return { sign: '!', look: 'differs', says: ending };
     case 'waiting':
