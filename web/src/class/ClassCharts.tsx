@@ -65,7 +65,6 @@ function TicksAndCells({ matrix: { rows, teacher } }: ChartProps) {
             name="cells"
             type="number"
             domain={['auto', 'auto']}
-            allowDecimals={false}
             tick={AXIS}
             allowDecimals={false}
             label={{ value: 'cells', position: 'bottom', offset: 2, ...AXIS }}

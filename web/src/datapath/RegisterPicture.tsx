@@ -5,7 +5,7 @@ import type { View } from '@zettak/core/session/protocol';
 import type { Machine } from '@zettak/core/machine/model/machine';
 import { itemAt } from '@zettak/core/text/itemAt';
 import { binaryDigits, digitsAt, shownDigits, signedReading } from '@zettak/core/text/number';
-import type { RegisterBox } from './layout';
+import { DIGIT, type RegisterBox } from './layout';
 import { readsRegister, writeOf } from './touched';
 
 interface Shown {
@@ -96,18 +96,20 @@ function Inside(inner: Inner) {
   }
 }
 
-/** Room that a value takes in large digits. */
-const DIGIT = 14.5;
+/** Of a cell's width, that a value may fill in large digits. */
+const SHARE = 0.76;
 
 function InFile({ box, name, digits }: Inner) {
   const middle = box.x + box.width / 2;
-  const tight = digits.length * DIGIT + 6 > box.width;
+  const room = digits.length * DIGIT;
+  // Values beside each other are told apart by what is between them.
+  const size = room + 6 > box.width ? 'tight' : room > SHARE * box.width ? 'close' : '';
   return (
     <>
       <text x={middle} y={box.y + 14} textAnchor="middle" className="name small">
         {name}
       </text>
-      <text x={middle} y={box.y + 36} textAnchor="middle" className={tight ? 'value tight' : 'value'} data-register={name}>
+      <text x={middle} y={box.y + 36} textAnchor="middle" className={`value ${size}`} data-register={name}>
         {digits}
       </text>
     </>

@@ -75,7 +75,7 @@ const ALU = { width: 132, height: 66 };
 const STUB = 14;
 
 /** Room that a value takes in large digits, and a name beside or above it. */
-const DIGIT = 14.5;
+export const DIGIT = 14.5;
 const LETTER = 9;
 
 interface Ground {
