@@ -425,6 +425,7 @@ const Row = memo(function Row({
             ) : (
               <>
                 {old !== undefined && <s>{shortened(shownDigits(old, width, machine), room)}</s>}
+                <wbr />
                 <b data-value={name}>{digits}</b>
               </>
             )}

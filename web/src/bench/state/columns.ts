@@ -2,6 +2,7 @@
 import { create } from 'zustand';
 import { keep, keptValue } from '../../app/preferences';
 import type { Machine } from '@zettak/core/machine/model/machine';
+import { servicesWith } from '@zettak/core/machine/model/registerUse';
 import { BASE_WORDS, binaryDigits, characterOf, shownDigits, signedReading } from '@zettak/core/text/number';
 
 export const COLUMNS = ['own', 'unsigned', 'signed', 'bits', 'character', 'before', 'start'] as const;
@@ -103,36 +104,55 @@ export function inColumn(column: Column, machine: Machine, { value, width, befor
   }
 }
 
-/** px of a letter of the table, of one of its head, and of what stands around a cell. */
-const [LETTER, HEAD_LETTER, AROUND] = [9, 7.5, 10];
-/** Letters of a mnemonic, at most, that has room beside the program counter. */
-const MNEMONIC = 6;
+/** px of a letter of the table, of one of its head, of what stands around a cell, and of the marks of services behind a name. */
+const [LETTER, HEAD_LETTER, AROUND, MARKS] = [9, 7.5, 10, 23];
+/** px of a panel as it usually is. */
+const PANEL = 292;
+/** Letters of a mnemonic, at most, that has room beside the program counter; of a number when room is short; of bits on one line. */
+const [MNEMONIC, SHORT, BITS] = [6, 6, 9];
+
+/** px that a column would have, and those that it does with: a value before goes above the one after, numbers and bits break. */
+interface Room {
+  readonly wanted: number;
+  readonly least: number;
+}
 
 /**
  * Parts of the width, in percent, for the names and for each column: room for whatever may come to stand there, so that no column
- * moves from tick to tick.
+ * moves from tick to tick. Where there is not enough, first the values before give way, then long numbers, then bits, then all alike. Pairs have what is there.
  */
 export function widthsOf(machine: Machine, columns: readonly Column[]): readonly number[] {
-  const all = [...machine.registers, ...machine.composites];
   const longest = (texts: readonly string[]): number => Math.max(...texts.map((each) => each.length));
-  const mnemonic = Math.min(MNEMONIC, longest(machine.forms.map((each) => each.mnemonic)));
-  const letters = (column: Column): number => {
-    const most = all.map(({ width }) => {
-      const shown = { width, before: 0, start: 0, instruction: false };
-      const extremes = [machine.radix ** width - 1, machine.radix ** width / 2];
-      return longest(extremes.map((value) => inColumn(column, machine, { ...shown, value })));
-    });
-    // The value before stands beside the one after.
-    return Math.max(...most) * (column === 'own' ? 2 : 1) + (column === 'own' ? 1 : 0);
-  };
-  const room = (column: Column): number =>
-    Math.max(
-      (column === 'signed' ? Math.max(mnemonic, letters(column)) : letters(column)) * LETTER,
-      headOf(column, machine).length * HEAD_LETTER,
+  const letters = (column: Column): number =>
+    longest(
+      machine.registers.flatMap(({ width }) => {
+        const shown = { width, before: 0, start: 0, instruction: false };
+        return [machine.radix ** width - 1, machine.radix ** width / 2].map((value) => inColumn(column, machine, { ...shown, value }));
+      }),
     );
-  // Names stand further from the edge, and the services that use a register behind them; the last column, too.
-  const px = [longest(all.map((each) => each.name)) * LETTER + 40, ...columns.map((each) => room(each) + AROUND)];
-  px[px.length - 1]! += 7;
+  const marks = (register: number): number => (Object.values(servicesWith(machine, register)).some((each) => each.length > 0) ? MARKS : 0);
+  const own = machine.registers.map(({ name }, at) => name.length * LETTER + marks(at));
+  // The first stands further from the edge, and the last.
+  const names = Math.max(...own, ...machine.composites.map(({ name }) => name.length * LETTER)) + AROUND + 7;
+  const rooms: Room[] = columns.map((column, place) => {
+    const around = AROUND + (place === columns.length - 1 ? 7 : 0);
+    const mnemonic = column === 'signed' ? Math.min(MNEMONIC, longest(machine.forms.map((each) => each.mnemonic))) : 0;
+    const head = headOf(column, machine).length * HEAD_LETTER;
+    const once = Math.max(Math.max(letters(column), mnemonic) * LETTER, head) + around;
+    if (column === 'own') return { wanted: once + (letters(column) + 1) * LETTER, least: once };
+    const at = (most: number): number => Math.min(once, most * LETTER + around);
+    return column === 'bits' ? { wanted: at(BITS), least: at(4) } : { wanted: once, least: at(SHORT) };
+  });
+  let over = rooms.reduce((sum, each) => sum + each.wanted, names) - PANEL;
+  const given = rooms.map((each) => each.wanted);
+  for (const giving of ['own', 'unsigned', 'signed', 'before', 'start', 'bits'] as const) {
+    const at = columns.indexOf(giving);
+    if (at < 0) continue;
+    const less = Math.max(0, Math.min(over, rooms[at]!.wanted - rooms[at]!.least));
+    given[at]! -= less;
+    over -= less;
+  }
+  const px = [names, ...given];
   const sum = px.reduce((before, each) => before + each, 0);
   return px.map((each) => (100 * each) / sum);
 }
