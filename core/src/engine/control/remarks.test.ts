@@ -22,6 +22,12 @@ test.each<[string, Small, string, RegExp | undefined]>([
     'CALL 4\nHALT\nHALT\nTOUCH\nBACK',
     /BACK at 0x05: returned with K changed from 0x00 to 0x01; a routine keeps it as it was\./,
   ],
+  [
+    'a kept register that calls and ways back count themselves',
+    { ...LINKED, ticks: { ...LINKED.ticks, BACK: 'K <- K + 1, PC <- L, return' } },
+    'CALL 4\nHALT\nHALT\nTOUCH\nBACK',
+    undefined,
+  ],
   ['code written', { ticks: { W: 'M[1] <- A' } }, 'W\nHALT', /W at 0x00: wrote over the program's own code at 0x01\./],
   ['a never-written cell', { ticks: { R: 'A <- M[200]' } }, 'R\nHALT', /R at 0x00: read cell 0xC8, which nothing has ever written\./],
   [

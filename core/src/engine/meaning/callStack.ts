@@ -1,4 +1,5 @@
 /** The chain of calls that have not returned: kept by the marks in a machine's ticks, exact through jumps out of routines. */
+import { effectsOf } from '../../machine/model/effects';
 import type { Machine } from '../../machine/model/machine';
 import type { MarkWord } from '../../notation/syntax';
 import type { Noticed } from './noticed';
@@ -27,7 +28,10 @@ export class CallStack {
     private readonly state: State,
   ) {
     const withRole = (role: string): number[] => machine.registers.flatMap((each, at) => (each.role === role ? [at] : []));
-    this.kept = withRole('kept');
+    // What calls or ways back change themselves, as the number of a window of registers, no routine has to keep.
+    const moved = machine.forms.map((form) => effectsOf(machine, form)).filter(({ calls, returns }) => calls || returns);
+    const own = new Set(moved.flatMap(({ writes }) => writes.flatMap((each) => ('register' in each ? [each.register] : []))));
+    this.kept = withRole('kept').filter((register) => !own.has(register));
     this.links = withRole('link');
     this.passing = Uint8Array.from(machine.registers, (each) => (PASSING.has(each.role ?? '') ? 1 : 0));
   }
