@@ -46,11 +46,14 @@ function noteMoves(): void {
   const moved: string[] = [];
   Object.assign(globalThis, { moved });
   type Shift = PerformanceEntry & { sources: readonly { node: Node | null; previousRect: DOMRect; currentRect: DOMRect }[] };
+  // Letters that come late on a slow computer move what was laid out without them.
+  let lettered = 0;
+  document.fonts.addEventListener('loadingdone', () => (lettered = performance.now() + 60));
   new PerformanceObserver((list) => {
-    for (const { sources } of list.getEntries() as Shift[])
+    for (const { sources, startTime } of list.getEntries() as Shift[])
       for (const { node, previousRect, currentRect } of sources)
         // What a screen is about is named in its bar when it is known.
-        if (node instanceof Element && !node.closest('header:has(nav)'))
+        if (startTime > lettered && node instanceof Element && !node.closest('header:has(nav)'))
           moved.push(`${node.outerHTML.slice(0, 90)} from ${previousRect.y} to ${currentRect.y}`);
   }).observe({ type: 'layout-shift', buffered: true });
 }
