@@ -58,7 +58,12 @@ function noteMoves(): void {
   }).observe({ type: 'layout-shift', buffered: true });
 }
 
-const moved = (page: Page): Promise<string[]> => page.evaluate(() => (globalThis as unknown as { moved: string[] }).moved);
+/** A browser tells of a move some pictures later. */
+const moved = (page: Page): Promise<string[]> =>
+  page.evaluate(async () => {
+    await new Promise((resolve) => setTimeout(() => requestAnimationFrame(() => setTimeout(resolve, 50)), 250));
+    return (globalThis as unknown as { moved: string[] }).moved;
+  });
 
 async function opened(path: string, waitFor: string): Promise<Page> {
   const page = await harness.open('/api/health');
