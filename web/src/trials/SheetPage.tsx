@@ -283,7 +283,11 @@ function useFlow(): FlowChart | 'none' | undefined {
   const [chart, setChart] = useState<FlowChart | 'none'>();
   useEffect(() => {
     let live = true;
-    if (tried) void trialEngine.flow().then((found) => live && setChart(found ?? 'none'));
+    const take = (found: FlowChart | undefined): void => {
+      if (live) setChart(found ?? 'none');
+    };
+    // A sheet without its flow is better than none.
+    if (tried) void trialEngine.flow().then(take, () => take(undefined));
     return () => {
       live = false;
     };

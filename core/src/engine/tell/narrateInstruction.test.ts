@@ -67,6 +67,15 @@ test('what only passes through a temporary register is left out, and so is what 
   ]);
 });
 
+test('of some digits of a register that only carried a value the register is told, with those digits', () => {
+  const machine = machineFrom(
+    smallMachine({ registers: 'D: {role: memory data}', ticks: { LOW: 'D <- M[5]\nA <- join(B[3:0], D[3:0])' } }),
+  );
+  const runner = new Runner(machine, assemble(machine, 'LOW\nHALT').program!, {});
+  runner.state.spaces[0]![5] = 7;
+  expect(told(runner, 1)).toEqual(['07 (0 from B[3:0], then 7 from D[3:0]) went to A, replacing 00.']);
+});
+
 test.each(demoMachines)(
   '$name: no instruction of the course is told as coming from a register that only carried its value',
   ({ text, programs }) => {

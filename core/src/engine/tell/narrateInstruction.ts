@@ -79,7 +79,11 @@ const isCarrier = (machine: Machine, transfer: Transfer): boolean => {
 const throughCarriers = (transfer: Transfer, carried: ReadonlyMap<number, ReadValue>): Transfer => ({
   ...transfer,
   sources: transfer.sources.map((each) => fromBefore(each, carried)),
-  parts: transfer.parts?.map((each) => fromBefore(each, carried)),
+  parts: transfer.parts?.map((each) => {
+    const from = fromBefore(each, carried);
+    // Of some digits of a carrier the carrier is told: what it carried has others, too.
+    return from.width === each.width ? from : each;
+  }),
 });
 
 function fromBefore(value: ReadValue, carried: ReadonlyMap<number, ReadValue>): ReadValue {

@@ -75,6 +75,7 @@ function readingWords({ machine, program }: Telling, reading: ReadValue, transfe
 function originWords(telling: Telling, transfer: ToldTransfer, source: ReadValue | undefined): Segment[] {
   const { route, parts, sources, width } = transfer;
   if (route === 'alu' || (!parts && sources.length > 1)) {
+    if (sources.length === 0) return [text('(worked out in the tick)')];
     const told = sources.map((each) => operandWords(telling, each, { value: each.value, width: each.width, extended: false }));
     return [text('(worked out from '), ...told.flatMap((each, at) => (at === 0 ? each : [text(' and '), ...each])), text(')')];
   }

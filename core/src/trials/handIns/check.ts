@@ -15,7 +15,7 @@ import type { Assignment } from './assignment';
 import { finalState } from './claims';
 import { missingFrozen } from './frozen';
 import { mendsOf, type MendTry } from './mends';
-import { provenMistake, seenMistake, type Mistake } from './mistake';
+import { MOST_WORDS, provenMistake, seenMistake, type Mistake } from './mistake';
 import { normalForm } from './alike';
 
 /** What came of one set, as short as a matrix needs it. */
@@ -321,9 +321,6 @@ function unassembled({ problems }: Assembly, frame: readonly string[]): CheckedH
     ...(first && { mistake: seenMistake({ kind: 'assembly', code: first.code, line: first.line, sentence: first.sentence }) }),
   };
 }
-
-/** Letters of what came that are told in a sentence. */
-const MOST_WORDS = 60;
 
 function differenceSentence(row: TrialRow): string {
   const wrong = row.seen.filter((each) => each.holds === false && each.column !== 'end');

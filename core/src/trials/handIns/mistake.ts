@@ -13,7 +13,10 @@ export interface Mistake {
   readonly line?: number | undefined;
 }
 
-const upTo = (text: string, most = 60): string => (text.length > most ? `${text.slice(0, most)}…` : text);
+/** Letters of a text, or of what came, that are told in a sentence. */
+export const MOST_WORDS = 60;
+
+const upTo = (text: string, most = MOST_WORDS): string => (text.length > most ? `${text.slice(0, most)}…` : text);
 
 const SAID: Readonly<Record<MendKind, (mend: MendTry) => string>> = {
   base: ({ was, meant }) => `number read in another base: ${was} where ${meant} is meant`,
@@ -149,7 +152,7 @@ export function seenMistake(seen: Seen): Mistake {
       return {
         key: `differs ${seen.column}`,
         sentence: `${upTo(seen.column)} comes out otherwise`,
-        here: `In “${seen.set}” ${seen.column} became ${seenWords(seen, 60)}; ${upTo(seen.expected)} was expected.`,
+        here: `In “${seen.set}” ${seen.column} became ${seenWords(seen, MOST_WORDS)}; ${upTo(seen.expected)} was expected.`,
       };
     default:
       return seen satisfies never;
