@@ -20,16 +20,13 @@ async function lane(steps) {
     });
 }
 
-// Two at a time.
 await Promise.all([
   lane([
-    ['npx', ['tsc', '-p', 'tsconfig.json'], 'The types do not hold; see above.'],
+    ['npx', ['oxlint', '--deny-warnings'], 'The linter found something; see above.'],
+    ['npx', ['oxfmt', '--check'], 'Some files are not formatted; npm run format does it.'],
     ['npx', ['tsc', '-p', 'core/tsconfig.json'], 'The core uses what only a browser or Node has; see above.'],
   ]),
-  lane([
-    ['npx', ['eslint', '.', '--max-warnings', '0'], 'The linter found something; see above.'],
-    ['npx', ['prettier', '--check', '--log-level', 'warn', '.'], 'Some files are not formatted; npm run format does it.'],
-  ]),
+  lane([['npx', ['tsc', '-p', 'tsconfig.json'], 'The types do not hold; see above.']]),
 ]);
 build();
 

@@ -5,7 +5,7 @@ import { mendsOf, type Problem } from '../text/diagnostic';
 import { assemble } from './assemble';
 
 /** So many slips of the hand, always the same ones. */
-const ways = { numRuns: Number(process.env.ZETTAK_RUNS ?? 300), seed: 20_261_127 };
+const ways = { numRuns: Number(process.env.ZETTAK_RUNS ?? 150), seed: 20_261_127 };
 
 const programs = demoMachines.flatMap(({ text, programs: own, parts }) => {
   const machine = machineFrom(text);

@@ -160,7 +160,9 @@ function checkTransfer(
     const mend = { title: 'Write low(…): the cut is meant', edits };
     add(checking, { code: 'value-cut', grade: 'remark', span: syntax.value.span, width: value.width, into: target.width, unit, mend });
   }
-  return { kind: 'transfer', target, value, ...(flags && { flagged: checkFlagged(checking, value, flags, syntax.span) }) };
+  const written = new Set(flatTargets(target).flatMap((each) => (each.kind === 'flag' ? [each.flag] : [])));
+  const ruled = flags?.filter(({ flag }) => !written.has(flag)) ?? [];
+  return { kind: 'transfer', target, value, ...(ruled.length > 0 && { flagged: checkFlagged(checking, value, ruled, syntax.span) }) };
 }
 
 /** Values whose width somebody chose: what is cut off them is told. */

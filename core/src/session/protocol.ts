@@ -97,7 +97,8 @@ export interface StartOffer {
 
 /** What is asked of the past, or of the future that was seen already. */
 export type Question =
-  { readonly kind: 'written'; readonly place: string } | { readonly kind: 'first' | 'next' | 'previous'; readonly condition: string };
+  | { readonly kind: 'written'; readonly place: string }
+  | { readonly kind: 'first' | 'next' | 'previous'; readonly condition: string };
 export type Answer = { readonly tick: number; readonly sentence: string } | { readonly none: string } | { readonly refused: string };
 
 /** Ticks a second, or as fast as the machine goes. */
@@ -109,7 +110,18 @@ export const SPEEDS: readonly Speed[] = [1, 2, 4, 6, 12, 30, 60, 'full'];
 export const TOKENS_UP_TO = 6;
 
 export type StatusKind =
-  'empty' | 'ready' | 'paused' | 'running' | 'idle' | 'halted' | 'waiting' | 'fault' | 'breakpoint' | 'reached' | 'never halts' | 'budget';
+  | 'empty'
+  | 'ready'
+  | 'paused'
+  | 'running'
+  | 'idle'
+  | 'halted'
+  | 'waiting'
+  | 'fault'
+  | 'breakpoint'
+  | 'reached'
+  | 'never halts'
+  | 'budget';
 
 /** A run is under way, be it only waiting for a person to change something. */
 export const isRunning = (status: StatusKind | undefined): boolean => status === 'running' || status === 'idle';
@@ -224,6 +236,8 @@ export interface View {
   readonly written: number;
   readonly inputs: readonly number[];
   readonly inputsUsed: number;
+  /** Those that another run begins with: inputs that the script gives later are left out. */
+  readonly handed: readonly number[];
   /** In words: who wants what. */
   readonly waiting?: { readonly who: string; readonly what: string };
   /** This view came from one tick forward, so its transfers can be animated. */

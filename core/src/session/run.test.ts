@@ -213,9 +213,9 @@ test('what hands did in a kept run is forgotten in another future; what the scri
   const kept = session.files.keepRun('');
   if (!('text' in kept)) throw new Error(kept.refused);
   expect((JSON.parse(kept.text) as { script: string }).script.split('\n')).toEqual([
-    'at 15: ACC = 0x20',
     'by hand at 6: X = 0x05',
     'by hand at 10: X = 0x06',
+    'at 15: ACC = 0x20',
     '',
   ]);
   session.files.openRun(kept.text);

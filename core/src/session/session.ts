@@ -132,7 +132,7 @@ export class Session {
     if (way === 'again') return this.run.command('start');
     const { runner, program, gaps } = current;
     const keep = unloaded(runner.machine, runner.state, program);
-    const begun = this.run.begin(program, { keep, inputs: runner.timeline.inputs, gaps });
+    const begun = this.run.begin(program, { keep, inputs: runner.timeline.handed, gaps });
     this.hand.forgetSteps();
     this.hand.enterAgain(begun, runner.state);
     this.run.publish();

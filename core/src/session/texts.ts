@@ -119,7 +119,7 @@ export class Texts {
   /** Edits that give the name at an offset another one everywhere, or why that cannot be. */
   rename(source: string, offset: number, name: string): { readonly edits: Mend['edits'] } | { readonly refused: string } {
     if (!this.machine) return { refused: 'There is no machine yet.' };
-    const renamed = renameAt(this.machine, source, { offset, name });
+    const renamed = renameAt(this.machine, source, { offset, name, parts: this.parts });
     return 'refused' in renamed ? { refused: explainRename(renamed.refused) } : renamed;
   }
 

@@ -99,6 +99,7 @@ export function viewOf(shown: Shown): View {
     written: control.written,
     inputs: [...runner.timeline.inputs],
     inputsUsed: control.inputs,
+    handed: [...runner.timeline.handed],
     ...(waiting && { waiting }),
     moved,
     longRuns: runner.timeline.leaper.longRuns,

@@ -12,7 +12,9 @@ import type { ShownWatch } from './protocol';
 const MOST = 40;
 
 type Read = { readonly text: string } & (
-  { readonly watched: Watched } | { readonly cell: { readonly space: number; readonly address: number } } | { readonly refused: string }
+  | { readonly watched: Watched }
+  | { readonly cell: { readonly space: number; readonly address: number } }
+  | { readonly refused: string }
 );
 
 export class Watches {

@@ -153,7 +153,7 @@ test('encode, decode, text and back, and the fields that ticks see, agree on dra
         });
       return undefined;
     }),
-    { numRuns: Number(process.env.ZETTAK_RUNS ?? 80) },
+    { numRuns: Number(process.env.ZETTAK_RUNS ?? 40) },
   );
 });
 

@@ -107,3 +107,79 @@ export const drawnMachine: fc.Arbitrary<Drawn> = fc
     const shape = { ...rest, cell, address: Math.min(8, cell - shorter), operations };
     return { ...shape, text: documentOf({ ...shape, base }) };
   });
+
+export interface GuardedParts {
+  /** Ticks of each guarded instruction. */
+  readonly guarded: readonly (readonly string[])[];
+  /** What ends every instruction, in one tick. */
+  readonly finish: readonly string[];
+  /** One tick each. */
+  readonly plain: readonly string[];
+}
+
+/** Guards, a finish that writes registers, ports and devices, a status word written together with flags, a keyboard held ready. */
+export const guardedMachine = ({ guarded, finish, plain }: GuardedParts): string =>
+  [
+    'machine: Guarded',
+    'word: {bits: 8}',
+    'spaces: {M: {cells: 256}}',
+    'registers:',
+    '  PC: {role: program counter}',
+    '  I1: {role: instruction}',
+    '  I2: {role: instruction}',
+    '  A: {role: accumulator}',
+    '  T: {role: general}',
+    '  SR: {bits: 8, packed: {7: Z, 3: C, 1: 1, 0: N}}',
+    'flags: {Z: {rule: zero}, C: {rule: carry}, N: {rule: negative}}',
+    'ports: {name: CLOCK, count: 2}',
+    'devices:',
+    "  lamps: {kind: lamps, data: 'CLOCK[0]'}",
+    "  keys: {kind: keyboard, data: 'M[0xF0]', status: 'M[0xF1]', ready: 7, clears: no}",
+    'formats:',
+    '  alone: opcode 8',
+    '  both: opcode 8, value 8 either',
+    "  maybe: {fields: 'opcode 4, value 4', only if: Z = 1}",
+    'cycle:',
+    '  phases: [Fetch, Decode, Execute]',
+    "  first: {phase: Fetch, ticks: 'I1.cell <- M[PC], PC <- PC + 1'}",
+    '  decode: {phase: Decode}',
+    "  more: {phase: Fetch, ticks: 'I1.cell <- M[PC], PC <- PC + 1'}",
+    '  execute: {phase: Execute}',
+    ...(finish.length > 0 ? [`  finish: {phase: Execute, ticks: '${finish.join(', ')}'}`] : []),
+    'instructions:',
+    form('STOP', 'STOP', 'alone opcode=1', ['halt']),
+    form('PUT', 'PUT {value}', 'both opcode=2', ['A <- value']),
+    form('GO', 'GO {value}', 'both opcode=3', ['PC <- value']),
+    form('DEC', 'DEC', 'alone opcode=4', ['A <- A - 1 ; flags Z C N']),
+    form('TAKE', 'TAKE', 'alone opcode=5', ['M[0xF1] <- A']),
+    form('KEY', 'KEY', 'alone opcode=6', ['A <- M[0xF0]']),
+    ...plain.map((tick, at) => form(`DO${at}`, `DO${at}`, `alone opcode=${16 + at}`, [tick])),
+    ...guarded.map((ticks, at) => form(`MAY${at}`, `MAY${at} {value}`, `maybe opcode=${4 + at}`, ticks)),
+  ].join('\n');
+
+const GUARDED_TICKS = [
+  'A <- A + value',
+  'T <- A',
+  'CLOCK[1] <- A',
+  'A <- A ^ T ; flags Z N',
+  'SR <- A ; flags Z',
+  'M[value] <- A',
+  'PC <- value',
+];
+const FINISHES = ['T <- T + 1', 'CLOCK[0] <- T', 'CLOCK[1] <- A'];
+const PLAIN_TICKS = [
+  'SR <- A ; flags Z',
+  'SR <- A + T ; flags Z C N',
+  'A <- SR',
+  'if C = 1: SR <- T ; flags N',
+  'A <- A << 1 ; flags Z C N',
+  'T <- A',
+];
+
+export const drawnGuarded: fc.Arbitrary<string> = fc
+  .record({
+    guarded: fc.array(fc.array(fc.constantFrom(...GUARDED_TICKS), { minLength: 1, maxLength: 4 }), { minLength: 1, maxLength: 3 }),
+    finish: fc.subarray(FINISHES),
+    plain: fc.array(fc.constantFrom(...PLAIN_TICKS), { minLength: 1, maxLength: 4 }),
+  })
+  .map(guardedMachine);

@@ -13,7 +13,7 @@ const root = join(__dirname, '../../..');
 
 export interface Answer {
   readonly status: number;
-  // eslint-disable-next-line @typescript-eslint/no-explicit-any
+  // oxlint-disable-next-line typescript/no-explicit-any
   readonly body: any;
   readonly text: string;
   readonly headers: Headers;

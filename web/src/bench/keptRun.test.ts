@@ -17,7 +17,7 @@ beforeEach(() => {
 });
 afterEach(() => jest.useRealTimers());
 
-const view = (parts: Partial<View>): View => ({ status: 'ready', ticks: 7, inputs: [], ...parts }) as View;
+const view = (parts: Partial<View>): View => ({ status: 'ready', ticks: 7, inputs: [], handed: [], ...parts }) as View;
 
 /** A run of seven ticks that stood still for long enough. */
 async function keptOnce(): Promise<KeptRun> {

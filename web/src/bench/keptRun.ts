@@ -20,13 +20,13 @@ export class KeptRun {
   }
 
   /** Keeps the run that a view shows, if it stands still. */
-  keepSoon({ status, ticks, inputs, sentence }: View): void {
+  keepSoon({ status, ticks, inputs, handed, sentence }: View): void {
     clearTimeout(this.timer);
     // A machine without a program is no reason to forget the run of one.
     if (isRunning(status) || status === 'empty') return;
     if (ticks === 0 && inputs.length === 0) return this.forget();
     if (ticks > 0) keep(`ran.${this.program}`, sentence);
-    if (inputs.length > 0) keepGiven(this.program, inputs);
+    if (handed.length > 0) keepGiven(this.program, handed);
     if (ticks > MOST_TICKS) return;
     this.timer = setTimeout(() => void this.keep(), DELAY);
   }

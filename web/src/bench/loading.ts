@@ -22,7 +22,7 @@ interface Loading {
 export const load = (how: Loading): Promise<boolean> =>
   withItsView(async () => {
     const { source } = useText.getState();
-    const { clear, inputs = useRun.getState().view?.inputs ?? [], unfinished = false } = how;
+    const { clear, inputs = useRun.getState().view?.handed ?? [], unfinished = false } = how;
     const found = await engine.load(source, { clear, inputs: [...inputs], unfinished });
     take(source, found, how);
     return found.loaded;

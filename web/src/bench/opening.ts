@@ -148,7 +148,7 @@ export async function takeMachineVersion(id: string, number: number, isWanted = 
   if (number === 0)
     return fails(`The machine ${(await client.get('machine', id)).name} has no version yet. Open it under Machines and save one.`);
   const [version, course] = await Promise.all([client.version('machine', id, number), fetchCourse(id)]);
-  const inputs = useRun.getState().view?.inputs ?? [];
+  const inputs = useRun.getState().view?.handed ?? [];
   const bases = await baseTexts(version.text);
   if (!isWanted()) return;
   // Views are held back only now: whoever asked for another program meanwhile does not wait for a slow answer about this one.

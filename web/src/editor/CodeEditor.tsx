@@ -86,7 +86,7 @@ export function CodeEditor({ text, taken, name, label, extensions, onChange, onV
       view.destroy();
     };
     // A new text taken from outside, another name or other extensions make a new editor.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [taken, name, extensions]);
 
   return <div ref={place} className="code" data-testid={`editor-${name.split('.')[0]}`} />;

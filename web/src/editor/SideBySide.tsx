@@ -26,7 +26,7 @@ export function SideBySide({ left, right }: { left: Side; right: Side }) {
     const view = new MergeView({ a: side(left), b: side(right), parent: place.current, collapseUnchanged: { margin: 3, minSize: 6 } });
     return () => view.destroy();
     // Texts are compared, not objects.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [left.text, right.text, left.name, right.name]);
   return <Box ref={place} maxHeight="60vh" overflow="auto" border="1px solid" borderColor="line" data-testid="compared" />;
 }

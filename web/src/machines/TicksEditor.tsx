@@ -180,7 +180,7 @@ export function TicksEditor({ path, said, label, form }: Parts) {
     view.current = made;
     marked.current = '[]';
     return () => made.destroy();
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [JSON.stringify(path), label]);
   // What the document says, where somebody has not just typed it.
   useEffect(() => {

@@ -100,12 +100,12 @@ function Open(props: FieldProps & { readonly caret: Caret; readonly close: () =>
       if (setAt(at) === stood.current) left.current();
     };
     // From the first to the last drawing of the field.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, []);
   useEffect(() => {
     if (reads) tellReading(reads, value);
     return () => tellReading(undefined, '');
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, []);
   return (
     <input

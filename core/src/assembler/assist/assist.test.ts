@@ -7,6 +7,7 @@ import { inColumns } from './columns';
 import { helpOf } from './help';
 import { occurrencesAt, renameAt, explainRename } from './occurrences';
 import { cleanListing, compareCodes } from './paste';
+import { applyChanges } from '../../machine/document/edits';
 import { spellingsOf } from '../../machine/model/spellings';
 
 const programs = demoMachines.flatMap(({ text, programs: list }) => list.map((each) => [each.name, text, each.text] as const));
@@ -114,6 +115,40 @@ test('a name is renamed everywhere and nothing else, or refused with the reason'
   expect(renamed(0, 'showNumber')).toMatch(/name of this machine/);
   expect(renamed(0, '2x')).toMatch(/letters, digits/);
   expect(assemble(curlew, renamed(0, 'go')).program!.cells).toEqual(assemble(curlew, source).program!.cells);
+});
+
+test.each([
+  ['a main name that a routine would take for its own', ' JUMP x\nx JUMP x\n.routine r\nq JUMP q\n JUMP x\n.end', 6, 'q', 5],
+  ['a name that an instruction has a meaning for', ' LOAD #here\n JUMP x\nx HALT', 18, 'here', 1],
+  ['a name that is a number in the base of the text', ' .base 16\n LOAD #0fe\n JUMP x\nx HALT', 27, 'fe', undefined],
+])('a rename is refused with the line that it would change: %s', (_, text, offset, name, line) => {
+  const result = renameAt(curlew, text, { offset, name });
+  if (line !== undefined)
+    return expect('refused' in result && explainRename(result.refused)).toBe(
+      `Line ${line} would mean something else with “${name}”. Choose another name.`,
+    );
+  const after = 'edits' in result ? applyChanges(text, result.edits) : text;
+  expect(assemble(curlew, after).program!.cells).toEqual(assemble(curlew, text).program!.cells);
+});
+
+test('drawn renames to names that exist elsewhere change no cell', () => {
+  const texts = demoMachines.find((each) => each.name === 'Curlew')!.programs.map((each) => each.text);
+  fc.assert(
+    fc.property(
+      fc.constantFrom(...texts),
+      fc.nat(),
+      fc.nat(),
+      fc.constantFrom('here', 'next', 'ACC', 'fe', '0fe'),
+      (text, from, to, odd) => {
+        const words = [...text.matchAll(/[A-Za-z_]\w*/g)];
+        const name = to % 3 === 0 ? odd : words[to % words.length]![0];
+        const result = renameAt(curlew, text, { offset: words[from % words.length]!.index, name });
+        if ('edits' in result)
+          expect(assemble(curlew, applyChanges(text, result.edits)).program?.cells).toEqual(assemble(curlew, text).program!.cells);
+      },
+    ),
+    { numRuns: Number(process.env.ZETTAK_RENAMES ?? 60) },
+  );
 });
 
 test('help has every form with its sentence, and the machine’s own names', () => {

@@ -8,6 +8,8 @@ import { machineNames, trapNamed } from '../place/names';
 import type { Statement } from '../read/syntax';
 import { templatesOf } from '../place/templates';
 import { readUnits } from '../read/units';
+import { assemble } from '../assemble';
+import { applyChanges } from '../../machine/document/edits';
 
 export interface Occurrence {
   readonly span: Span;
@@ -95,7 +97,8 @@ export type RenameProblem =
   | { readonly code: 'no-name-here' }
   | { readonly code: 'no-name'; readonly name: string }
   | { readonly code: 'name-taken'; readonly name: string; readonly by: 'operation' | 'register' | 'name' }
-  | { readonly code: 'defined-already'; readonly name: string };
+  | { readonly code: 'defined-already'; readonly name: string }
+  | { readonly code: 'meaning-changes'; readonly name: string; readonly line: number };
 
 /** The sentence of a refusal. */
 export function explainRename(problem: RenameProblem): string {
@@ -108,16 +111,18 @@ export function explainRename(problem: RenameProblem): string {
       return `“${problem.name}” is ${problem.by === 'operation' ? 'an' : 'a'} ${problem.by} of this machine.`;
     case 'defined-already':
       return `“${problem.name}” is defined already.`;
+    case 'meaning-changes':
+      return `Line ${problem.line} would mean something else with “${problem.name}”. Choose another name.`;
     default:
       return problem satisfies never;
   }
 }
 
-/** The edits that give a name another one everywhere, or why it cannot have that one. */
+/** The edits that give a name another one everywhere, or why it cannot have that one: no cell of the object code changes. */
 export function renameAt(
   machine: Machine,
   text: string,
-  { offset, name }: { offset: number; name: string },
+  { offset, name, parts }: { offset: number; name: string; parts?: ReadonlyMap<string, string> },
 ): { readonly edits: Mend['edits'] } | { readonly refused: RenameProblem } {
   const spots = spotsOf(machine, text);
   const here = spots.find(({ span }) => span.start <= offset && offset <= span.end);
@@ -143,5 +148,37 @@ export function renameAt(
     span: { start: span.start, end: span.start + written.indexOf('.') },
     text: name,
   }));
-  return { edits: [...edits, ...heads].sort((a, b) => a.span.start - b.span.start) };
+  const all = [...edits, ...heads].sort((a, b) => a.span.start - b.span.start);
+  const after = applyChanges(text, all);
+  const line = otherName(spots, spotsOf(machine, after)) ?? otherCell(machine, { before: text, after, parts });
+  return line === undefined ? { edits: all } : { refused: { code: 'meaning-changes', name, line } };
+}
+
+/** The first line on which a name does not belong to the same definition in both texts. */
+function otherName(before: readonly Spot[], after: readonly Spot[]): number | undefined {
+  const [there, back] = [new Map<string, string>(), new Map<string, string>()];
+  for (let at = 0; at < Math.max(before.length, after.length); at++) {
+    const [old, now] = [before[at], after[at]];
+    if (!old || !now || old.line !== now.line) return Math.min(old?.line ?? Infinity, now?.line ?? Infinity);
+    if ((there.get(old.key) ?? now.key) !== now.key || (back.get(now.key) ?? old.key) !== old.key) return old.line;
+    there.set(old.key, now.key);
+    back.set(now.key, old.key);
+  }
+  return undefined;
+}
+
+/** The first line whose cells differ, or that no longer assembles; undefined where the text before did not assemble either. */
+function otherCell(
+  machine: Machine,
+  { before, after, parts }: { before: string; after: string; parts: ReadonlyMap<string, string> | undefined },
+): number | undefined {
+  const old = assemble(machine, before, { ...(parts && { parts }) }).program;
+  if (!old) return undefined;
+  const { program, problems } = assemble(machine, after, { ...(parts && { parts }) });
+  if (!program) return problems.find((each) => each.grade === 'error')?.line ?? 1;
+  const changed = program.cells.find((each, at) => {
+    const was = old.cells[at];
+    return each.space !== was?.space || each.address !== was.address || each.value !== was.value;
+  });
+  return changed?.line ?? (program.start === old.start ? undefined : 1);
 }

@@ -132,7 +132,7 @@ test('no run comes where it is said that none can, none halts where none can, an
       const strays = [...visited].filter((each) => !beginnings.has(each));
       if (strays.length > 0 && stop !== 'fault') expect(problems.some((each) => LEAVES.has(each.code))).toBe(true);
     }),
-    { numRuns: Number(process.env.ZETTAK_MUTATIONS ?? 150) },
+    { numRuns: Number(process.env.ZETTAK_MUTATIONS ?? 80) },
   );
 });
 
@@ -145,7 +145,7 @@ test('a program from which every check is silent runs without leaving it', () =>
       const beginnings = new Set(program.rows.filter((each) => each.kind === 'code').map((each) => each.address!));
       expect([...visited].filter((each) => !beginnings.has(each))).toEqual([]);
     }),
-    { numRuns: Number(process.env.ZETTAK_MUTATIONS ?? 200) },
+    { numRuns: Number(process.env.ZETTAK_MUTATIONS ?? 100) },
   );
 });
 

@@ -126,7 +126,9 @@ export interface NamedOperand {
 }
 
 export type Operand =
-  { readonly field: Field; readonly expression: Expression } | NamedOperand | { readonly any: string; readonly tokens: readonly Token[] };
+  | { readonly field: Field; readonly expression: Expression }
+  | NamedOperand
+  | { readonly any: string; readonly tokens: readonly Token[] };
 
 /**
  * The operands where what the reader stands before has the shape of the form, else undefined. Values are not looked at. With

@@ -129,7 +129,8 @@ export class CompiledRun {
   private fresh = false;
   private readonly remarked: Uint8Array[];
   private beginning:
-    { readonly reads: readonly Uint8Array[]; readonly writes: readonly Uint8Array[]; readonly stops: Uint8Array } | undefined;
+    | { readonly reads: readonly Uint8Array[]; readonly writes: readonly Uint8Array[]; readonly stops: Uint8Array }
+    | undefined;
   /** Cells that are not as they were at the beginning, or may not be; and by space which these are. All: any may not be. */
   private touched: { readonly space: number; readonly address: number }[] = [];
   private readonly isTouched: Uint8Array[];
@@ -401,7 +402,8 @@ export class CompiledRun {
     const { header, machine, stamps, compiled } = this;
     const { control, flagTicks } = this.state!;
     const step = exit === EXIT.look ? header[HEADER.step / 4]! : 0;
-    control.ticks = base + (header[HEADER.ticks / 4]! >>> 0) + step;
+    // Ticks that a guard left out are taken off before the instruction has made them: only the sum is not negative.
+    control.ticks = base + ((header[HEADER.ticks / 4]! + step) >>> 0);
     control.instructions += header[HEADER.instructions / 4]! >>> 0;
     control.here = header[HEADER.here / 4]!;
     control.next = header[HEADER.next / 4]!;

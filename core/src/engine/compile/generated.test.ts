@@ -7,7 +7,7 @@ import { machineFrom, programFrom } from '../../testing/demo';
 import { Runner } from '../control/runner';
 import { copyState } from '../meaning/state';
 
-const numRuns = Number(process.env.ZETTAK_RUNS ?? 16);
+const numRuns = Number(process.env.ZETTAK_RUNS ?? 8);
 
 const cellsOf = (machine: Machine, form: Form, values: ReadonlyMap<string, number>, at = 0): readonly number[] => {
   const encoded = encode(machine, form, values, at);

@@ -211,9 +211,10 @@ export class TickCode {
       const { result, flags } = this.operated(flagged);
       const put = this.put(target, result, { from: flagged.operation.width, drops: true });
       const set = this.flagsOf(flags);
+      // As the tick executor does it: a flag that the target itself holds keeps what the target got.
       return () => {
-        put();
         set();
+        put();
       };
     }
     const type = typeOf(radix, value.width);

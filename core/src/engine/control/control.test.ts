@@ -158,5 +158,5 @@ test('flags and registers edited by hand are events of the run', () => {
   runner.timeline.toStart();
   go(runner);
   expect(runner.ticks).toBe(ticks);
-  expect(runner.timeline.script).toEqual([{ kind: 'flag', flag: 2, value: 1, tick: 30 }]);
+  expect(runner.timeline.script).toEqual([{ kind: 'flag', flag: 2, value: 1, tick: 30, scripted: false }]);
 });

@@ -8,7 +8,7 @@ import { readScript } from '../timeline/script';
 import { copyState } from '../meaning/state';
 import { go, told, register, small, closed, KEYS, POLL } from '../../testing/runs';
 
-const numRuns = Number(process.env.ZETTAK_RUNS ?? 16);
+const numRuns = Number(process.env.ZETTAK_RUNS ?? 10);
 
 const gannet = machineNamed('Gannet');
 
@@ -69,6 +69,18 @@ test('a plan for ever, and one that waits for a hand, end a closed run; the hand
   expect(hand.state.control.halted).toBe(false);
   hand.timeline.travel(hand.timeline.furthest);
   expect(hand.state.control.halted).toBe(true);
+});
+
+test('a keyboard that is held ready uses up nothing while nothing is queued: inputs that come later are all there', () => {
+  const parts = KEYS.replace('ready: 7}', 'ready: 7, clears: no}');
+  const ticks = { TAKE: 'M[0xF1] <- A', ASK: 'A <- M[0xF0]', KEEP: 'M[0xE0] <- A' };
+  const script = 'keys is ready for ever\nat 40: input 7 8 9';
+  const runner = small({ parts, ticks }, 'TAKE\nTAKE\nASK\nGO 2', script);
+  runner.run(100, { first: true });
+  expect(runner.state.control).toMatchObject({ inputs: 0, queue: [7, 8, 9] });
+  expect(register(runner, 'A')).toBe(7);
+  const endless = closed(small({ parts, ticks }, 'TAKE\nGO 0', 'keys is ready for ever'));
+  expect(go(endless)?.kind).toBe('never halts');
 });
 
 test('a running timer is no repetition', () => {

@@ -136,7 +136,8 @@ const NOTHING: DeviceEffect = { latches: [], output: '', takes: 0 };
 export function writeDevice(machine: Machine, state: State, { device, part }: Attached, value: number): DeviceEffect {
   const { kind, clears, busy } = machine.devices[device]!;
   if (part === 'status') {
-    const takes = kind === 'keyboard' && !clears && isReady(machine, state, device) ? 1 : 0;
+    // A plan may hold a keyboard ready while nothing is queued: then there is nothing to use up.
+    const takes = kind === 'keyboard' && !clears && isReady(machine, state, device) && queuedAt(state, 0) !== undefined ? 1 : 0;
     return { ...NOTHING, takes };
   }
   const held = { latch: deviceLatch(machine, device, 'value'), value };

@@ -7,7 +7,7 @@ import { TickExecutor } from './interpret';
 import { reportTick } from './reportTick';
 import { withRole, type Machine } from '../../machine/model/machine';
 
-const rounds = Number(process.env.ZETTAK_RUNS ?? 4);
+const rounds = Number(process.env.ZETTAK_RUNS ?? 2);
 /** Another one each time; a failing run is done again with that of its name. */
 const seed = Number(process.env.ZETTAK_SEED ?? Date.now() % 2 ** 31);
 

@@ -13,7 +13,8 @@ import { Bed, mixed, NOTHING_GIVEN, placeKey, widthAt, type BedPlace } from './b
 
 /** What is varied: a place, or the value of an operand. */
 export type CaseInput = { readonly name: string; readonly width: number; readonly radix: number } & (
-  { readonly place: BedPlace } | { readonly operand: string; readonly signed: boolean }
+  | { readonly place: BedPlace }
+  | { readonly operand: string; readonly signed: boolean }
 );
 
 export interface CaseRow {

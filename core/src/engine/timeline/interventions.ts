@@ -44,17 +44,40 @@ function changeOf(state: State, edit: Exclude<Edit, { kind: 'inputs' }>): Change
   }
 }
 
+/** Inputs of the script come after whatever is queued by then: `adds` is what they bring, unless they replace the queue. */
+type KeptEdit = DatedEdit & { readonly adds?: readonly number[] };
+
+const isPrefix = (start: readonly number[], whole: readonly number[]): boolean =>
+  start.length <= whole.length && start.every((each, at) => each === whole[at]);
+
 export class Interventions {
-  private edits: readonly DatedEdit[];
+  /** By tick; those of one tick in the order in which they act. */
+  private edits: readonly KeptEdit[];
+  private inputs: readonly number[];
   /** Plans that a tick fulfils. */
   private readonly planned: readonly (Plan & { readonly tick: number })[];
   private readonly machine: Machine;
   private next = Infinity;
 
-  constructor(machine: Machine, { plans, edits }: { readonly plans: readonly Plan[]; readonly edits: readonly DatedEdit[] }) {
+  /** `inputs`: the queue before the first tick. */
+  constructor(
+    machine: Machine,
+    { inputs, plans, edits }: { readonly inputs: readonly number[]; readonly plans: readonly Plan[]; readonly edits: readonly DatedEdit[] },
+  ) {
     this.machine = machine;
+    this.inputs = inputs;
     this.planned = plans.flatMap((plan) => (plan.until.kind === 'tick' ? [{ ...plan, tick: plan.until.tick }] : []));
-    this.edits = edits.map((each) => ({ ...each, scripted: each.scripted ?? true }));
+    let queue = inputs;
+    this.edits = edits
+      .map((each) => ({ ...each, scripted: each.scripted ?? true }))
+      .sort((a, b) => a.tick - b.tick)
+      .map((each): KeptEdit => {
+        if (each.kind !== 'inputs') return each;
+        const grows = each.scripted && isPrefix(queue, each.queue);
+        const adds = grows ? each.queue.slice(queue.length) : undefined;
+        queue = each.queue;
+        return { ...each, ...(adds && { adds }) };
+      });
   }
 
   /** What is done at which tick, in the order of doing. */
@@ -80,27 +103,45 @@ export class Interventions {
     return next;
   }
 
-  /** The queue of inputs that hands will give after a tick, in a future that was travelled back from. */
-  queueAfter(tick: number): readonly number[] | undefined {
-    const later = this.edits.findLast((each) => each.kind === 'inputs' && !each.scripted);
-    return later?.kind === 'inputs' && later.tick > tick ? later.queue : undefined;
+  /** The inputs that hands will give after a tick, in a future that was travelled back from. */
+  handedAfter(tick: number): readonly number[] {
+    let queue = this.inputs;
+    return this.edits.flatMap((each) => {
+      if (each.kind !== 'inputs') return [];
+      const before = queue;
+      queue = each.queue;
+      return each.tick > tick && !each.scripted && isPrefix(before, each.queue) ? each.queue.slice(before.length) : [];
+    });
+  }
+
+  /** Inputs that were not the script's: the first ones, and those that hands give at any tick. */
+  get handed(): readonly number[] {
+    const first = this.edits.find((each) => each.kind === 'inputs' && each.tick === 0 && !each.scripted);
+    const start = first?.kind === 'inputs' ? first.queue : this.inputs;
+    return [...start, ...this.handedAfter(0)];
   }
 
   /** What hands would do after a tick is forgotten; what the script gives stays. */
   forgetAfter(tick: number): void {
     this.edits = this.edits.filter((each) => each.tick <= tick || each.scripted);
+    this.queueAgain();
   }
 
-  /** Takes an edit down for a tick. Of two edits of one thing at one tick the later one counts. `queued`: inputs so far. */
-  put(edit: Edit, tick: number, queued: number): void {
-    const kept = this.edits.filter((each) => each.tick !== tick || !samePlace(each, edit));
-    // What the script gives later comes behind what is queued now.
-    const rest = kept.map((each) =>
-      edit.kind === 'inputs' && each.kind === 'inputs' && each.tick > tick
-        ? { ...each, queue: [...edit.queue, ...each.queue.slice(queued)] }
-        : each,
-    );
-    this.edits = [...rest, { ...edit, tick }];
+  /** Takes an edit down for a tick. Of two edits that hands make of one thing at one tick the later one counts. */
+  put(edit: Edit, tick: number): void {
+    const kept = this.edits.filter((each) => each.tick !== tick || each.scripted || !samePlace(each, edit));
+    this.edits = [...kept, { ...edit, tick, scripted: false }].sort((a, b) => a.tick - b.tick);
+    this.queueAgain();
+  }
+
+  /** Works out what is queued after each giving of inputs. */
+  private queueAgain(): void {
+    let queue = this.inputs;
+    this.edits = this.edits.map((each) => {
+      if (each.kind !== 'inputs') return each;
+      queue = each.adds ? [...queue, ...each.adds] : each.queue;
+      return each.adds ? { ...each, queue } : each;
+    });
   }
 
   /** Does an edit to a state, with what plans make of it. */

@@ -52,9 +52,17 @@ interface ScriptReading {
   readonly inputs: number[];
   readonly plans: Plan[];
   readonly devices: { device: number; kind: DeviceKind }[];
-  readonly edits: DatedEdit[];
-  /** `whole`: all of the queue from then on, what is used up included. */
-  readonly given: { readonly tick: number; readonly values: readonly number[]; readonly whole: boolean; readonly scripted: boolean }[];
+  /** In the order of the lines. */
+  readonly acts: (DatedEdit | Giving)[];
+}
+
+/** Inputs that arrive at a tick. `whole`: they are the whole queue from then on, used inputs included. */
+interface Giving {
+  readonly kind: 'given';
+  readonly tick: number;
+  readonly scripted: boolean;
+  readonly values: readonly number[];
+  readonly whole: boolean;
 }
 
 /** Reads a script. With problems there is none. */
@@ -63,7 +71,7 @@ export function readScript(
   program: Program | undefined,
   text: string,
 ): { readonly script?: Script; readonly problems: readonly ScriptProblem[] } {
-  const reading: ScriptReading = { machine, program, inputs: [], plans: [], devices: [], edits: [], given: [] };
+  const reading: ScriptReading = { machine, program, inputs: [], plans: [], devices: [], acts: [] };
   const problems: ScriptProblem[] = [];
   const lines = text.split(/\r?\n/);
   if (lines.length > MOST_LINES) return { problems: [{ line: MOST_LINES, sentence: `A script has at most ${MOST_LINES} lines.` }] };
@@ -73,20 +81,23 @@ export function readScript(
   });
   if (problems.length > 0) return { problems };
   const { inputs, plans, devices } = reading;
-  return { problems, script: { inputs, plans, devices, edits: [...reading.edits, ...queues(reading)].sort((a, b) => a.tick - b.tick) } };
+  return { problems, script: { inputs, plans, devices, edits: editsOf(reading) } };
 }
 
 /** A `;` inside quotes is no comment. */
 const withoutComment = (line: string): string => /^(?:[^;"']|"[^"]*"|'[^']*')*/.exec(line)?.[0] ?? line;
 
-/** Each giving as the whole queue from then on. */
-function queues({ inputs, given }: ScriptReading): DatedEdit[] {
+/** The edits by tick, lines of one tick in their order; inputs that arrive become the whole queue from then on. */
+function editsOf({ inputs, acts }: ScriptReading): DatedEdit[] {
   let queue: readonly number[] = inputs;
-  const inOrder = given.toSorted((a, b) => a.tick - b.tick);
-  return inOrder.map(({ tick, values, whole, scripted }) => {
-    queue = whole ? values : [...queue, ...values];
-    return { kind: 'inputs', queue, tick, scripted };
-  });
+  return acts
+    .toSorted((a, b) => a.tick - b.tick)
+    .map((each): DatedEdit => {
+      if (each.kind !== 'given') return each;
+      const { tick, scripted, values, whole } = each;
+      queue = whole ? values : [...queue, ...values];
+      return { kind: 'inputs', queue, tick, scripted };
+    });
 }
 
 /** Why a line means nothing; undefined where it was taken. */
@@ -131,7 +142,7 @@ export function readValues(machine: Machine, text: string, base?: number): { rea
 }
 
 function readHand(
-  { machine, program, edits, given }: ScriptReading,
+  { machine, program, acts }: ScriptReading,
   when: { readonly tick: number; readonly scripted: boolean },
   text: string,
 ): EntryProblem | undefined {
@@ -139,19 +150,19 @@ function readHand(
   if (input) {
     const values = readValues(machine, input[2]!);
     if ('refused' in values) return values.refused;
-    given.push({ ...when, values: values.values, whole: input[1]!.toLowerCase() === 'queue' });
+    acts.push({ kind: 'given', ...when, values: values.values, whole: input[1]!.toLowerCase() === 'queue' });
     return undefined;
   }
   const readiness = /^(\w+)\s+is\s+(ready|not ready|as it is)$/i.exec(text);
   if (readiness) {
     const device = deviceNamed(machine, readiness[1]!);
     if (typeof device !== 'number') return device.refused;
-    edits.push({ kind: 'latch', latch: deviceLatch(machine, device, 'ready'), value: READINESS[readiness[2]!.toLowerCase()]!, ...when });
+    acts.push({ kind: 'latch', latch: deviceLatch(machine, device, 'ready'), value: READINESS[readiness[2]!.toLowerCase()]!, ...when });
     return undefined;
   }
   const read = readEdits(machine, program, text);
   if ('refused' in read) return read.refused;
-  edits.push(...read.map((each) => ({ ...each, ...when })));
+  acts.push(...read.map((each) => ({ ...each, ...when })));
   return undefined;
 }
 
@@ -252,14 +263,14 @@ export function withInputs(script: Script, inputs: readonly number[]): Script {
 /** A decimal number, marked where unmarked ones are read in another base. */
 const unmarked = (machine: Machine, value: number): string => (usualBase(machine) === 10 ? String(value) : `0d${value}`);
 
-/** The text that reads back as the same script. */
+/** The text that reads back as the same script. Edits may come in any order; those of one tick keep theirs. */
 export function writeScript(machine: Machine, { inputs, plans, edits, devices }: Script): string {
   const queued = (values: readonly number[]): string => values.map((each) => unmarked(machine, each)).join(' ');
   const lines = devices.map(({ device, kind }) => `${machine.devices[device]!.name} is a ${KIND_NAMES[kind]}`);
   if (inputs.length > 0) lines.push(`input ${queued(inputs)}`);
   for (const plan of plans) lines.push(planText(machine, plan));
   let queue = inputs;
-  for (const edit of edits) {
+  for (const edit of edits.toSorted((a, b) => a.tick - b.tick)) {
     const by = edit.scripted === false ? 'by hand ' : '';
     if (edit.kind === 'inputs') {
       const grown = queue.every((each, at) => each === edit.queue[at]);

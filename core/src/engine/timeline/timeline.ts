@@ -96,7 +96,7 @@ export class Timeline {
     this.state = createState(machine, keep, { plans, arrivals });
     loadProgram(machine, this.state, program);
     this.state.control.queue = inputs;
-    this.interventions = new Interventions(machine, { plans, edits });
+    this.interventions = new Interventions(machine, { inputs, plans, edits });
     for (const plan of plans) {
       const past = plan.until.kind === 'key' && inputs.length > 0;
       this.interventions.fulfil(this.state, plan, past ? plan.after : plan.before);
@@ -125,9 +125,14 @@ export class Timeline {
     return this.state.control.ticks;
   }
 
-  /** The queue of inputs: used up, waiting, and those that the future travelled back from will give. */
+  /** The queue of inputs: used up, waiting, and those that hands give in the future that was travelled back from. */
   get inputs(): readonly number[] {
-    return this.interventions.queueAfter(this.ticks) ?? this.state.control.queue;
+    return [...this.state.control.queue, ...this.interventions.handedAfter(this.ticks)];
+  }
+
+  /** The inputs to begin another run with: all but those that the script gives later. */
+  get handed(): readonly number[] {
+    return this.interventions.handed;
   }
 
   /** What hands have done so far, and will do again in the future that was travelled back from. */
@@ -183,9 +188,9 @@ export class Timeline {
    */
   edit(edit: Edit): void {
     this.recall();
-    const laterQueue = this.interventions.queueAfter(this.ticks);
+    const { inputs } = this;
     this.forgetFuture();
-    if (laterQueue && edit.kind !== 'inputs') this.put({ kind: 'inputs', queue: laterQueue });
+    if (inputs.length > this.state.control.queue.length && edit.kind !== 'inputs') this.put({ kind: 'inputs', queue: inputs });
     this.put(edit);
     this.findNextEvent();
     this.companion.changedFromOutside();
@@ -193,7 +198,7 @@ export class Timeline {
 
   /** The remembered tick takes it along, so that going back undoes it. */
   private put(edit: Edit): void {
-    this.interventions.put(edit, this.ticks, this.state.control.queue.length);
+    this.interventions.put(edit, this.ticks);
     const changes = this.interventions.apply(this.state, edit);
     this.leaper.changed();
     const last = this.records[this.position - 1];

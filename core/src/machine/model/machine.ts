@@ -380,7 +380,9 @@ export interface Words {
 
 /** How a text is stored by .string: with a value behind it, its length before it, or a digit set in its last character. */
 export type StringMark =
-  { readonly kind: 'end'; readonly value: number } | { readonly kind: 'length' } | { readonly kind: 'last'; readonly digit: number };
+  | { readonly kind: 'end'; readonly value: number }
+  | { readonly kind: 'length' }
+  | { readonly kind: 'last'; readonly digit: number };
 
 /** What the machine says about programs as text. */
 export interface AssemblyRules {

@@ -72,7 +72,7 @@ test('whatever is typed, a document is read as if it were read for the first tim
       // Taken back step by step.
       expectSame([...all, ...all.toReversed()]);
     }),
-    { numRuns: Number(process.env.ZETTAK_RUNS ?? 8) },
+    { numRuns: Number(process.env.ZETTAK_RUNS ?? 4) },
   );
 });
 

@@ -66,7 +66,8 @@ export const sealed = (content: Omit<Bundle, 'hash'>): Bundle => bundle.parse({ 
 export const looksLikeBundle = (text: string): boolean => /^\s*\{\s*"zettak"\s*:\s*"hand-in"/.test(text);
 
 export type ReadBundle =
-  { readonly bundle: Bundle; /** The sum is the one over its contents. */ readonly whole: boolean } | { readonly wrong: string };
+  | { readonly bundle: Bundle; /** The sum is the one over its contents. */ readonly whole: boolean }
+  | { readonly wrong: string };
 
 /** Never throws. */
 export function readBundle(text: string): ReadBundle {

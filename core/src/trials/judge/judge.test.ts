@@ -70,7 +70,7 @@ it('together, one by one, in any order, quickly or by the law: the same rows', (
       const program = programFrom(machine, source);
       const read = readTable(sets);
       const { table } = read as { table: SetTable };
-      const drawn = Array.from({ length: 6 }, (_, at) => ({
+      const drawn = Array.from({ length: 3 }, (_, at) => ({
         ...emptySet(`drawn ${at}`),
         given: program.declared
           .filter((each) => each.way === 'input')
@@ -88,7 +88,7 @@ it('together, one by one, in any order, quickly or by the law: the same rows', (
       expect(sorted(backwards.toReversed())).toEqual(sorted(rows));
       const judge = new Judge({ machine, program, table: whole });
       whole.sets.forEach((each, at) => expect(new Judge({ machine, program, table: whole }).row(each)).toEqual(rows[at]));
-      for (let turn = 0; turn < 6; turn++) {
+      for (let turn = 0; turn < 3; turn++) {
         const at = pick(whole.sets.length);
         expect(judge.row(whole.sets[at]!)).toEqual(rows[at]);
       }
@@ -104,7 +104,7 @@ it('of programs with a line left out, which fault, wait and go round, the quick 
     for (const { text: source, sets } of programs) {
       const { table } = readTable(sets) as { table: SetTable };
       const lines = source.split('\n');
-      for (let turn = 0; turn < 10; turn++) {
+      for (let turn = 0; turn < 5; turn++) {
         const out = pick(lines.length);
         const { program } = assemble(machine, lines.filter((_, at) => at !== out).join('\n'));
         if (!program) continue;

@@ -83,7 +83,7 @@ export class Track {
     const { machine, state, executor, run } = this;
     this.putBack();
     this.remarks = new RemarkCollector();
-    const interventions = new Interventions(machine, { plans: [], edits });
+    const interventions = new Interventions(machine, { inputs, plans: [], edits });
     state.control.queue = inputs;
     interventions.applyAt(state);
     interventions.lookFrom(0);

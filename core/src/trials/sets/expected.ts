@@ -13,7 +13,8 @@ import { noRoomFor, valuesIn } from '../../engine/watch/cellRow';
 
 /** Bounds are inclusive. `signed`: both are meant in two's (ten's) complement. */
 export type Wanted =
-  { readonly kind: 'any' } | { readonly kind: 'between'; readonly from: bigint; readonly to: bigint; readonly signed: boolean };
+  | { readonly kind: 'any' }
+  | { readonly kind: 'between'; readonly from: bigint; readonly to: bigint; readonly signed: boolean };
 
 /** What an expectation looks at. */
 export type Aspect =

@@ -62,7 +62,7 @@ export function CellTable({ machine, view, space, base, order, list, touched, ed
   useEffect(() => {
     if (scroller.current) virtual.scrollToIndex(rowAt(follows ?? head), { align: 'auto' });
     // Only when the rows are others.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [virtual, perRow, space]);
   const labels = useRun((state) => state.labels[space]);
   const rooms = useRun((state) => state.rooms);
