@@ -1,3 +1,4 @@
+import { guardedMachine } from '@zettak/core/testing/generated';
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { readFileSync } from 'node:fs';
@@ -435,6 +436,19 @@ test('a run ends after so many instructions, to the instruction', () => {
     expect([code, JSON.parse(text()).instructions]).toEqual([6, Number(count)]);
   }
   expect(ran('HALT', { maxInstructions: 'x' }).errors()).toMatch(/no number of instructions/);
+});
+
+test('a run of so many instructions ends on the same tick, compiled or traced, with instructions that a guard passes over', () => {
+  const finish = ['T <- T + 1', 'CLOCK[0] <- T'];
+  const machine = guardedMachine({ guarded: [['A <- A + value', 'A <- A + value']], finish, plain: [] });
+  const source = ' PUT 3\nagain MAY0 4\n MAY0 5\n DEC\n GO again';
+  const ends = [{}, { trace: 'trace.csv' }].map((more) => {
+    const { text } = ran(source, { maxInstructions: '5003', proof: false, json: true, ...more }, machine);
+    const { ticks, instructions, registers } = JSON.parse(text()) as { ticks: number; instructions: number; registers: object };
+    return { ticks, instructions, registers };
+  });
+  expect(ends[0]).toEqual(ends[1]);
+  expect(ends[0]).toMatchObject({ ticks: 20_153, instructions: 5003 });
 });
 
 test('the map names every operation that a first cell may begin', () => {

@@ -144,10 +144,12 @@ function going(terminal: Terminal, runner: Runner, { max, instructions, goal, fi
   runner.begin(goal);
   const tell = teller(terminal, runner, json);
   while (runner.ticks < max) {
-    const left = instructions - runner.state.control.instructions;
+    const { instructions: done, step } = runner.state.control;
+    const left = instructions - done;
     if (left <= 0) break;
-    // So many instructions take at least so many ticks: what is left is done one by one.
-    const slice = Math.min(SLICE, max - runner.ticks, Math.max(1, left * runner.machine.opening.length));
+    // So many instructions take at least so many ticks, one under way perhaps a single one: what is left is done one by one.
+    const whole = step === 0 ? left : left - 1;
+    const slice = Math.min(SLICE, max - runner.ticks, Math.max(1, whole * runner.machine.opening.length));
     const stop = files ? runner.runTick() : runner.run(slice);
     files?.look(runner);
     tell();

@@ -59,7 +59,9 @@ export function viewOf(shown: Shown): View {
   const flag = fast ? undefined : (asked ?? interesting(last?.flags ?? []));
   const reason = flag !== undefined && flag < machine.flags.length ? explainFlag(telling, flag, runner.timeline.whyFlag(flag)) : undefined;
   const { status, sentence } = describe(telling, shown);
-  const executing = control.here < 0 ? undefined : where(runner, control.here);
+  // An instruction that faults in its first tick has not begun, and is what the marks show all the same.
+  const here = stop?.kind === 'fault' ? stop.report.here : control.here;
+  const executing = here < 0 ? undefined : where(runner, here);
   const hand = fast ? undefined : inHand(telling, runner);
   const waiting = stop?.kind === 'waiting' ? wanted(machine, stop.report) : undefined;
   return {
@@ -167,14 +169,18 @@ function lastInstruction(runner: Runner): TickReport[] {
   return first === -1 || !runner.timeline.last ? [] : past.slice(first).map((each) => each.report);
 }
 
-function lastSentence(telling: Telling, { runner, stop, whole }: Shown): Segment[] {
+function lastSentence(telling: Telling, { runner, stop, whole, running }: Shown): Segment[] {
   if (stop?.kind === 'fault') return narrate(telling, stop.report, 'done');
   const told = whole && telling.state.control.step === 0 ? narrateInstruction(telling, lastInstruction(runner)) : undefined;
   if (told) return told;
   if (runner.timeline.last) return narrate(telling, runner.timeline.last, 'done');
   if (isEmpty(runner)) return [{ kind: 'text', text: 'No program is loaded. Registers and memory are as the machine begins.' }];
+  if (telling.state.control.ticks > 0) return [{ kind: 'text', text: running ? TOO_FAST : NOT_RECORDED }];
   return [{ kind: 'text', text: 'The program is loaded. Nothing has moved yet.' }];
 }
+
+const TOO_FAST = 'The run is too fast to describe tick by tick.';
+const NOT_RECORDED = 'The run was too fast here to record single ticks. The next tick is described again.';
 
 /** By ticks what the next one will do; by instructions first of all which way a branch will go. */
 function comingSentence(telling: Telling, { whole, running }: Shown, report: TickReport): Segment[] {

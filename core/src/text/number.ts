@@ -80,6 +80,9 @@ export const digitsAt = (value: number, low: number, width: number, radix: numbe
 /** With commas between thousands: 1,234,567. A tenth of the time that a locale takes, for what is shown at every tick. */
 export const grouped = (value: number): string => String(value).replace(/\B(?=(\d{3})+$)/g, ',');
 
+/** “1 cell”, “2 cells”, “1,024 cells”. */
+export const count = (number: number, noun: string): string => `${grouped(number)} ${noun}${number === 1 ? '' : 's'}`;
+
 /** A number where it can be one exactly. */
 export const plainOf = (value: bigint): number | bigint => (value <= BigInt(Number.MAX_SAFE_INTEGER) ? Number(value) : value);
 

@@ -92,6 +92,8 @@ export class TickExecutor {
   private comparing = false;
   /** Found by the decode tick that was done last. */
   decodedForm: Form | undefined;
+  /** Where the instruction of the last tick is, also of a tick that could not be done. */
+  at = 0;
   /** A fault for which the last tick has entered a trap instead. */
   trapped: Fault | undefined;
 
@@ -122,8 +124,12 @@ export class TickExecutor {
     const { control } = this.state;
     if (control.halted) return 'halted';
     this.trapped = undefined;
+    const { step, here, form, jumped } = control;
     let outcome = this.attempt();
     if (outcome === 'fault' && this.entersTrap()) outcome = this.attempt();
+    this.at = control.here;
+    // An instruction whose first tick was not done has not begun.
+    if (step === 0 && !this.trapped && (outcome === 'fault' || outcome === 'waiting')) Object.assign(control, { here, form, jumped });
     return outcome;
   }
 

@@ -49,7 +49,7 @@ function describe(executor: TickExecutor, recorder: TickRecorder, { at, step, ou
   // One literal: spreading several into one takes ten times as long as the tick itself.
   return {
     tick: done ? control.ticks : control.ticks + 1,
-    here: control.here,
+    here: executor.at,
     step,
     total: schedule && (does.passes ? step + finishOf(schedule) : skips ? schedule.length - finishOf(schedule) : schedule.length),
     phase: at.phase,

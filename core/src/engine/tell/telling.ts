@@ -3,7 +3,7 @@ import type { Program } from '../../image/program';
 import type { Machine } from '../../machine/model/machine';
 import type { State } from '../meaning/state';
 import { itemAt } from '../../text/itemAt';
-import { grouped } from '../../text/number';
+import { count } from '../../text/number';
 
 /** A piece of a sentence. Values carry their tone, so that a screen can mark them. */
 export interface Segment {
@@ -26,6 +26,6 @@ export const name = (words: string): Segment => ({ kind: 'name', text: words });
 
 export const plain = (segments: readonly Segment[]): string => segments.map((each) => each.text).join('');
 
-export const count = (number: number, noun: string): string => `${grouped(number)} ${noun}${number === 1 ? '' : 's'}`;
+export { count };
 
 export const capital = (words: string): string => itemAt(words, 0).toUpperCase() + words.slice(1);

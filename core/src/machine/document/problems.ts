@@ -31,6 +31,7 @@ export type DocumentProblem = Diagnostic &
     | { readonly code: 'base-with-errors'; readonly name: string }
     | { readonly code: 'bad-part'; readonly text: string; readonly width: number; readonly unit: string }
     | { readonly code: 'bad-pair'; readonly text: string }
+    | { readonly code: 'pair-of-itself'; readonly name: string; readonly text: string }
     | { readonly code: 'names-differ'; readonly name: string; readonly count: number; readonly names: number }
     | { readonly code: 'bad-view'; readonly text: string }
     | { readonly code: 'view-twice'; readonly name: string }
@@ -182,6 +183,8 @@ export function explainMachine(problem: MachineProblem): string {
       return `“${problem.text}” names no ${problem.unit}. Write the high and the low one, such as 15:8, within ${problem.width}.`;
     case 'bad-pair':
       return `“${problem.text}” is no pair. Write two registers, high first, or the name of an array.`;
+    case 'pair-of-itself':
+      return `“${problem.name}” would be made of itself: ${problem.text}. Pair two other registers.`;
     case 'names-differ':
       return `${problem.name} has ${problem.count} registers, so as many names are needed here, letters first, with blanks between; there are ${problem.names}.`;
     case 'bad-view':

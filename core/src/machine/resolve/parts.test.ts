@@ -485,3 +485,26 @@ test('a text whose first line is its deepest is told as such', () => {
   expect(problemsOf(text)[0]!.sentence).toMatch(/as deep as its first line, and this line stands further left/);
   expect(problemsOf(text)[0]!.line).toBe(lineOf(text, '          M[MAR] <- ACC'));
 });
+
+const PAIRED = (pairs: string): string =>
+  smallMachine({ registers: `C: {role: general}\nD: {role: general}\n${pairs}`, ticks: { TRY: 'A <- B' } });
+
+test('a pair may be of pairs that come later, and the order is that of the document', () => {
+  const { composites } = machineFrom(PAIRED('WIDE: {pair: AB CD}\nAB: {pair: A B}\nCD: {pair: C D}'));
+  expect(composites.map((each) => [each.name, each.width])).toEqual([
+    ['WIDE', 32],
+    ['AB', 16],
+    ['CD', 16],
+  ]);
+});
+
+test.each([
+  ['itself', 'X: {pair: X A}', ['X']],
+  ['a circle', 'X: {pair: Y A}\nY: {pair: X B}', ['X', 'Y']],
+  ['a circle that a third one waits for', 'X: {pair: Y A}\nY: {pair: X B}\nZ: {pair: X C}', ['X', 'Y']],
+])('a pair of %s has a sentence of its own', (_, pairs, names) => {
+  const { problems } = readWholeMachine(PAIRED(pairs));
+  expect(
+    problems.filter((each) => each.code === 'pair-of-itself').map((each) => /“(\w)” would be made of itself/.exec(each.sentence)![1]),
+  ).toEqual(names);
+});

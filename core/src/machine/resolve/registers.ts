@@ -41,12 +41,43 @@ export function resolveRegisters(reading: DocumentReading, wordWidth: number): R
   }
   const composites: Made['composites'] = [];
   const made: Made = { registers, arrays, composites };
-  for (const [name, entry] of entries) {
-    if (entry.pair !== undefined) resolvePair(reading, name, entry, made);
-    else if (entry.packed !== undefined) composites.push(packed(reading, name, entry));
-  }
+  resolveComposites(reading, entries, made);
   const views = entries.flatMap(([name, entry]) => (entry.choose === undefined ? [] : (resolveView(reading, name, entry, made) ?? [])));
   return { registers, arrays, composites, views };
+}
+
+/** Pairs and packed words, in the order of the document; a pair may be of pairs that come later. */
+function resolveComposites(reading: DocumentReading, entries: readonly (readonly [string, Entry])[], made: Made): void {
+  const found = new Map<string, Made['composites']>();
+  const halvesOf = (entry: Entry): readonly string[] => entry.pair!.trim().split(/[\s,]+/);
+  let pending = entries.filter(([, entry]) => entry.pair !== undefined);
+  for (let before = -1; before !== pending.length;) {
+    before = pending.length;
+    const names = new Set(pending.map(([name]) => name));
+    pending = pending.filter(([name, entry]) => {
+      if (halvesOf(entry).some((each) => names.has(each))) return true;
+      const from = made.composites.length;
+      resolvePair(reading, name, entry, made);
+      found.set(name, made.composites.slice(from));
+      return false;
+    });
+  }
+  made.composites.length = 0;
+  // Whoever only waits for a circle is not in it, and its own sentence would say the same once more.
+  for (const [name, entry] of pending)
+    if (leadsTo(name, name, new Map(pending.map(([each, other]) => [each, halvesOf(other)]))))
+      report(reading, ['registers', name, 'pair'], { code: 'pair-of-itself', name, text: entry.pair! });
+  for (const [name, entry] of entries) {
+    if (entry.packed !== undefined) made.composites.push(packed(reading, name, entry));
+    made.composites.push(...(found.get(name) ?? []));
+  }
+}
+
+function leadsTo(from: string, to: string, halves: ReadonlyMap<string, readonly string[]>): boolean {
+  const seen = new Set<string>();
+  const visit = (name: string): boolean =>
+    (halves.get(name) ?? []).some((each) => each === to || (!seen.has(each) && (seen.add(each), visit(each))));
+  return visit(from);
 }
 
 function single(
