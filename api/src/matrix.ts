@@ -48,7 +48,11 @@ export type CheckState = 'waiting' | 'running' | 'done' | 'failed' | 'called off
 export interface HandInRow {
   readonly id: number;
   readonly label: string;
-  /** Which hand-in of this label it is, from 1; the newest is shown. */
+  /** Brought by the teacher, or handed in through the link. */
+  readonly origin: 'teacher' | 'link';
+  /** Another origin of this label counts, and this one stands beside it. */
+  readonly beside: boolean;
+  /** Which hand-in of this label and origin it is, from 1; the newest is shown. */
   readonly number: number;
   readonly file: string;
   readonly arrivedAt: string;

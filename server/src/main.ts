@@ -11,6 +11,7 @@ import { hasPassphrase } from './access/passphrase';
 import { isToken } from './access/tokens';
 import { queueAddress } from './checking/queueAddress';
 import { createApp } from './http/app';
+import { LogOutput } from './logOutput';
 import { startServices, type QueueParts } from './services';
 import { DatabaseProblem, openDatabase, type Database } from './database/database';
 
@@ -31,7 +32,7 @@ function portFrom(text: string): number {
 
 function logFrom(level: string): Logger {
   const levels = [...Object.keys(pino.levels.values), 'silent'];
-  return levels.includes(level) ? pino({ level }) : stop(`LOG_LEVEL is “${level}”; it is one of: ${levels.join(', ')}.`);
+  return levels.includes(level) ? pino({ level }, new LogOutput(1)) : stop(`LOG_LEVEL is “${level}”; it is one of: ${levels.join(', ')}.`);
 }
 
 function opened(): Database {
@@ -41,6 +42,9 @@ function opened(): Database {
     return stop(error instanceof DatabaseProblem ? error.message : String(error));
   }
 }
+
+// A full disk under what is printed is no reason to end.
+for (const output of [process.stdout, process.stderr]) output.on('error', () => undefined);
 
 const port = portFrom(process.env.PORT ?? '4870');
 const log = logFrom(process.env.LOG_LEVEL ?? 'warn');

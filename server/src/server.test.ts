@@ -313,6 +313,7 @@ test('a backup holds everything; put back it adds what is missing, and overwrite
   });
   const lost = backup.documents
     .filter((each: { kind: string }) => each.kind === 'program')
+    .slice(0, 1)
     .map((each: object) => ({ ...each, id: 'lost', machine: 'nowhere' }));
   expect(await call('POST', '/api/backup', { ...backup, documents: lost })).toMatchObject({ status: 422 });
 });

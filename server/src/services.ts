@@ -51,15 +51,33 @@ export function startServices({ database, now, log, demo, threads, queue }: Serv
     seed(store, demo);
     seedCourses({ courses, handIns, store }, demo);
   });
+  handIns.readOldBundles();
   const settings = createSettings(database);
   const sessions = createSessions(database, now);
   const works = createWorkStore({ database, handIns, settings, now });
   const sharing = new Sharing();
-  const together = new Together(database.write);
+  const together = new Together(database);
   const checker = startChecker(join(threads, 'machineErrors.js'));
   const queued = queue?.start({ handIns, courses, log, address: queue.address, name: `checks-${settings.secret('queue').slice(0, 16)}` });
   const jobs = queued ?? startJobs({ handIns, courses, log, worker: join(threads, 'checkHandIn.js') });
   const desk: DeskAccess | undefined = queue && queued && { desk: queued.desk, token: queue.token, build: buildOf(threads) };
   const close = async (): Promise<void> => void (await Promise.all([checker.close(), jobs.close()]));
-  return { store, results, courses, handIns, works, settings, sessions, together, sharing, checker, jobs, desk, log, close };
+  return {
+    free: database.free,
+    now,
+    store,
+    results,
+    courses,
+    handIns,
+    works,
+    settings,
+    sessions,
+    together,
+    sharing,
+    checker,
+    jobs,
+    desk,
+    log,
+    close,
+  };
 }

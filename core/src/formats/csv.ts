@@ -1,10 +1,19 @@
 /** Rows as CSV (RFC 4180), in and out. */
 import papa from 'papaparse';
 
-const OUT = { newline: '\r\n', escapeFormulae: true };
+/**
+ * A spreadsheet takes a text that begins so for a formula, also after a line break in the text, and whatever blanks or
+ * invisible characters come before.
+ */
+const FORMULA = /(^|[\r\n])[\s\p{Cc}\p{Cf}]*[=+\-@\t\r]/u;
 
-/** One row with its end. Text that a spreadsheet would take for a formula is marked as text. */
+const OUT = { newline: '\r\n', escapeFormulae: FORMULA };
+
+/** One row with its end. A text that a spreadsheet would take for a formula gets a quote before it. */
 export const csvRow = (fields: readonly (string | number)[]): string => `${papa.unparse([fields], OUT)}\r\n`;
+
+/** A text as it was before `csvRow` put a quote before it. */
+export const withoutGuard = (text: string): string => (text.startsWith("'") && FORMULA.test(text.slice(1)) ? text.slice(1) : text);
 
 export interface CsvRow {
   /** Where it begins, from 1. */

@@ -5,7 +5,7 @@ declare module 'papaparse' {
     parse(text: string, options: { readonly delimiter: string; readonly skipEmptyLines: boolean }): { readonly data: string[][] };
     unparse(
       rows: readonly (readonly (string | number)[])[],
-      options: { readonly newline: string; readonly escapeFormulae: boolean },
+      options: { readonly newline: string; readonly escapeFormulae: RegExp },
     ): string;
   }
   const papa: Papa;

@@ -17,10 +17,10 @@ export interface Sessions {
   closeAll(): void;
 }
 
-/** The value of our cookie. */
-function cookieOf({ headers }: Request): string | undefined {
+/** The value of a cookie of ours. */
+export function cookieOf({ headers }: Request, wanted = COOKIE): string | undefined {
   const found = (headers.cookie ?? '').split(';').map((each) => each.trim().split('='));
-  return found.find(([name]) => name === COOKIE)?.[1];
+  return found.find(([name]) => name === wanted)?.[1];
 }
 
 export function createSessions({ queries, write }: Database, now: Clock): Sessions {

@@ -29,6 +29,8 @@ export interface JobParts extends ThreadParts {
 /** ms between two writings of what has been found, and how much is written at once. */
 const KEPT_EVERY = 40;
 const KEPT_AT_ONCE = 16;
+/** ms until something is tried again that the database did not take. */
+const AGAIN = 1000;
 
 /** Takes up what waits, begins with what an earlier server left, and goes on until it is closed. */
 export function startJobs({ handIns, courses, log, ...parts }: JobParts): Jobs {
@@ -45,7 +47,22 @@ export function startJobs({ handIns, courses, log, ...parts }: JobParts): Jobs {
     try {
       handIns.finish(kept);
     } catch (error) {
-      log.error({ error }, 'verdicts could not be kept; they are checked again after the next start');
+      if (!state.closed) {
+        log.error({ error }, 'verdicts could not be saved; they are saved again soon');
+        found.unshift(...kept);
+        state.keeping = setTimeout(keep, AGAIN).unref();
+      } else log.error({ error }, 'verdicts could not be saved; they are checked again after the next start');
+    }
+  };
+
+  /** A job that could not be begun waits again, as soon as the database takes that. */
+  const release = (job: Job): void => {
+    if (state.closed) return;
+    try {
+      handIns.release(job);
+      setTimeout(pump, AGAIN).unref();
+    } catch {
+      setTimeout(() => release(job), AGAIN).unref();
     }
   };
 
@@ -69,13 +86,16 @@ export function startJobs({ handIns, courses, log, ...parts }: JobParts): Jobs {
       jobs = handIns.claim(room);
     } catch (error) {
       log.error({ error }, 'no checks could be taken up');
-      setTimeout(pump, 1000).unref();
+      setTimeout(pump, AGAIN).unref();
       return;
     }
     for (const job of jobs) {
       state.busy++;
       void one(job)
-        .catch((error: unknown) => log.error({ error }, 'a check could not be begun; it is taken up at the next start'))
+        .catch((error: unknown) => {
+          log.error({ error }, 'a check could not be begun; it is taken up again soon');
+          release(job);
+        })
         .finally(() => {
           state.busy--;
           if (state.busy === 0) keep();

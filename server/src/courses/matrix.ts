@@ -21,7 +21,7 @@ export class Matrices {
   of(id: string): Matrix {
     const assignment = this.courses.assignment(id);
     const rows = this.handIns.rows(id);
-    const members = rows.map(({ checked, ...rest }) => ({ ...rest, checked }));
+    const members = rows.filter((each) => !each.beside).map(({ checked, ...rest }) => ({ ...rest, checked }));
     return {
       ...{ assignment, ...this.factsOf(id) },
       rows: rows.map(({ hash: _, ...each }) => each),
@@ -37,14 +37,16 @@ export class Matrices {
     const said = (of: 'group' | 'label', about: string | undefined): string =>
       remarks.find((each) => each.of === of && each.about === about)?.text ?? '';
     return marksCsv(
-      rows.map(({ checked, label, arrivedAt, late }): MarkRow => {
-        const marks = marksOf(assignment.marks, names, checked ?? { rows: [], ticks: 0, cells: 0, errors: [] });
-        const remark = [said('group', checked?.mistake?.key), said('label', label)].filter((each) => each !== '').join(' ');
-        return {
-          ...{ ...marks, label, arrivedAt, late, holds: checked?.holds ?? 0, sets: names.length },
-          ...{ ticks: checked?.ticks ?? 0, cells: checked?.cells ?? 0, mistake: checked?.mistake?.sentence ?? '', remark },
-        };
-      }),
+      rows
+        .filter((each) => !each.beside)
+        .map(({ checked, label, arrivedAt, late }): MarkRow => {
+          const marks = marksOf(assignment.marks, names, checked ?? { rows: [], ticks: 0, cells: 0, errors: [] });
+          const remark = [said('group', checked?.mistake?.key), said('label', label)].filter((each) => each !== '').join(' ');
+          return {
+            ...{ ...marks, label, arrivedAt, late, holds: checked?.holds ?? 0, sets: names.length },
+            ...{ ticks: checked?.ticks ?? 0, cells: checked?.cells ?? 0, mistake: checked?.mistake?.sentence ?? '', remark },
+          };
+        }),
     );
   }
 

@@ -1,5 +1,5 @@
 /** HTTP for courses, assignments and hand-ins, as their teacher uses it. */
-import { Router } from 'express';
+import { Router, type Request } from 'express';
 import { courseFiles, readCourseFiles } from '@zettak/core/trials/handIns/course';
 import { assignmentChange, courseFilesEntry, newAssignment, newCourse, newHandIns, newRemark } from '@zettak/api/courses';
 import type { Jobs } from '../checking/jobs';
@@ -17,10 +17,12 @@ export interface CourseParts {
   readonly handIns: HandInStore;
   readonly jobs: Jobs;
   readonly works: WorkStore;
+  /** Whether a request may still see what a teacher sees. */
+  readonly maySee: (request: Request) => boolean;
 }
 
 /** Paths under /api/courses, /api/assignments and /api/hand-ins. */
-export function courseRoutes({ courses, handIns, jobs, works }: CourseParts): Router {
+export function courseRoutes({ courses, handIns, jobs, works, maySee }: CourseParts): Router {
   const routes = Router();
   const matrices = new Matrices(courses, handIns);
   const number = (text: string): number => {
@@ -95,6 +97,10 @@ export function courseRoutes({ courses, handIns, jobs, works }: CourseParts): Ro
     response.status(204).end();
   });
   routes.get('/hand-ins/:id', (request, response) => void response.json(handIns.detail(number(request.params.id))));
+  routes.post('/hand-ins/:id/choice', (request, response) => {
+    handIns.choose(number(request.params.id));
+    response.status(204).end();
+  });
   routes.delete('/hand-ins/:id', (request, response) => {
     handIns.remove(number(request.params.id));
     response.status(204).end();
@@ -111,7 +117,7 @@ export function courseRoutes({ courses, handIns, jobs, works }: CourseParts): Ro
   });
   routes.get('/assignments/:id/events', (request, response) => {
     const progress = jobs.progress(request.params.id);
-    const events = eventStream(response);
+    const events = eventStream(response, () => maySee(request));
     events.send(progress);
     const leave = jobs.follow(request.params.id, events.send);
     response.on('close', () => {

@@ -18,6 +18,11 @@ export interface Database {
   readonly queries: Queries;
   /** All of it or nothing, inside another one as part of that. Throws a DatabaseProblem where the file cannot take it. */
   write<T>(act: () => T): T;
+  /**
+   * Resolves once no other program is writing to the file; rejects with a DatabaseProblem where that takes longer than
+   * PATIENCE. The process goes on meanwhile, which a `write` would stop.
+   */
+  free(): Promise<void>;
   /** One value of the driver's own, as `journal_mode`. */
   pragma(text: string): unknown;
   /** Afterwards the file alone is the whole database. */
@@ -40,10 +45,12 @@ export function openDatabase(file: string, folder: string): Database {
     const session = new BetterSQLiteSession(client as never, dialect, undefined) as never;
     dialect.migrate(migrations, session);
     checkColumns(file, client);
+    client.pragma(`busy_timeout = ${BLOCKED}`);
     const queries: Queries = new BaseSQLiteDatabase('sync', dialect, session, undefined);
     return {
       queries,
       write: writerOf(file, client),
+      free: freeOf(client),
       pragma: (text) => (client.prepare(`PRAGMA ${text}`).raw().get() as unknown[] | undefined)?.[0],
       close: () => {
         gather(client);
@@ -54,6 +61,38 @@ export function openDatabase(file: string, folder: string): Database {
     client.close();
     throw error instanceof DatabaseProblem ? error : new DatabaseProblem(openingSentence(file, error));
   }
+}
+
+/** ms for which a write may stop the whole process while another program has the file. */
+const BLOCKED = 20;
+/** ms between two looks whether the file is free, and until nobody waits for it any more. */
+const LOOK_EVERY = 100;
+const PATIENCE = 10_000;
+
+const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** Whoever asks while others wait, waits with them: the file is looked at once for all. */
+function freeOf(client: Sqlite.Database): Database['free'] {
+  let waiting: Promise<void> | undefined;
+  const isFree = (): boolean => {
+    if (client.inTransaction) return true;
+    try {
+      client.exec('BEGIN IMMEDIATE');
+      client.exec('ROLLBACK');
+      return true;
+    } catch (error) {
+      if (codeOf(error) !== 'SQLITE_BUSY') throw writeProblem(error);
+      return false;
+    }
+  };
+  const wait = async (): Promise<void> => {
+    for (let waited = 0; waited < PATIENCE; waited += LOOK_EVERY) {
+      if (isFree()) return;
+      await pause(LOOK_EVERY);
+    }
+    throw new DatabaseProblem('Another program is using the database, so nothing could be saved.');
+  };
+  return () => (waiting ??= wait().finally(() => (waiting = undefined)));
 }
 
 /** What stands in the log beside the file goes into it, so that the file alone is the whole database. */
@@ -108,7 +147,7 @@ function checkHistory(file: string, seen: readonly string[], migrations: readonl
 
 const TABLES = [
   ...[schema.documents, schema.versions, schema.results, schema.courses, schema.assignments, schema.handIns],
-  ...[schema.checks, schema.remarks, schema.works, schema.sessions, schema.settings],
+  ...[schema.handInTexts, schema.checks, schema.labelChoices, schema.remarks, schema.works, schema.sessions, schema.settings],
 ];
 
 /** Whether every column that queries name is there. */

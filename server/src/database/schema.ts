@@ -97,7 +97,7 @@ export const assignments = sqliteTable(
   (table) => [index('assignments_by_course').on(table.course), uniqueIndex('assignments_by_token').on(table.tokenHash)],
 );
 
-/** What came in; never changed. */
+/** What came in; never changed. Its texts are in a table of their own, so that lists of hand-ins read short rows alone. */
 export const handIns = sqliteTable(
   'hand_ins',
   {
@@ -106,17 +106,48 @@ export const handIns = sqliteTable(
       .notNull()
       .references(() => assignments.id, { onDelete: 'cascade' }),
     label: text().notNull(),
-    source: text().notNull(),
-    /** As it came, where it came as a bundle. */
-    bundle: text(),
     /** SHA-256 of the source. */
     hash: text().notNull(),
+    /** The sum that the bundle carries. */
+    bundleHash: text('bundle_hash'),
+    /** BundleClaims as JSON: what the bundle says of its own runs, read once when it came. */
+    claims: text(),
+    /** Which hand-in of its label and origin it is, from 1. */
+    number: integer().notNull().default(1),
+    /** Characters of its texts. */
+    size: integer().notNull().default(0),
     file: text().notNull(),
     arrivedAt: text('arrived_at').notNull(),
     /** Of the token of the student who handed it in through the link, hashed. */
     studentHash: text('student_hash'),
   },
-  (table) => [index('hand_ins_by_label').on(table.assignment, table.label)],
+  (table) => [
+    index('hand_ins_by_label').on(table.assignment, table.label),
+    index('hand_ins_by_student').on(table.assignment, table.studentHash),
+  ],
+);
+
+export const handInTexts = sqliteTable('hand_in_texts', {
+  handIn: integer('hand_in')
+    .primaryKey()
+    .references(() => handIns.id, { onDelete: 'cascade' }),
+  source: text().notNull(),
+  /** As it came, where it came as a bundle. */
+  bundle: text(),
+});
+
+/** Of a label that was handed in from several places: the origin that counts, as the teacher has decided. */
+export const labelChoices = sqliteTable(
+  'label_choices',
+  {
+    assignment: text()
+      .notNull()
+      .references(() => assignments.id, { onDelete: 'cascade' }),
+    label: text().notNull(),
+    /** A student's token, hashed; '' where the teacher brought it. */
+    origin: text().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.assignment, table.label] })],
 );
 
 /** One check of one hand-in against one state of its assignment: a job, and its verdict once it is done. */

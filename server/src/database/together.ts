@@ -1,46 +1,57 @@
-/** Small writes of many people as one: each is answered once the transaction that it went with is safe. */
+/** Small writes of many people in one transaction. Each is answered once that transaction is safe, or has failed. */
 import type { Database } from './database';
 
 /** ms that a write waits for others. */
 const WAIT = 6;
 
+interface Act {
+  /** Writes, and gives what answers the caller once all is safe. An error is the caller's alone. */
+  readonly run: () => (() => void) | undefined;
+  readonly fail: (error: unknown) => void;
+}
+
 export class Together {
-  private waiting: (() => void)[] = [];
-  /** Of the acts of one transaction. */
-  private settled: (() => void)[] = [];
-  private failed: ((error: unknown) => void)[] = [];
+  private waiting: Act[] = [];
   private timer: NodeJS.Timeout | undefined;
 
-  constructor(private readonly write: Database['write']) {}
+  constructor(private readonly database: Pick<Database, 'write' | 'free'>) {}
 
-  /** Resolves when what was written is safe; rejects with what `act` throws, which touches no other's. An act that throws has written nothing. */
+  /**
+   * Resolves when what was written is safe. Rejects with what `act` throws, which touches no other's, or with why the
+   * transaction failed. An act that throws has written nothing.
+   */
   add<T>(act: () => T): Promise<T> {
     return new Promise((resolve, reject) => {
-      this.waiting.push(() => {
-        let result: T;
+      const run = (): (() => void) | undefined => {
         try {
-          result = act();
+          const result = act();
+          return () => resolve(result);
         } catch (error) {
           reject(error as Error);
-          return;
+          return undefined;
         }
-        this.settled.push(() => resolve(result));
-        this.failed.push(reject);
-      });
-      this.timer ??= setTimeout(() => this.flush(), WAIT);
+      };
+      this.waiting.push({ run, fail: reject });
+      this.timer ??= setTimeout(() => void this.flush(), WAIT);
     });
   }
 
-  private flush(): void {
-    this.timer = undefined;
-    const acts = this.waiting.splice(0);
+  private async flush(): Promise<void> {
+    let acts: readonly Act[] = [];
     try {
-      this.write(() => acts.forEach((act) => act()));
-      this.settled.splice(0).forEach((each) => each());
+      await this.database.free();
+      acts = this.take();
+      const settled = this.database.write(() => acts.map((each) => each.run()));
+      settled.forEach((each) => each?.());
     } catch (error) {
-      this.failed.splice(0).forEach((each) => each(error));
+      // Whoever has been answered already is not answered a second time.
+      for (const each of [...acts, ...(acts.length === 0 ? this.take() : [])]) each.fail(error);
     }
-    this.settled = [];
-    this.failed = [];
+  }
+
+  /** All that wait now; whoever comes later begins another transaction. */
+  private take(): readonly Act[] {
+    this.timer = undefined;
+    return this.waiting.splice(0);
   }
 }

@@ -1,21 +1,24 @@
 /** Hand-ins and their checks in SQL. A check is a row from the moment its hand-in is taken; whoever works takes rows. */
-import { and, asc, count, desc, eq, inArray, lt, sql, type SQL } from 'drizzle-orm';
+import { and, asc, count, desc, eq, inArray, isNotNull, isNull, lt, sql, type SQL } from 'drizzle-orm';
 import type { CheckState, HandInDetail, HandInRow, Progress } from '@zettak/api/matrix';
 import { MOST_HAND_INS } from '@zettak/api/courses';
 import { readBundle, sha256Of } from '@zettak/core/trials/handIns/bundle';
+import { plainLabel } from '@zettak/core/trials/handIns/labels';
 import type { CheckedHandIn } from '@zettak/core/trials/handIns/check';
 import { claimsBroken } from '@zettak/core/trials/handIns/claims';
 import { ENDED_ITS_WORKER } from '../checking/givenUp';
 import type { Database } from '../database/database';
-import { assignments, checks, handIns } from '../database/schema';
+import { assignments, checks, handIns, handInTexts, labelChoices } from '../database/schema';
 import type { Clock } from '../documents/store';
 import { StoreProblem } from '../documents/storeProblem';
+import { grouped } from '@zettak/core/text/number';
+import type { BundleClaims } from './arriving';
 
 export interface Arriving {
   readonly label: string;
   readonly file: string;
   readonly source: string;
-  readonly bundle: string | undefined;
+  readonly bundle: { readonly text: string; readonly hash: string; readonly claims: BundleClaims } | undefined;
 }
 
 export interface Job {
@@ -37,10 +40,14 @@ export type Finished = Pick<Job, 'handIn' | 'key' | 'stage'> &
 export interface HandInStore {
   /** All of them or none; with each its check. Says how many were the same as before and are not taken twice. */
   take(assignment: string, arriving: readonly Arriving[], studentHash?: string): { readonly ids: readonly number[]; readonly same: number };
-  /** The newest of each label. */
+  /** The newest of each label; where one label came from several places, the newest of each of those. */
   rows(assignment: string): (HandInRow & { readonly hash: string })[];
   detail(id: number): HandInDetail & { readonly assignment: string };
   remove(id: number): void;
+  /** Of its label the hand-ins from where this one came count, and no others. */
+  choose(id: number): void;
+  /** Fills in what hand-ins of an earlier database do not say of their bundles. */
+  readOldBundles(): void;
   removeAll(assignment: string): void;
   /** Checks the newest of each label against the present state of the assignment; done ones too where `again`. */
   queue(assignment: string, again: boolean): void;
@@ -68,6 +75,8 @@ const MOST_STARTS = 50;
 const MOST_OF_LABEL = 200;
 
 const TICKET = { handIn: checks.handIn, key: checks.key, tries: checks.tries, stage: checks.stage, assignment: handIns.assignment };
+/** Where a hand-in came from: a student's token, hashed; '' where the teacher brought it. */
+const ORIGIN = sql<string>`coalesce(${handIns.studentHash}, '')`;
 /** Verdicts before reasons, what came first before what came later. */
 const FIRST = [desc(checks.stage), asc(checks.handIn)];
 
@@ -82,21 +91,36 @@ export function createHandInStore({ queries, write }: Database, now: Clock): Han
     return found;
   };
 
-  const newestIds = (assignment: string): number[] =>
+  /** Of each label and origin: its first and its newest hand-in, in the order of the first. */
+  const originsOf = (assignment: string) =>
     queries
-      .select({ id: sql<number>`max(${handIns.id})` })
+      .select({ label: handIns.label, origin: ORIGIN, first: sql<number>`min(${handIns.id})`, newest: sql<number>`max(${handIns.id})` })
       .from(handIns)
       .where(eq(handIns.assignment, assignment))
-      .groupBy(handIns.label)
-      .all()
-      .map((each) => each.id);
+      .groupBy(handIns.label, ORIGIN)
+      .orderBy(sql`min(${handIns.id})`)
+      .all();
+
+  const newestIds = (assignment: string): number[] => originsOf(assignment).map((each) => each.newest);
+
+  /** The newest hand-ins that stand beside those of their label that count: the first origin does, unless the teacher chose. */
+  const besideIn = (assignment: string): ReadonlyMap<number, boolean> => {
+    const chosen = queries.select().from(labelChoices).where(eq(labelChoices.assignment, assignment)).all();
+    const counting = new Map(chosen.map((each) => [each.label, each.origin]));
+    return new Map(
+      originsOf(assignment).map(({ label, origin, newest }) => {
+        if (!counting.has(label)) counting.set(label, origin);
+        return [newest, counting.get(label) !== origin];
+      }),
+    );
+  };
 
   const countOf = (assignment: string): number =>
     queries.select({ count: count() }).from(handIns).where(eq(handIns.assignment, assignment)).get()!.count;
 
-  const broken = (bundle: string | null, checked: CheckedHandIn | undefined): string[] => {
-    const read = bundle === null || !checked ? undefined : readBundle(bundle);
-    return read && 'bundle' in read ? claimsBroken(read.bundle, read.whole, checked!) : [];
+  const broken = (text: string | null, checked: CheckedHandIn | undefined): string[] => {
+    const claims = text === null ? undefined : (JSON.parse(text) as BundleClaims);
+    return claims && checked ? claimsBroken(claims, claims.whole, checked) : [];
   };
 
   const placeOf = ({ handIn, key, stage }: Pick<Job, 'handIn' | 'key' | 'stage'>): SQL | undefined =>
@@ -104,9 +128,10 @@ export function createHandInStore({ queries, write }: Database, now: Clock): Han
 
   const jobsWhere = (which: SQL | undefined, most: number): Job[] =>
     queries
-      .select({ ...TICKET, source: handIns.source })
+      .select({ ...TICKET, source: handInTexts.source })
       .from(checks)
       .innerJoin(handIns, eq(handIns.id, checks.handIn))
+      .innerJoin(handInTexts, eq(handInTexts.handIn, checks.handIn))
       .where(which)
       .orderBy(...FIRST)
       .limit(most)
@@ -126,33 +151,50 @@ export function createHandInStore({ queries, write }: Database, now: Clock): Han
       write(() => {
         const { key } = assignmentOf(assignment);
         if (countOf(assignment) + arriving.length > MOST_HAND_INS)
-          throw new StoreProblem(
-            'refused',
-            `An assignment takes at most ${MOST_HAND_INS.toLocaleString('en-US')} hand-ins. Nothing was taken.`,
-          );
+          throw new StoreProblem('refused', `An assignment takes at most ${grouped(MOST_HAND_INS)} hand-ins. Nothing was taken.`);
         const ids: number[] = [];
         let same = 0;
-        for (const { label, file, source, bundle = null } of arriving) {
-          const own = queries
-            .select({ id: handIns.id, hash: handIns.hash, bundle: handIns.bundle })
+        for (const { label: written, file, source, bundle } of arriving) {
+          const label = plainLabel(written);
+          if (label === '') throw new StoreProblem('refused', 'A hand-in needs a label that can be read. Nothing was taken.');
+          const newest = queries
+            .select({ id: handIns.id, hash: handIns.hash, bundleHash: handIns.bundleHash, number: handIns.number })
             .from(handIns)
-            .where(and(eq(handIns.assignment, assignment), eq(handIns.label, label)))
+            .where(and(eq(handIns.assignment, assignment), eq(handIns.label, label), eq(ORIGIN, studentHash ?? '')))
             .orderBy(desc(handIns.id))
-            .all();
+            .limit(1)
+            .get();
           const hash = sha256Of(source);
-          const [newest] = own;
-          if (newest?.hash === hash && newest.bundle === bundle) {
+          const isSame = newest?.hash === hash && newest.bundleHash === (bundle?.hash ?? null) && (bundle?.claims.whole ?? true);
+          if (isSame) {
             same++;
             ids.push(newest.id);
             continue;
           }
-          if (own.length >= MOST_OF_LABEL)
+          const number = (newest?.number ?? 0) + 1;
+          if (number > MOST_OF_LABEL)
             throw new StoreProblem('refused', `“${label}” has handed in ${MOST_OF_LABEL} times already. Nothing was taken.`);
+          const own = bundle && { bundleHash: bundle.hash, claims: JSON.stringify(bundle.claims) };
+          const size = source.length + (bundle?.text.length ?? 0);
           const { id } = queries
             .insert(handIns)
-            .values({ assignment, label, source, bundle, hash, file, arrivedAt: now().toISOString(), ...(studentHash && { studentHash }) })
+            .values({
+              assignment,
+              label,
+              hash,
+              file,
+              number,
+              size,
+              ...own,
+              arrivedAt: now().toISOString(),
+              ...(studentHash && { studentHash }),
+            })
             .returning({ id: handIns.id })
             .get();
+          queries
+            .insert(handInTexts)
+            .values({ handIn: id, source, bundle: bundle?.text ?? null })
+            .run();
           queries.insert(checks).values({ handIn: id, key, state: 'waiting' }).run();
           ids.push(id);
         }
@@ -161,18 +203,7 @@ export function createHandInStore({ queries, write }: Database, now: Clock): Han
 
     rows: (assignment) => {
       const { key, closesAt } = assignmentOf(assignment);
-      const of = queries
-        .select({ label: handIns.label, count: count() })
-        .from(handIns)
-        .where(eq(handIns.assignment, assignment))
-        .groupBy(handIns.label)
-        .all();
-      const counts = new Map(of.map((each) => [each.label, each.count]));
-      const newest = queries
-        .select({ id: sql<number>`max(${handIns.id})`.as('newest') })
-        .from(handIns)
-        .where(eq(handIns.assignment, assignment))
-        .groupBy(handIns.label);
+      const beside = besideIn(assignment);
       return queries
         .select({
           ...{
@@ -181,36 +212,40 @@ export function createHandInStore({ queries, write }: Database, now: Clock): Han
             file: handIns.file,
             arrivedAt: handIns.arrivedAt,
             hash: handIns.hash,
-            bundle: handIns.bundle,
+            number: handIns.number,
+            claims: handIns.claims,
+            studentHash: handIns.studentHash,
           },
           ...{ state: checks.state, sentence: checks.sentence, result: checks.result },
         })
         .from(handIns)
         .leftJoin(checks, and(eq(checks.handIn, handIns.id), eq(checks.key, key)))
-        .where(inArray(handIns.id, newest))
+        .where(inArray(handIns.id, [...beside.keys()]))
         .all()
-        .map(({ bundle, result, state, sentence, ...rest }) => {
+        .map(({ claims, studentHash, result, state, sentence, ...rest }) => {
           const checked = result === null ? undefined : (JSON.parse(result) as CheckedHandIn);
           return {
             ...rest,
-            ...{ number: counts.get(rest.label) ?? 1, late: isLate(closesAt, rest.arrivedAt) },
-            ...{ state: (state ?? 'called off') as CheckState, sentence: sentence ?? '', broken: broken(bundle, checked) },
+            ...{ late: isLate(closesAt, rest.arrivedAt), origin: studentHash === null ? ('teacher' as const) : ('link' as const) },
+            ...{ beside: beside.get(rest.id) ?? false },
+            ...{ state: (state ?? 'called off') as CheckState, sentence: sentence ?? '', broken: broken(claims, checked) },
             ...(checked && { checked }),
           };
         })
-        .sort((a, b) => a.label.localeCompare(b.label, 'en', { numeric: true }));
+        .sort((a, b) => a.label.localeCompare(b.label, 'en', { numeric: true }) || Number(a.beside) - Number(b.beside));
     },
 
     detail: (id) => {
       const found = queries.select().from(handIns).where(eq(handIns.id, id)).get();
       if (!found) throw new StoreProblem('missing', `There is no hand-in ${id}.`);
-      const { assignment, label, source, bundle } = found;
+      const { assignment, label, studentHash } = found;
+      const { source, bundle } = queries.select().from(handInTexts).where(eq(handInTexts.handIn, id)).get()!;
       const { closesAt, key } = assignmentOf(assignment);
       const history = queries
         .select({ id: handIns.id, arrivedAt: handIns.arrivedAt, file: handIns.file, result: checks.result })
         .from(handIns)
         .leftJoin(checks, and(eq(checks.handIn, handIns.id), eq(checks.key, key)))
-        .where(and(eq(handIns.assignment, assignment), eq(handIns.label, label)))
+        .where(and(eq(handIns.assignment, assignment), eq(handIns.label, label), eq(ORIGIN, studentHash ?? '')))
         .orderBy(desc(handIns.id))
         .all()
         .map(({ result, ...rest }) => {
@@ -225,10 +260,50 @@ export function createHandInStore({ queries, write }: Database, now: Clock): Han
         queries.delete(handIns).where(eq(handIns.id, id)).run();
       }),
 
+    choose: (id) =>
+      write(() => {
+        const found = queries
+          .select({ assignment: handIns.assignment, label: handIns.label, origin: ORIGIN })
+          .from(handIns)
+          .where(eq(handIns.id, id))
+          .get();
+        if (!found) throw new StoreProblem('missing', `There is no hand-in ${id}.`);
+        queries
+          .insert(labelChoices)
+          .values(found)
+          .onConflictDoUpdate({ target: [labelChoices.assignment, labelChoices.label], set: { origin: found.origin } })
+          .run();
+      }),
+
+    readOldBundles: () =>
+      write(() => {
+        const unread = queries
+          .select({ id: handIns.id })
+          .from(handIns)
+          .innerJoin(handInTexts, eq(handInTexts.handIn, handIns.id))
+          .where(and(isNotNull(handInTexts.bundle), isNull(handIns.claims)))
+          .all();
+        for (const { id } of unread) {
+          const { bundle } = queries.select({ bundle: handInTexts.bundle }).from(handInTexts).where(eq(handInTexts.handIn, id)).get()!;
+          const read = readBundle(bundle!);
+          if ('wrong' in read) {
+            queries
+              .update(handIns)
+              .set({ claims: JSON.stringify({ whole: false, results: [] } satisfies BundleClaims) })
+              .where(eq(handIns.id, id))
+              .run();
+            continue;
+          }
+          const claims = JSON.stringify({ whole: read.whole, results: read.bundle.results } satisfies BundleClaims);
+          queries.update(handIns).set({ bundleHash: read.bundle.hash, claims }).where(eq(handIns.id, id)).run();
+        }
+      }),
+
     removeAll: (assignment) =>
       write(() => {
         assignmentOf(assignment);
         queries.delete(handIns).where(eq(handIns.assignment, assignment)).run();
+        queries.delete(labelChoices).where(eq(labelChoices.assignment, assignment)).run();
       }),
 
     queue: (assignment, again) =>
@@ -246,7 +321,7 @@ export function createHandInStore({ queries, write }: Database, now: Clock): Han
               .insert(checks)
               .values({ handIn, key, ...fresh })
               .run();
-          else if (again ? found.state !== 'running' : ['called off', 'failed'].includes(found.state))
+          else if (again || ['called off', 'failed'].includes(found.state))
             queries
               .update(checks)
               .set(fresh)
@@ -268,15 +343,10 @@ export function createHandInStore({ queries, write }: Database, now: Clock): Han
     progress: (assignment) => {
       const { key } = assignmentOf(assignment);
       const ids = newestIds(assignment);
-      const newest = queries
-        .select({ id: sql<number>`max(${handIns.id})`.as('newest') })
-        .from(handIns)
-        .where(eq(handIns.assignment, assignment))
-        .groupBy(handIns.label);
       const states = queries
         .select({ state: checks.state, count: count() })
         .from(checks)
-        .where(and(inArray(checks.handIn, newest), eq(checks.key, key)))
+        .where(and(inArray(checks.handIn, ids), eq(checks.key, key)))
         .groupBy(checks.state)
         .all();
       const of = (...wanted: CheckState[]): number =>

@@ -1,6 +1,7 @@
 /** The whole HTTP application over a store: what is let in, the interface under /api, the built pages. Listens nowhere. */
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import compression from 'compression';
 import express, { type Express, type RequestHandler, type Response } from 'express';
 import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
@@ -13,20 +14,25 @@ import { deskRoutes, type DeskAccess } from '../checking/deskRoutes';
 import { courseRoutes, type CourseParts } from '../courses/routes';
 import { backup } from '@zettak/api/backup';
 import { documentRoutes } from '../documents/routes';
-import type { DocumentStore } from '../documents/store';
-import { guard, sessionRoutes } from '../access/guard';
+import type { Clock, DocumentStore } from '../documents/store';
+import { guard, isTeacher, sessionRoutes } from '../access/guard';
 import type { Sessions } from '../access/sessions';
+import type { Database } from '../database/database';
 import type { Together } from '../database/together';
 import { followRoutes, shareRoutes } from '../sharing/routes';
 import type { Sharing } from '../sharing/sharing';
 import type { Settings } from '../access/settings';
+import { handInLimit, newTokens } from '../works/limits';
 import { STUDENT_HEADER, workRoutes } from '../works/routes';
 import { describeRoutes } from './describe';
-import { HttpProblem, problemHandler, readBody, sendProblem } from './problem';
+import { compressedFiles } from './compressed';
+import { HttpProblem, problemHandler, readBody, refuseUnsavable, sendProblem } from './problem';
 
-export interface AppParts extends CourseParts {
+export interface AppParts extends Omit<CourseParts, 'maySee'> {
+  readonly free: Database['free'];
   readonly settings: Settings;
   readonly sessions: Sessions;
+  readonly now: Clock;
   readonly together: Together;
   readonly sharing: Sharing;
   readonly store: DocumentStore;
@@ -61,6 +67,7 @@ const MOST_HANDED_IN = '32mb';
 /** The whole application on a store and a folder of pages; listens to nothing by itself. */
 export function createApp(parts: AppParts): Express {
   const {
+    free,
     together,
     sharing,
     store,
@@ -73,6 +80,7 @@ export function createApp(parts: AppParts): Express {
     works,
     settings,
     sessions,
+    now,
     log,
     pages,
     hosts,
@@ -95,25 +103,32 @@ export function createApp(parts: AppParts): Express {
   app.use(security());
   app.use(onlyHosts(hosts, secure));
   for (const each of limiters(limits)) app.use('/api', each);
-  app.use('/api', guard({ settings, sessions, secure }));
-  app.post('/api/backup', express.json({ limit: MOST_BACKUP }));
-  app.post('/api/courses/files', express.json({ limit: MOST_HANDED_IN }));
-  app.post('/api/assignments/:id/hand-ins', express.json({ limit: MOST_HANDED_IN }));
-  app.use('/api', express.json({ limit: '4mb' }));
+  app.use('/api', guard({ settings, sessions }));
+  app.use('/api', compression({ filter: (_request, response) => COMPRESSED.test(String(response.getHeader('Content-Type'))) }));
+  const json = (limit: string): RequestHandler => express.json({ limit, verify: refuseUnsavable });
+  app.post('/api/backup', json(MOST_BACKUP));
+  app.post('/api/courses/files', json(MOST_HANDED_IN));
+  app.post('/api/assignments/:id/hand-ins', json(MOST_HANDED_IN));
+  app.use('/api', json('4mb'));
+  // Whoever writes waits here until no other program does, so that no write stops the whole server.
+  app.use('/api', (request, _response, next) => {
+    if (['GET', 'HEAD'].includes(request.method)) return next();
+    free().then(() => next(), next);
+  });
   app.get('/api/backup', (_request, response) => void response.json({ format: 'zettak backup', version: 1, documents: store.backup() }));
   app.post('/api/backup', (request, response) => {
     response.json({ restored: store.restore(readBody(backup, request.body).documents) });
   });
-  app.use('/api/session', sessionRoutes({ settings, sessions, secure }));
+  app.use('/api/session', sessionRoutes({ settings, sessions, secure, now }));
   app.use('/api/share', shareRoutes(sharing));
   app.use('/api/work/follow', followRoutes(sharing));
-  app.use('/api/work', workRoutes(works, jobs, together));
+  app.use('/api/work', newTokens(now), handInLimit(), workRoutes(works, jobs, together));
   app.use('/api/worker', deskRoutes(courses, together, desk));
   app.use('/api', describeRoutes());
   app.get('/api/health', (_request, response) => void response.json({ ok: true }));
   for (const kind of kinds) app.use(`/api/${kind}s`, documentRoutes(kind, store, checker));
   app.use('/api/results', resultRoutes(results));
-  app.use('/api', courseRoutes({ courses, handIns, jobs, works }));
+  app.use('/api', courseRoutes({ courses, handIns, jobs, works, maySee: (request) => isTeacher({ settings, sessions }, request) }));
   app.use('/api', (request) => {
     throw new HttpProblem(404, `Nothing answers to ${request.method} ${request.originalUrl.slice(0, 200)}.`);
   });
@@ -140,6 +155,9 @@ function limiters({ perAddress, perDocument }: Limits): RequestHandler[] {
   });
   return [all, saves];
 }
+
+/** Streams of events are none of these: each event goes out at once. */
+const COMPRESSED = /^(application\/(json|problem\+json)|text\/(html|csv))/;
 
 /** Styles are set by the style library at run time; scripts come from here alone and are never made from text. */
 const security = (): RequestHandler =>
@@ -181,6 +199,7 @@ function onlyHosts(hosts: readonly string[], secure: boolean): RequestHandler {
 
 function servePages(pages: string): RequestHandler {
   const routes = express.Router();
+  routes.use(compressedFiles(pages));
   routes.use('/assets', express.static(join(pages, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
   routes.use(express.static(pages, { index: false }));
   routes.get('/{*path}', (_request, response) => {

@@ -1,4 +1,5 @@
 /** Errors as application/problem+json (RFC 9457): what went wrong, in a sentence, with its status. */
+import { isUtf8 } from 'node:buffer';
 import type { ErrorRequestHandler, Response } from 'express';
 import { z } from 'zod';
 import { issueWords } from '@zettak/core/text/issues';
@@ -48,6 +49,20 @@ export function readBody<T>(schema: z.ZodType<T>, body: unknown): T {
   throw new HttpProblem(400, `${issue!.path.join('.') || 'The body'}: ${issueWords(issue!)}.`);
 }
 
+/** Of an error that says why a body holds what cannot be saved. */
+const NOT_TEXT = 'not.text';
+
+/** For the reader of JSON bodies: what the database would cut or change is refused with a sentence, before it is read. */
+export function refuseUnsavable(_request: unknown, _response: unknown, body: Buffer): void {
+  const refuse = (sentence: string): never => {
+    throw Object.assign(new Error(sentence), { type: NOT_TEXT });
+  };
+  if (!isUtf8(body)) refuse('The text is not valid UTF-8. Save it as UTF-8 and send it again. Nothing was changed.');
+  // An even number of backslashes before it stands for backslashes alone.
+  if (body.includes('\\u0000') && /(?<!\\)(?:\\\\)*\\u0000/.test(body.toString()))
+    refuse('A text holds the character NUL (U+0000), which cannot be saved. Delete it. Nothing was changed.');
+}
+
 const STATUS = { missing: 404, changed: 409, refused: 422 } as const;
 
 /** The last handler: whatever was thrown becomes an answer, and what is our mistake is logged. */
@@ -58,6 +73,7 @@ export const problemHandler: ErrorRequestHandler = (error: unknown, request, res
   if (error instanceof DatabaseProblem) return sendProblem(response, new HttpProblem(507, error.message));
   const { type, status } = (error ?? {}) as { type?: string; status?: number };
   if (type === 'entity.too.large') return sendProblem(response, new HttpProblem(413, 'This text is longer than the server takes.'));
+  if (type === NOT_TEXT) return sendProblem(response, new HttpProblem(422, (error as Error).message));
   if (status === 400) return sendProblem(response, new HttpProblem(400, 'The body is no JSON, or the address is malformed.'));
   if (status === 404) return sendProblem(response, new HttpProblem(404, `Nothing stands at ${request.originalUrl.slice(0, 200)}.`));
   if (status === 415) return sendProblem(response, new HttpProblem(415, 'The body must be JSON in UTF-8.'));

@@ -22,7 +22,7 @@ export function followRoutes(sharing: Sharing): Router {
   routes.get('/', (request, response) => void response.set('Cache-Control', 'no-store').json(sharing.seen(tokenIn(request, LINK_HEADER))));
   routes.get('/events', (request, response) => {
     const token = tokenIn(request, LINK_HEADER);
-    sharing.seen(token);
+    sharing.checkRoom(token);
     const events = eventStream(response);
     const follower = { send: events.send, isBusy: () => response.writableNeedDrain };
     const leave = sharing.follow(token, follower);

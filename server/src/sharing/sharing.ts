@@ -55,11 +55,16 @@ export class Sharing {
     return { shared: this.shared, definition: this.shared.paused ? null : (this.definition ?? null) };
   }
 
-  /** Told at once and at every change; returns its undoing. */
-  follow(token: string, follower: Follower): () => void {
+  /** Throws where one more page cannot follow: to be asked before the answer to it begins. */
+  checkRoom(token: string): void {
     this.check(token);
     if (this.followers.size >= MOST_FOLLOWERS)
       throw new HttpProblem(503, `${MOST_FOLLOWERS} pages follow already; there is no room for more.`);
+  }
+
+  /** Told at once and at every change; returns its undoing. */
+  follow(token: string, follower: Follower): () => void {
+    this.checkRoom(token);
     this.followers.add(follower);
     follower.send(this.shared);
     return () => {

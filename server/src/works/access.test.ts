@@ -77,6 +77,7 @@ const TEACHERS: readonly (readonly [string, string])[] = [
   ['POST', `/api/assignments/${ID}/checks`],
   ['DELETE', `/api/assignments/${ID}/checks`],
   ['GET', '/api/hand-ins/1'],
+  ['POST', '/api/hand-ins/1/choice'],
   ['DELETE', '/api/hand-ins/1'],
   ['POST', '/api/receipts'],
   ['POST', '/api/share'],
@@ -173,11 +174,6 @@ test('a hand-in gives a receipt that the server has signed; any change of it sho
   expect((await student('POST', '/api/work/hand-ins', { bundle: bundleText('bench 40', 'start INC\n HALT\n') })).body).toEqual(body);
 });
 
-test('a label belongs to the browser that handed in under it first', async () => {
-  const taken = await student('POST', '/api/work/hand-ins', { bundle: bundleText('bench 40', 'HALT') }, OTHER);
-  expect(taken).toMatchObject({ status: 422, body: { detail: expect.stringMatching(/another browser/) as string } });
-});
-
 test('late is what arrives after the end, by the server’s clock; before the opening nothing is told', async () => {
   const now = server.time;
   server.time = new Date('2026-11-26T18:00:01Z');
@@ -235,11 +231,9 @@ test('a session ends after twelve hours', async () => {
   expect((await teacher('GET', '/api/courses')).status).toBe(200);
 });
 
-test('passphrases cannot be tried for ever', async () => {
-  const statuses: number[] = [];
-  for (let turn = 0; turn < 12; turn++) statuses.push((await server.call('POST', '/api/session', { passphrase: `no ${turn}` })).status);
-  expect(statuses.at(-1)).toBe(429);
-  expect((await server.call('POST', '/api/session', { passphrase: PASSPHRASE })).status).toBe(429);
+test('on the computer itself a right passphrase passes after any number of wrong ones', async () => {
+  for (let turn = 0; turn < 12; turn++) expect((await server.call('POST', '/api/session', { passphrase: `no ${turn}` })).status).toBe(401);
+  expect((await server.call('POST', '/api/session', { passphrase: PASSPHRASE })).status).toBe(200);
 }, 30_000);
 
 test('no token and no passphrase is in the database or in the log', () => {

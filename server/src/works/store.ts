@@ -1,9 +1,8 @@
 /** What students reach: the assignment as they may see it, their drafts, their hand-ins and receipts. Tokens come here hashed. */
 import { createHmac, timingSafeEqual } from 'node:crypto';
-import { and, asc, eq, ne, isNotNull } from 'drizzle-orm';
+import { and, asc, eq, sql, type SQL } from 'drizzle-orm';
 import { contentOf, type PublicAssignment, type Receipt } from '@zettak/api/work';
 import type { AssignmentTexts } from '@zettak/core/trials/handIns/assignment';
-import { readBundle, sha256Of } from '@zettak/core/trials/handIns/bundle';
 import { readLessonBench } from '@zettak/core/trials/handIns/lessonBench';
 import { forStudents } from '@zettak/core/trials/handIns/course';
 import { newToken, tokenHash } from '../access/tokens';
@@ -12,6 +11,8 @@ import type { Database } from '../database/database';
 import { assignments, handIns, works } from '../database/schema';
 import type { Clock } from '../documents/store';
 import { StoreProblem } from '../documents/storeProblem';
+import { arrivingBundle } from '../handIns/arriving';
+import { checkRoom } from '../handIns/room';
 import type { HandInStore } from '../handIns/store';
 
 export interface WorkStore {
@@ -60,23 +61,26 @@ export function createWorkStore({ database: { queries, write }, handIns: taken, 
 
   const signed = (content: Omit<Receipt, 'signature'>): Receipt => ({ ...content, signature: signatureOf(content) });
 
-  const receiptsOf = ({ id, name, closesAt }: typeof assignments.$inferSelect, student: string): Receipt[] => {
-    const own = queries
-      .select({ id: handIns.id, label: handIns.label, bundle: handIns.bundle, source: handIns.source, arrivedAt: handIns.arrivedAt })
-      .from(handIns)
-      .where(and(eq(handIns.assignment, id), eq(handIns.studentHash, tokenHash(student))))
-      .orderBy(asc(handIns.id))
-      .all();
-    const counts = new Map<string, number>();
-    return own.map(({ label, bundle, source, arrivedAt }) => {
-      const number = (counts.get(label) ?? 0) + 1;
-      counts.set(label, number);
-      const late = closesAt !== null && Date.parse(arrivedAt) > Date.parse(closesAt);
-      const read = bundle === null ? undefined : readBundle(bundle);
-      const hash = read && 'bundle' in read ? read.bundle.hash : sha256Of(source);
-      return signed({ zettak: 'receipt', assignment: id, name, label, number, hash, arrivedAt, late });
-    });
+  const receipt = (
+    { id, name, closesAt }: Pick<typeof assignments.$inferSelect, 'id' | 'name' | 'closesAt'>,
+    { label, number, hash, arrivedAt }: Pick<Receipt, 'label' | 'number' | 'hash' | 'arrivedAt'>,
+  ): Receipt => {
+    const late = closesAt !== null && Date.parse(arrivedAt) > Date.parse(closesAt);
+    return signed({ zettak: 'receipt', assignment: id, name, label, number, hash, arrivedAt, late });
   };
+
+  const receiptsWhere = (own: typeof assignments.$inferSelect, which: SQL | undefined): Receipt[] =>
+    queries
+      .select({
+        ...{ label: handIns.label, number: handIns.number, arrivedAt: handIns.arrivedAt },
+        // A bundle's own sum is over more than its source.
+        hash: sql<string>`coalesce(${handIns.bundleHash}, ${handIns.hash})`,
+      })
+      .from(handIns)
+      .where(which)
+      .orderBy(asc(handIns.id))
+      .all()
+      .map((each) => receipt(own, each));
 
   return {
     link: (assignment) =>
@@ -133,42 +137,20 @@ export function createWorkStore({ database: { queries, write }, handIns: taken, 
     handIn: (token, student, text) =>
       write(() => {
         const own = opened(token);
-        const read = readBundle(text);
+        const read = arrivingBundle(text);
         if ('wrong' in read) throw new StoreProblem('refused', read.wrong);
-        const { label, source, assignment } = read.bundle;
-        if (assignment !== own.id) throw new StoreProblem('refused', 'This hand-in is for another assignment. Nothing was taken.');
+        if (read.bundle.assignment !== own.id)
+          throw new StoreProblem('refused', 'This hand-in is for another assignment. Nothing was taken.');
         const studentHash = tokenHash(student);
-        const others = queries
-          .select({ id: handIns.id })
-          .from(handIns)
-          .where(
-            and(
-              eq(handIns.assignment, own.id),
-              eq(handIns.label, label),
-              isNotNull(handIns.studentHash),
-              ne(handIns.studentHash, studentHash),
-            ),
-          )
-          .limit(1)
-          .all();
-        if (others.length > 0)
-          throw new StoreProblem(
-            'refused',
-            `“${label}” has handed in from another browser. Choose your own label, or ask your teacher. Nothing was taken.`,
-          );
-        const { ids } = taken.take(own.id, [{ label, file: '', source, bundle: text }], studentHash);
-        const receipts = receiptsOf(own, student);
-        const at = queries
-          .select({ id: handIns.id })
-          .from(handIns)
-          .where(and(eq(handIns.assignment, own.id), eq(handIns.studentHash, studentHash)))
-          .orderBy(asc(handIns.id))
-          .all()
-          .findIndex((each) => each.id === ids[0]);
-        return receipts[at]!;
+        checkRoom(queries, own.id, { studentHash, bytes: text.length });
+        const { ids } = taken.take(own.id, [read.arriving], studentHash);
+        return receiptsWhere(own, eq(handIns.id, ids[0]!))[0]!;
       }),
 
-    receipts: (token, student) => receiptsOf(byToken(token), student),
+    receipts: (token, student) => {
+      const own = byToken(token);
+      return receiptsWhere(own, and(eq(handIns.assignment, own.id), eq(handIns.studentHash, tokenHash(student))));
+    },
 
     isOurs: ({ signature, ...content }) => {
       const expected = Buffer.from(signatureOf(content), 'hex');

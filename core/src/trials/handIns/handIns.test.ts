@@ -9,7 +9,8 @@ import { HandInCheck, type CheckedHandIn } from './check';
 import { claimsBroken, finalState } from './claims';
 import { missingFrozen } from './frozen';
 import { alikeOf, mistakeGroups } from './groups';
-import { labelsOf } from './labels';
+import { labelsOf, plainLabel } from './labels';
+import { readCsv, withoutGuard } from '../../formats/csv';
 import { Judge } from '../judge/run';
 import { marksCsv, marksOf, USUAL_RULE } from './marks';
 
@@ -364,4 +365,23 @@ test('marks are CSV in which no label is taken for a formula', () => {
   const row = { points: 1, of: 2, arrivedAt: 't', late: true, holds: 1, sets: 2, ticks: 3, cells: 4, mistake: 'a "b", c', remark: '' };
   const [, line] = marksCsv([{ ...row, label: '=1+1' }]).split('\r\n');
   expect(line).toBe(`"'=1+1",1,2,1,2,3,4,t,yes,"a ""b"", c",`);
+});
+
+test.each([
+  ['zero-width blanks', 'bench\u200B\u2060 07'],
+  ['a line break', 'bench\n07'],
+  ['marks of direction', '\u202Ebench 07\u2069'],
+  ['fillers that nobody sees', 'bench\u3164 07\uFE0F'],
+])('labels that differ by %s are one', (_, label) => expect(plainLabel(label)).toBe('bench 07'));
+
+test.each(['=1+1', ' =1+1', '\u200B=1+1', 'a\n=1+1', '\t@SUM(A1)', '+1', 'x\r\n -2'])('no cell of a table is a formula: %j', (text) => {
+  const row = marksCsv([
+    {
+      ...{ label: text, points: 1, of: 1, holds: 1, sets: 1, ticks: 1, cells: 1 },
+      ...{ arrivedAt: '', late: false, mistake: '', remark: text },
+    },
+  ]);
+  const cells = readCsv(row)[1]!.fields;
+  expect([cells[0], cells[10]]).toEqual([expect.stringMatching(/^'/), expect.stringMatching(/^'/)]);
+  expect(withoutGuard(cells[0]!).trim()).toBe(text.trim());
 });

@@ -13,10 +13,12 @@ export const MOST_LABEL = 60;
 /** “bench 07” of `Week 5/bench-7.asm`; the word before the number is kept as it is written. */
 const NUMBERED = /(?:^|[^\p{L}])(\p{L}{2,20})[ _.-]{0,3}0*(\d{1,4})(?!\d)/gu;
 
-/** Control characters and marks that turn the direction of writing are left out. */
+/** What cannot be seen is left out: control characters, marks of direction, blanks without width. Two labels that look alike are one. */
 export const plainLabel = (text: string): string =>
   text
-    .replace(/[\p{Cc}\p{Cf}\p{Co}\p{Cs}]/gu, '')
+    .normalize('NFC')
+    .replace(/\s+/g, ' ')
+    .replace(/[\p{Cc}\p{Cf}\p{Co}\p{Cs}\p{Default_Ignorable_Code_Point}]/gu, '')
     .replace(/\s+/g, ' ')
     .trim()
     .slice(0, MOST_LABEL)

@@ -1,5 +1,5 @@
 /** Sets as CSV (RFC 4180): a row each under a header that names the columns; and rows pasted from a spreadsheet. */
-import { csvRow, readCsv } from '../../formats/csv';
+import { csvRow, readCsv, withoutGuard } from '../../formats/csv';
 import { emptySet, MOST_ENTRIES, MOST_SETS, MOST_TEXT, placesOf, withEntry, type TrialSet } from './table';
 import { seenWords } from './output';
 import type { TrialRow } from '../judge/row';
@@ -30,9 +30,6 @@ export interface ReadSets {
   readonly sets: readonly TrialSet[];
   readonly problems: readonly CsvProblem[];
 }
-
-/** A quote that keeps a spreadsheet from taking a text for a formula. */
-const unguarded = (text: string): string => text.replace(/^'(?=[=+\-@\t\r])/, '');
 
 type Column = { readonly own: (typeof OWN)[number] } | { readonly of: 'given' | 'expected'; readonly place: string };
 
@@ -73,7 +70,7 @@ export function readSetsCsv(text: string): ReadSets {
       problems.push({ line, sentence: `A program has at most ${MOST_SETS} sets; the rest is left out.` });
       break;
     }
-    const set = fields.reduce((made, field, at) => withColumn(made, columns[at], unguarded(field)), emptySet(''));
+    const set = fields.reduce((made, field, at) => withColumn(made, columns[at], withoutGuard(field)), emptySet(''));
     if (set.name === '') problems.push({ line, sentence: 'The set has no name and is left out.' });
     else if (fields.some((each) => each.length > MOST_TEXT * 10))
       problems.push({ line, sentence: 'The set has a text that is too long and is left out.' });

@@ -1,0 +1,2 @@
+ALTER TABLE `hand_ins` DROP COLUMN `source`;--> statement-breakpoint
+ALTER TABLE `hand_ins` DROP COLUMN `bundle`;
