@@ -34,6 +34,24 @@ test('runs to the wait, takes a typed value, and shows the output', async () => 
   expect(await textOf(page, byId('status'))).toMatch(/^Halted after \d+ instructions, \d+ ticks\.$/);
 });
 
+test('while a program waits and nothing is typed, step keys are the bench’s; then they are typed', async () => {
+  const page = await harness.open('/bench/highest-water');
+  await ready(page);
+  await chooseSpeed(page, 'full');
+  await press(page, 'Space');
+  await until(page, byId('waiting'), /askLevel/);
+  await page.waitForFunction(() => document.activeElement?.getAttribute('data-testid') === 'entry');
+  const ticks = Number((await textOf(page, byId('ticks'))).replace(/\D/g, ''));
+  for (const key of ['.', '.', ','] as const) await page.keyboard.press(key);
+  await until(page, byId('ticks'), new RegExp(`^${(ticks - 1).toLocaleString('en-US')}$`));
+  expect(await page.$eval(byId('entry'), (field) => (field as HTMLInputElement).value)).toBe('');
+  await press(page, '.', '.');
+  await until(page, byId('waiting'), /askLevel/);
+  await page.focus(byId('entry'));
+  await page.keyboard.type('158');
+  expect(await page.$eval(byId('entry'), (field) => (field as HTMLInputElement).value)).toBe('158');
+});
+
 test('a wrong number is refused with its reason, and the reading of a right one is shown before it is taken', async () => {
   const page = await harness.open('/bench/highest-water');
   await ready(page);

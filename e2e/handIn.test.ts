@@ -49,6 +49,30 @@ test('everything but a student’s own page asks for the passphrase, and a wrong
   await until(student, byId('work-failure'), /opened by the link/);
 });
 
+test('whoever signs out leaves nothing behind: the door is shown, and the browser has forgotten what it saw', async () => {
+  const page = await enter();
+  await page.goto(`${harness.address}/programs`);
+  await page.waitForSelector(byId('sign-out'));
+  const seen = (): Promise<number> =>
+    page.evaluate(
+      () =>
+        new Promise<number>((resolve) => {
+          const asked = indexedDB.open('zettak-answers');
+          asked.onsuccess = () => {
+            const { result } = asked;
+            if (!result.objectStoreNames.contains('answers')) return resolve(0);
+            const count = result.transaction('answers').objectStore('answers').count();
+            count.onsuccess = () => resolve(count.result);
+          };
+        }),
+    );
+  while ((await seen()) === 0) await new Promise((resolve) => setTimeout(resolve, 50));
+  await Promise.all([page.waitForNavigation(), page.click(byId('sign-out'))]);
+  await page.waitForSelector(byId('sign-in'));
+  expect([await seen(), await page.evaluate(() => sessionStorage.length)]).toEqual([0, 0]);
+  expect(await page.evaluate(async () => (await fetch('/api/programs')).status)).toBe(401);
+});
+
 test('a student writes, tries and hands in under a name that is not local; the teacher sees it come', async () => {
   const teacher = await enter();
   const student = await harness.open(await linkFrom(teacher), { apart: true });

@@ -10,7 +10,8 @@ import { BrowserRouter, HashRouter, matchPath, Navigate, Route, Routes } from 'r
 import { keepShell } from './app/keepShell';
 import { useNewer } from './app/newer';
 import { chooseMode, FOLLOWER, mode, STUDENT } from './app/mode';
-import { forget, keep, kept } from './app/preferences';
+import { useDoor } from './app/door';
+import { forget, keep, kept, tabMemory } from './app/preferences';
 import { followRoom } from './app/room';
 import { Shell, startNight } from './app/Shell';
 import { keptAnswers } from './documents/keptAnswers';
@@ -114,6 +115,15 @@ const SIGN_IN: Screen = {
   load: () => import('./access/SignIn').then(({ SignIn }) => ({ default: SignIn })),
 };
 
+/** Ends the session; nothing that was seen in it stays in this browser. What is not saved yet is kept until it is. */
+async function signOut(): Promise<void> {
+  await sessionClient.close();
+  keep('closed', 'yes');
+  tabMemory.clear();
+  await keptAnswers().forget();
+  location.assign('/');
+}
+
 startNight();
 followRoom();
 // What will be shown is fetched while it is asked who is there: it comes in one go, and is not laid out twice.
@@ -137,7 +147,9 @@ if (follows) {
 }
 const student = follows || work !== undefined || folder !== undefined;
 // Without an answer the door is as it was last.
-const closed = !student && !(await sessionClient.state().catch(() => ({ open: kept('closed') !== 'yes' }))).open;
+const door = student ? undefined : await sessionClient.state().catch(() => ({ guarded: false, open: kept('closed') !== 'yes' }));
+const closed = door?.open === false;
+if (door?.guarded && door.open) useDoor.setState({ signOut });
 const screens = (closed ? [SIGN_IN] : student ? WORK : SCREENS).map((each) => ({ ...each, Page: lazy(each.load) }));
 
 if (closed) {

@@ -1,14 +1,16 @@
 /** The frame of every screen: name, the screens that exist, and room for a screen's own controls. */
 import { Box, chakra, Flex } from '@chakra-ui/react';
-import { ChevronDown, Moon, Sun } from 'lucide-react';
+import { ChevronDown, LogOut, Moon, Sun } from 'lucide-react';
 import { useState } from 'react';
 import { NavLink, useNavigate } from 'react-router';
 import { ActionMenu } from '../ui/ActionMenu';
 import { Button } from '../ui/Button';
 import { Hidden } from '../ui/Panel';
+import { useDoor } from './door';
 import { mode } from './mode';
 import { useNewer } from './newer';
 import { keep, kept } from './preferences';
+import { textOf } from './textOf';
 
 const NIGHT = 'night';
 /** Puts on the colours that were chosen last. */
@@ -59,6 +61,7 @@ export function Shell({ title, controls, crowded = false, bare = false, children
         <Screens title={title} folds={crowded && mode().screens.length > MOST_BESIDE} />
         {controls}
         <Newer />
+        <SignOut />
         <NightSwitch />
       </Flex>
       <Box as="main" flex="1" minHeight="0" position="relative">
@@ -107,6 +110,24 @@ function Newer() {
   return (
     <Button look="barLine" onClick={takeOver} tip="Your work is kept" data-testid="newer">
       Newer version: load it
+    </Button>
+  );
+}
+
+function SignOut() {
+  const signOut = useDoor((state) => state.signOut);
+  const [failure, setFailure] = useState<string>();
+  if (!signOut) return null;
+  const leave = (): void => void signOut().catch((error: unknown) => setFailure(textOf(error)));
+  return (
+    <Button
+      look="barIcon"
+      onClick={leave}
+      aria-label="Sign out"
+      tip={failure ?? 'Sign out: this browser forgets what it has seen here'}
+      data-testid="sign-out"
+    >
+      <LogOut size={16} aria-hidden />
     </Button>
   );
 }

@@ -44,4 +44,5 @@ export const tabMemory = {
     }
   },
   forget: (name: string): void => sessionStorage.removeItem(PREFIX + name),
+  clear: (): void => sessionStorage.clear(),
 };

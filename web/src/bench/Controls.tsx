@@ -12,11 +12,11 @@ import { Choice } from '../ui/Choice';
 import { Entry } from '../ui/Field';
 import { copyDrawing, saveControlTable, saveDrawing } from './pictures';
 import { createProgram, keepProgramVersion, useDocument } from './document';
-import { load } from './loading';
+import { load, proceed, runOrPause } from './loading';
 import { setStartingOver } from './looks';
-import { command, runOrPause, setSpeed, useRun } from './run';
+import { setSpeed, useRun } from './run';
 import { share } from './sharing/share';
-import { say, sayError } from './text';
+import { say, sayError, useText } from './text';
 
 const speedName = (speed: Speed): string => (speed === 'full' ? 'full speed' : `${speed} ${speed === 1 ? 'tick' : 'ticks'}/s`);
 
@@ -62,7 +62,10 @@ function Status() {
 }
 
 function StatusWords() {
-  const sentence = useRun((state) => state.told?.sentence ?? 'Nothing is loaded yet');
+  const told = useRun((state) => state.told?.sentence ?? 'Nothing is loaded yet');
+  const held = useRun((state) => (state.view?.status === 'ready' ? state.view.loaded : undefined));
+  const isChanged = useText((state) => held !== undefined && held !== state.source);
+  const sentence = isChanged ? 'The source has changed: stepping loads it first' : told;
   return <span title={sentence}>{sentence}</span>;
 }
 
@@ -99,7 +102,7 @@ function Commands() {
           look="bar"
           data-bench
           disabled={disabled}
-          onClick={() => command(name)}
+          onClick={() => void proceed(name)}
           data-testid={`command-${name}`}
           tip={`${words.replace(/[◂▸]/g, '').trim()} (${shown})`}
         >

@@ -194,6 +194,7 @@ function EntryField({ waiting, takesFocus, disabled }: { waiting: boolean; takes
         disabled={disabled}
         onChange={(event) => setText(event.target.value)}
         onKeyDown={(event) => event.key === 'Escape' && field.current?.blur()}
+        data-bench-keys={waiting && text === '' ? '' : undefined}
         placeholder={waiting ? `${base}, then Enter` : `${base} value`}
         aria-label={`Value for the input queue: a number, ${base} unless it starts with 0x, 0o, 0b or 0d, or a text in quotes`}
         aria-invalid={refused !== undefined}

@@ -7,7 +7,8 @@ import { addressText } from '@zettak/core/engine/tell/names';
 import { withAddress } from './breakpoints';
 import { useDocument } from './document';
 import { setLayingOut, setProjecting, setStartingOver, setWriting, turnDock, useLooks } from './looks';
-import { command, runOrPause, setSpeed, setBreakpoints, useRun } from './run';
+import { proceed, runOrPause } from './loading';
+import { setSpeed, setBreakpoints, useRun } from './run';
 
 export interface Key {
   readonly key: string;
@@ -34,17 +35,17 @@ function changeSpeed(step: 1 | -1): void {
 
 export const KEYS: readonly Key[] = [
   { key: ' ', shown: 'space', does: 'run or pause', act: () => runOrPause() },
-  { key: '.', shown: '.', does: 'one tick', act: () => command('tick') },
-  { key: ',', shown: ',', does: 'one tick back', act: () => command('back') },
-  { key: 'ArrowRight', shown: '→', does: 'to the end of the instruction', act: () => command('instruction') },
-  { key: 'ArrowLeft', shown: '←', does: 'back to the beginning of the instruction', act: () => command('instructionBack') },
-  { key: 'ArrowRight', shift: true, shown: '⇧→', does: 'over: calls and traps as one step', act: () => command('over') },
-  { key: 'ArrowUp', shift: true, shown: '⇧↑', does: 'out of the routine', act: () => command('out') },
-  { key: 'ArrowLeft', shift: true, shown: '⇧←', does: 'back over calls and traps', act: () => command('overBack') },
-  { key: 'ArrowDown', shift: true, shown: '⇧↓', does: 'back out of the routine, to before its call', act: () => command('outBack') },
-  { key: 'f', shown: 'f', does: 'to the end of the phase', act: () => command('phase') },
-  { key: 'o', shown: 'o', does: 'run to the next output', act: () => command('output') },
-  { key: 'Home', shown: 'Home', does: 'back to the start of the run', act: () => command('start') },
+  { key: '.', shown: '.', does: 'one tick', act: () => void proceed('tick') },
+  { key: ',', shown: ',', does: 'one tick back', act: () => void proceed('back') },
+  { key: 'ArrowRight', shown: '→', does: 'to the end of the instruction', act: () => void proceed('instruction') },
+  { key: 'ArrowLeft', shown: '←', does: 'back to the beginning of the instruction', act: () => void proceed('instructionBack') },
+  { key: 'ArrowRight', shift: true, shown: '⇧→', does: 'over: calls and traps as one step', act: () => void proceed('over') },
+  { key: 'ArrowUp', shift: true, shown: '⇧↑', does: 'out of the routine', act: () => void proceed('out') },
+  { key: 'ArrowLeft', shift: true, shown: '⇧←', does: 'back over calls and traps', act: () => void proceed('overBack') },
+  { key: 'ArrowDown', shift: true, shown: '⇧↓', does: 'back out of the routine, to before its call', act: () => void proceed('outBack') },
+  { key: 'f', shown: 'f', does: 'to the end of the phase', act: () => void proceed('phase') },
+  { key: 'o', shown: 'o', does: 'run to the next output', act: () => void proceed('output') },
+  { key: 'Home', shown: 'Home', does: 'back to the start of the run', act: () => void proceed('start') },
   { key: 'Home', shift: true, shown: '⇧Home', does: 'start over, in one of several ways', act: () => setStartingOver(true) },
   { key: 'b', shown: 'b', does: 'breakpoint where PC points', act: breakAtNext },
   { key: 'w', shown: 'w', does: 'tools for writing, beside the source', act: () => setWriting(!useLooks.getState().writing) },
@@ -111,9 +112,13 @@ export function changeKey(each: Key, event: Pick<KeyboardEvent, 'key' | 'shiftKe
   return undefined;
 }
 
+const STEPPING: ReadonlySet<string> = new Set(['.', ',', ' ', 'ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown']);
+
 /** Whether the control that has the focus uses the key itself. */
 export function usesKey(target: EventTarget | null, key: string): boolean {
   if (!(target instanceof HTMLElement)) return false;
+  // While a program waits and nothing is typed yet, these step the run: no entry begins with them.
+  if (target.dataset.benchKeys !== undefined && STEPPING.has(key)) return false;
   if (target instanceof HTMLInputElement && target.type === 'radio') return key === ' ' || key.startsWith('Arrow');
   if (target instanceof HTMLInputElement && target.type === 'checkbox') return key === ' ';
   // Edges between panels are moved by arrows, and folded.

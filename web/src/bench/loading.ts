@@ -1,7 +1,7 @@
 /** From the text to the machine: loading it, the finished part of it, and the ways of starting over. */
 import type { ProgramSymbol } from '@zettak/core/image/program';
 import type { Machine } from '@zettak/core/machine/model/machine';
-import type { Listing, Loaded, StartingOver } from '@zettak/core/session/protocol';
+import { isRunning, type Command, type Listing, type Loaded, type StartingOver } from '@zettak/core/session/protocol';
 import { showsNothingHidden } from './sharing/share';
 import { note } from '../documents/journal';
 import { engine } from '../session/engine';
@@ -46,6 +46,11 @@ function take(source: string, { loaded, partial, ...listing }: Loaded, { unasked
   if (machine) useRun.setState(shapeOf(machine, listing));
 }
 
+/** As long as no program is loaded. */
+export const NO_PROGRAM: Pick<RunState, 'labels' | 'dataLabels' | 'routines' | 'parts' | 'rooms' | 'code'> = {
+  ...{ labels: [], dataLabels: [], routines: [], parts: [], rooms: [], code: new Set() },
+};
+
 /** Where the parts of a loaded program lie. */
 function shapeOf(
   { spaces, programSpace }: Machine,
@@ -75,6 +80,25 @@ function labelsIn(symbols: readonly ProgramSymbol[], space: number, programSpace
   const own = symbols.filter((each) => each.kind === 'label' && (each.space ?? programSpace) === space);
   return new Map(own.toReversed().map((each) => [each.at ?? each.value, each.name]));
 }
+
+/** Commands that carry the run on. */
+const FORWARD: ReadonlySet<Command> = new Set(['run', 'tick', 'instruction', 'over', 'out', 'phase', 'output']);
+
+/**
+ * Carries the run on with what is typed: a changed text is assembled and loaded first, where the run is at its start.
+ * Later the run goes on with the program that the machine holds, and a note says that. All other commands just pass.
+ */
+export async function proceed(name: Command): Promise<void> {
+  const { view } = useRun.getState();
+  const isChanged = view !== undefined && view.status !== 'empty' && view.loaded !== useText.getState().source;
+  if (!FORWARD.has(name) || !isChanged || isRunning(view.status)) return command(name);
+  if (view.ticks === 0 && !(await load({ clear: false }))) return;
+  command(name);
+  if (view.ticks > 0) useText.setState({ note: 'The machine still holds the older program. Assemble and load to run the changed source.' });
+}
+
+/** Whichever is possible now. */
+export const runOrPause = (): void => void proceed(isRunning(useRun.getState().view?.status) ? 'pause' : 'run');
 
 /** Loads what comes before the first error, and runs it. */
 export async function runFinishedPart(): Promise<void> {

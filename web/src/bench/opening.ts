@@ -10,7 +10,7 @@ import { fetchCourse, sendParts } from './course';
 import { lookForNewerMachine, useDocument, type DocumentState } from './document';
 import { KeptRun, putRunBack } from './keptRun';
 import { followLink } from './link';
-import { load } from './loading';
+import { load, NO_PROGRAM } from './loading';
 import { useLooks } from './looks';
 import { openNotes } from './notes';
 import { forgetMotion, forgetView, keptWatches, takeCrash, takeView, ticksIn, useRun, withItsView } from './run';
@@ -102,7 +102,8 @@ class Opener {
     }));
     const budget = kept(`budget.${program.id}`);
     forgetView();
-    useRun.setState({ parts: [], breakpoints: readBreakpoints(program.id), budget, watched: keptWatches(program.id) });
+    useRun.setState(NO_PROGRAM);
+    useRun.setState({ breakpoints: readBreakpoints(program.id), budget, watched: keptWatches(program.id) });
     openNotes(program.id);
     forgetPredictions();
     useLooks.setState({ pointed: undefined, space: undefined });
@@ -145,8 +146,12 @@ export async function startAnew(): Promise<void> {
  */
 export async function takeMachineVersion(id: string, number: number, isWanted = (): boolean => true): Promise<void> {
   const fails = (failure: string): void => void (isWanted() && useDocument.setState({ failure }));
-  if (number === 0)
-    return fails(`The machine ${(await client.get('machine', id)).name} has no version yet. Open it under Machines and save one.`);
+  if (number === 0) {
+    const { name } = await client.get('machine', id);
+    // Nothing of another program is left that a step could move.
+    if (isWanted()) await engine.run.giveUp();
+    return fails(`The machine ${name} has no version yet. Open it under Machines and save one.`);
+  }
   const [version, course] = await Promise.all([client.version('machine', id, number), fetchCourse(id)]);
   const inputs = useRun.getState().view?.handed ?? [];
   const bases = await baseTexts(version.text);
@@ -169,6 +174,8 @@ export async function takeMachineVersion(id: string, number: number, isWanted = 
       engine.texts.help(),
       engine.texts.systemRows(),
       sendTelling(),
+      // The devices' script of another program is none of this one's.
+      engine.run.setScript(''),
       engine.run.setWatches([...watched]),
       engine.run.setBreakpoints([...stops]),
       engine.run.setSpeed(speed),

@@ -147,8 +147,6 @@ export function command(name: Command): void {
   void engine.run.command(name);
 }
 
-/** Whichever is possible now. */
-export const runOrPause = (): void => command(isRunning(get().view?.status) ? 'pause' : 'run');
 /** To a tick of the run so far. */
 export const travel = (tick: number): void => void engine.run.travel(tick);
 /** Asks why a flag, by its number, is as it is. */

@@ -8,7 +8,7 @@ import { TextEntry } from '../ui/Field';
 import { Hint, PanelHead, PanelTitle, Refusal } from '../ui/Panel';
 import { Window } from '../ui/Window';
 import { courseClient } from '../documents/courseClient';
-import { ontoBench, remark, removeHandIn } from './acts';
+import { countThis, ontoBench, remark, removeHandIn } from './acts';
 import { timeText } from './AssignmentFacts';
 import { Sure } from './Sure';
 import { membersOf, useClass } from './state';
@@ -29,6 +29,7 @@ export function FirstDifference() {
   return (
     <Box data-testid="first-difference">
       <RowHead row={row} />
+      {row.beside && <Beside row={row} />}
       <Box px="12px" py="9px" fontSize="15px" lineHeight="22px">
         <Words row={row} />
       </Box>
@@ -36,6 +37,21 @@ export function FirstDifference() {
       <AlikeWith matrix={matrix} row={row} />
       <Remarks key={`${row.label} ${row.checked?.mistake?.key ?? ''}`} matrix={matrix} row={row} />
       <History row={row} />
+    </Box>
+  );
+}
+
+/** A hand-in under a label that already came from somewhere else: it does not count until the teacher says so. */
+function Beside({ row }: { row: HandInRow }) {
+  const from = row.origin === 'teacher' ? 'the files that you brought in' : 'another browser';
+  return (
+    <Box px="12px" pt="9px" fontSize="14px">
+      <p>
+        {row.label} has hand-ins from two places. This one came from {from} and does not count.
+      </p>
+      <Button mt="6px" onClick={() => void countThis(row)} data-testid="count-this">
+        Count this one instead
+      </Button>
     </Box>
   );
 }

@@ -190,13 +190,18 @@ interface RowProps {
 const ORDINAL = ['', '', '2nd', '3rd'];
 
 const Row = memo(function Row({ row, sets, chosen }: RowProps) {
-  const { id, label, number, checked, broken, late } = row;
+  const { id, label, number, checked, broken, late, beside } = row;
   return (
     <tr className={chosen ? 'chosen' : ''} onClick={() => choose(id)} data-hand-in={label} aria-selected={chosen}>
       <th scope="row">
         {label}
         {number > 1 && <span className="note">{ORDINAL[number] ?? `${number}th`}</span>}
         {late && <span className="note">late</span>}
+        {beside && (
+          <span className="note" title="This label came from two places. Choose the row to say which one counts.">
+            not counted
+          </span>
+        )}
       </th>
       <td>
         <Verdicts row={row} sets={sets} />

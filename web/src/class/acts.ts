@@ -1,7 +1,7 @@
 /** What a teacher does with a class: open, bring files in, check, remark, take a run to the bench. */
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import type { AssignmentChange, NewAssignment } from '@zettak/api/courses';
-import type { Matrix, Progress } from '@zettak/api/matrix';
+import type { HandInRow, Matrix, Progress } from '@zettak/api/matrix';
 import { zipEntries } from '@zettak/core/formats/zipEntries';
 import { readTable } from '@zettak/core/trials/sets/table';
 import { textOf } from '../app/textOf';
@@ -160,6 +160,13 @@ export async function remark(of: 'group' | 'label', about: string, text: string)
 export async function removeHandIn(id: number, label: string): Promise<void> {
   await asked(() => courseClient.removeOne(id));
   set({ said: `The newest hand-in of ${label} is deleted for good.` });
+  await refresh();
+}
+
+/** Of its label the hand-ins from where this one came count from now on. */
+export async function countThis({ id, label }: Pick<HandInRow, 'id' | 'label'>): Promise<void> {
+  await asked(() => courseClient.choose(id));
+  set({ said: `Of ${label} the other hand-in counts now.` });
   await refresh();
 }
 

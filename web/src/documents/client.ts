@@ -31,6 +31,9 @@ function currentOf(answer: unknown): Refused['current'] {
   return typeof revision === 'number' && typeof text === 'string' ? { revision, text } : undefined;
 }
 
+/** ms after which the server counts as away: it gives up waiting for its database earlier, and says so. */
+const PATIENCE = 30_000;
+
 /** Asks the server. `more`: headers. Throws Refused with its sentence, or Unreachable. */
 export async function call<T>(method: string, path: string, body?: unknown, more: Readonly<Record<string, string>> = {}): Promise<T> {
   let response: Response;
@@ -38,7 +41,8 @@ export async function call<T>(method: string, path: string, body?: unknown, more
     const type: Record<string, string> = body === undefined ? {} : { 'content-type': 'application/json' };
     // No page of another origin can set this header; what is only asked for may come with the page already, which has none.
     const headers = { ...(method !== 'GET' && { 'x-zettak': '1' }), ...type, ...more };
-    response = await fetch(path, { method, headers, ...(body !== undefined && { body: JSON.stringify(body) }) });
+    const signal = AbortSignal.timeout(PATIENCE);
+    response = await fetch(path, { method, headers, signal, ...(body !== undefined && { body: JSON.stringify(body) }) });
   } catch {
     throw new Unreachable(AWAY);
   }

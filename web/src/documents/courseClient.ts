@@ -26,6 +26,7 @@ export const courseClient = {
   isOurs: (receipt: Receipt): Promise<{ ours: boolean }> => call('POST', '/api/receipts', receipt),
   removeAll: (id: string): Promise<void> => call('DELETE', of(id, 'hand-ins')),
   handIn: (id: number): Promise<HandInDetail> => call('GET', `/api/hand-ins/${id}`),
+  choose: (id: number): Promise<void> => call('POST', `/api/hand-ins/${id}/choice`),
   removeOne: (id: number): Promise<void> => call('DELETE', `/api/hand-ins/${id}`),
   check: (id: string): Promise<Progress> => call('POST', of(id, 'checks')),
   callOff: (id: string): Promise<Progress> => call('DELETE', of(id, 'checks')),

@@ -60,6 +60,7 @@ export async function benchOn(name: string, documents: readonly BackupDocument[]
     ...{ ...(await import('../bench/opening')), ...(await import('../bench/run')), ...(await import('../bench/document')) },
     ...{ ...(await import('../bench/text')), ...(await import('../bench/loading')), ...(await import('../bench/link')) },
     ...(await import('../bench/predictions')),
+    engine: (await import('../session/engine')).engine,
   };
 }
 export type OnBench = Awaited<ReturnType<typeof benchOn>>;

@@ -29,7 +29,8 @@ const get = useFollow.getState;
 
 const PROGRAM = 'followed';
 const MACHINE = 'followed-machine';
-const AGAIN = 2_000;
+/** ms until a lost line is tried again; twice as long from try to try, up to the most. */
+const [AGAIN, MOST_AGAIN] = [2_000, 60_000];
 
 const here: { token: string; run: number; going: boolean; source: string } = { token: '', run: -1, going: false, source: '' };
 
@@ -113,6 +114,7 @@ function listen(): void {
 
 /** Until it is ended, or another page listens. */
 async function hearing(tell: (heard: Heard) => void, signal: AbortSignal): Promise<void> {
+  let wait = AGAIN;
   while (!signal.aborted) {
     let ended = false;
     const leaving = new AbortController();
@@ -123,6 +125,7 @@ async function hearing(tell: (heard: Heard) => void, signal: AbortSignal): Promi
         here.token,
         (shared) => {
           tell({ shared, away: false });
+          wait = AGAIN;
           ended = shared.ended;
           if (ended) leaving.abort();
         },
@@ -132,7 +135,9 @@ async function hearing(tell: (heard: Heard) => void, signal: AbortSignal): Promi
     signal.removeEventListener('abort', leave);
     if (ended || signal.aborted) return;
     tell({ away: true });
-    await new Promise((resolve) => setTimeout(resolve, AGAIN));
+    // A whole class that lost its line does not come back in one moment.
+    await new Promise((resolve) => setTimeout(resolve, wait * (0.75 + Math.random() / 2)));
+    wait = Math.min(MOST_AGAIN, 2 * wait);
   }
 }
 
