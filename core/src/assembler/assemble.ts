@@ -15,6 +15,7 @@ import { noteSystem } from './check/flow';
 import { reviewComments, reviewNames, reviewNumbers } from './check/remarks';
 import { atTheDefinition, atTheEnding, atTheLabel, atTheWord, once, withoutConsequences } from './check/causes';
 import { loneNames } from './check/loneNames';
+import { lookAlikes } from './check/lookAlikes';
 import { reviewFlow } from './check/review';
 import type { Unit } from './read/syntax';
 import { templatesOf } from './place/templates';
@@ -86,7 +87,8 @@ function assembleText(machine: Machine, { name, text }: { name: string; text: st
   for (const each of placement.names.values()) if (each.value === undefined) valueOf(placement, each);
   const start = startOf(placement, filled);
   const declared = declaredPlaces(placement);
-  const told = atTheLabel(once([...units.problems, ...placement.problems, ...loneNames(placement)]));
+  const all = [...units.problems, ...placement.problems, ...loneNames(placement)];
+  const told = atTheLabel(once([...lookAlikes(units.all, all), ...all]));
   let found = withoutConsequences(units.all, atTheDefinition(placement, atTheEnding(placement, atTheWord(placement, told))));
   if (start === undefined && !hasErrors(found)) {
     found.push({ code: 'nothing-to-run', grade: 'error', span: { start: 0, end: Math.min(1, text.length) } });

@@ -300,7 +300,7 @@ test('work is bounded on texts that grow step by step, nest deeply or include ea
   const jumps = Array.from({ length: 2000 }, (_, at) => `l${at} JUMP l${1999 - at}`).join('\n');
   expect(assemble(gannet, jumps).problems.length).toBeGreaterThan(0);
   const many = new Map(Array.from({ length: 200 }, (_, at) => [`p${at}`, `.include "p${at + 1}"`] as const));
-  expect(assemble(curlew, '.include "p0"\nHALT', { parts: many }).problems.some((each) => each.code === 'unknown-part')).toBe(true);
+  expect(assemble(curlew, '.include "p0"\nHALT', { parts: many }).problems.some((each) => each.code === 'too-many-parts')).toBe(true);
 });
 
 test('memory filled over and over ends in a sentence, and so do short forms of short forms', () => {

@@ -68,7 +68,9 @@ export type AssemblyProblem = Diagnostic &
     | { readonly code: 'falls-into-routine'; readonly name: string; readonly line: number }
     | { readonly code: 'name-is-operation'; readonly name: string }
     | { readonly code: 'constant-without-name' }
-    | { readonly code: 'constant-circle'; readonly name: string }
+    | { readonly code: 'constant-circle' | 'constant-chain'; readonly name: string }
+    | { readonly code: 'too-many-parts'; readonly most: number }
+    | { readonly code: 'look-alike'; readonly text: string; readonly what: string; readonly plain: string }
     | { readonly code: 'not-yet-known'; readonly name: string; readonly directive: string }
     | {
         readonly code: 'value-out-of-range';
@@ -161,6 +163,12 @@ function explain(problem: AssemblyProblem, both: Both): string {
       return `“${problem.name}” is an operation of this machine, not a value. No line defines a name that is written so.`;
     case 'constant-without-name':
       return 'A name is missing before the “=”.';
+    case 'look-alike':
+      return `${problem.what}${problem.plain === '' ? ' Delete it.' : ` Write ${problem.plain}`}`;
+    case 'too-many-parts':
+      return `A program takes in at most ${problem.most} parts. Put some of them together.`;
+    case 'constant-chain':
+      return `“${problem.name}” stands at the end of too many names that each stand for the next. Give one of them its value.`;
     case 'constant-circle':
       return `“${problem.name}” is defined by itself, by way of other names. Give one of them a number.`;
     case 'not-yet-known':

@@ -87,7 +87,7 @@ test.each([
   [':01000000\n:00000001FF', 1, /says that it has 1 data bytes/],
   [':0100000012EC\n:00000001FF', 1, /checksum is EC and should be ED/],
   [':0100000612E7\n:00000001FF', 1, /no record of type 06/],
-  [':0100000012ED', 0, /end record .* is missing/],
+  [':0100000012ED', 1, /end record .* is missing/],
   [':0100000012ED\n:0100000013EC\n:00000001FF', 2, /another value on line 1/],
   [':0101000012EC\n:00000001FF', 1, /Cell 256 is past the end of M, which has 256 cells/],
 ])('damaged Intel HEX %j is told on line %i', (text, line, sentence) => {

@@ -68,7 +68,11 @@ export function readIntelHex(machine: Machine, space: Space, text: string, order
   if (bytes === undefined) return { cells: [], problems: [{ line: 0, sentence: NO_BYTES }] };
   const reader = new HexReader();
   text.split(/\r?\n/).forEach((line, index) => reader.line(line.trim(), index + 1));
-  if (!reader.ended) reader.problems.push({ line: 0, sentence: 'The end record (:00000001FF) is missing; the file may have been cut.' });
+  if (!reader.ended)
+    reader.problems.push({
+      line: text.trimEnd().split('\n').length,
+      sentence: 'The end record (:00000001FF) is missing; the file may have been cut.',
+    });
   const cells = cellsFrom(reader, { machine, space, bytes, order });
   const { problems } = reader;
   const start = reader.start === undefined ? {} : { start: Math.floor(reader.start / bytes) };

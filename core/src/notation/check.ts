@@ -176,13 +176,23 @@ function checkFlagged(checking: Checking, value: Expr, flags: readonly FlagMeani
   if (widest > most) add(checking, { code: 'too-wide-for-flags', grade: 'error', span, width: widest, most, unit: unitOf(radix) });
   const effects = flags.flatMap(({ flag, rule, formula, noBorrow, into, odd }): FlagEffect[] => {
     const shared = { flag, noBorrow, into, odd };
+    if (formula && !operation.b && !checking.scope.names.has('b') && /\bb\b/.test(printExpr(formula))) {
+      add(checking, { code: 'formula-needs-b', grade: 'error', span, flag: nameOfFlag(checking, flag) });
+      return [];
+    }
     if (formula) {
       const expr = checkFormula(checking, formula, operation);
       return expr ? [{ ...shared, rule: 'formula', formula: expr }] : [];
     }
     if (!hasMeaning(rule!, operation)) {
-      const name = [...checking.scope.flags].find(([, meaning]) => meaning.flag === flag)?.[0] ?? '';
-      add(checking, { code: 'rule-without-meaning', grade: 'error', span, flag: name, rule: rule!, operator: wordOf(operation) });
+      add(checking, {
+        code: 'rule-without-meaning',
+        grade: 'error',
+        span,
+        flag: nameOfFlag(checking, flag),
+        rule: rule!,
+        operator: wordOf(operation),
+      });
     }
     if (rule === 'parity' && checking.scope.radix === 10)
       add(checking, { code: 'bits-on-decimal', grade: 'error', span, operator: 'parity' });
@@ -190,6 +200,8 @@ function checkFlagged(checking: Checking, value: Expr, flags: readonly FlagMeani
   });
   return { operation, effects };
 }
+
+const nameOfFlag = ({ scope }: Checking, flag: number): string => [...scope.flags].find(([, meaning]) => meaning.flag === flag)?.[0] ?? '';
 
 /** A flag's formula may name a, b and result of the operation beside everything else. */
 function checkFormula(checking: Checking, formula: ExprSyntax, { a, b, width }: Operation): Expr | undefined {

@@ -79,6 +79,7 @@ test.each([
 });
 
 test.each([
+  ['ACC <- cause[0]', 'one-value', 7, '“cause” is one value, which has no cells. Write cause without brackets.'],
   ['ACC <- ACX', 'unknown-name', 7, 'Did you mean ACC?'],
   ['ACC <- addr-ss', 'unknown-name', 7, 'Did you mean address?'],
   ['ACC <-', 'tick-expected', 6, 'the end of the line'],

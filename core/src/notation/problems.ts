@@ -9,6 +9,8 @@ export type NotationProblem = Diagnostic &
     | { readonly code: 'unknown-service'; readonly name: string; readonly services: readonly string[]; readonly nearest?: string }
     | { readonly code: 'bad-number'; readonly text: string; readonly base?: number }
     | { readonly code: 'too-deep' }
+    | { readonly code: 'one-value'; readonly name: string }
+    | { readonly code: 'formula-needs-b'; readonly flag: string }
     | { readonly code: 'unknown-name'; readonly name: string; readonly nearest?: string }
     | { readonly code: 'unknown-part'; readonly register: string; readonly part: string; readonly parts: readonly string[] }
     | { readonly code: 'not-a-value'; readonly name: string; readonly is: string }
@@ -57,6 +59,10 @@ export function explainNotation(problem: NotationProblem): string {
       return `There is no service “${problem.name}”. ${problem.nearest ? `Did you mean ${problem.nearest}?` : `There are: ${problem.services.join(', ')}.`}`;
     case 'bad-number':
       return `“${problem.text}” is no number. ${numberRemedy(problem.base)}`;
+    case 'one-value':
+      return `“${problem.name}” is one value, which has no cells. Write ${problem.name} without brackets.`;
+    case 'formula-needs-b':
+      return `The formula of flag ${problem.flag} needs b, but the operation of this tick has one operand only. Take ${problem.flag} out of “; flags …”, or give it a value in this tick.`;
     case 'too-deep':
       return 'This tick is nested too deeply. Split it into several ticks.';
     case 'unknown-name':

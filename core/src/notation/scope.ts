@@ -84,6 +84,10 @@ export function lookUp(checking: Checking, name: string, span: Span, usual?: str
   const meaning = checking.scope.names.get(name);
   if (meaning) return meaning;
   if (checking.problems.some((each) => each.span.start === span.start && each.code === 'unknown-name')) return undefined;
+  if (LATCHES.includes(name)) {
+    add(checking, { code: 'one-value', grade: 'error', span: { start: span.start, end: span.start + name.length }, name });
+    return undefined;
+  }
   const near = nearest(name, [...checking.scope.names.keys(), ...LATCHES]) ?? usual;
   const at = { start: span.start, end: span.start + name.length };
   const mend = near && { title: `Write ${near}`, edits: [{ span: at, text: near }] };

@@ -9,7 +9,7 @@ import { itemAt } from '../../text/itemAt';
 
 /** Where one of these stands, nothing else can be said of the line; the first counts most. */
 const CAUSES: readonly AssemblyProblem['code'][] = [
-  ...(['quote-open', 'unknown-escape', 'not-one-character', 'remark-mark', 'line-starts-wrong', 'behind-label'] as const),
+  ...(['look-alike', 'quote-open', 'unknown-escape', 'not-one-character', 'remark-mark', 'line-starts-wrong', 'behind-label'] as const),
   ...(['unknown-operation', 'unknown-ending', 'lone-name'] as const),
 ];
 

@@ -112,7 +112,12 @@ export function valueOf(placement: Placement, definition: Definition): number | 
   if (definition.value !== undefined) return definition.value;
   if (definition.busy || placement.depth > DEEPEST) {
     definition.value = null;
-    placement.problems.push({ code: 'constant-circle', grade: 'error', span: definition.word.span, name: definition.word.text });
+    placement.problems.push({
+      code: definition.busy ? 'constant-circle' : 'constant-chain',
+      grade: 'error',
+      span: definition.word.span,
+      name: definition.word.text,
+    });
     return null;
   }
   const { scope, here, cellWidth } = placement;

@@ -118,7 +118,9 @@ class UnitReader {
     if (this.all.some((each) => each.part?.toLowerCase() === name.toLowerCase())) return;
     const names = [...(this.parts?.keys() ?? [])];
     const found = names.find((each) => each.toLowerCase() === name.toLowerCase());
-    const text = found === undefined || this.all.length > MOST_PARTS ? undefined : this.parts!.get(found)!;
+    if (found !== undefined && this.all.length > MOST_PARTS)
+      return void this.problems.push({ code: 'too-many-parts', grade: 'error', span, most: MOST_PARTS });
+    const text = found === undefined ? undefined : this.parts!.get(found)!;
     if (text === undefined) return this.unknownPart(name, span, names);
     const line = statement.unit.part === undefined ? statement.line : statement.unit.line;
     const unit: Unit = {

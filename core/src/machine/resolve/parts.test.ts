@@ -508,3 +508,13 @@ test.each([
     problems.filter((each) => each.code === 'pair-of-itself').map((each) => /“(\w)” would be made of itself/.exec(each.sentence)![1]),
   ).toEqual(names);
 });
+
+test('a formula with b names the flag and the tick that has no b', () => {
+  const { problems } = readWholeMachine(
+    smallMachine({ parts: 'flags: {Q: {formula: a = b}}', ticks: { X: 'A <- A + B ; flags Q', Y: 'A <- ~A ; flags Q' } }),
+  );
+  expect(problems.map((each) => each.sentence)).toEqual([
+    expect.stringMatching(/^The formula of flag Q needs b, but the operation of this tick has one operand/),
+  ]);
+  expect(problems[0]!.line).toBe(lineOf(smallMachine({ ticks: { X: 'A <- A + B', Y: 'A <- ~A' } }), 'A <- ~A'));
+});

@@ -224,6 +224,9 @@ test('a reader that has read thousands of entries reads each as a fresh one does
 test.each([
   ['sets:\n  - {name: a}\n  - name: b\n    given:\n      level: 1\n      cells: {x: 1}', 8, 'Set 2, given, cells: a text belongs here.'],
   ['sets:\n  - {name: a}\n  - {nam: b}', 5, 'Set 2, name: this is missing.'],
+  ['sets: []\n{a: b}: 3', 4, 'A name is expected before the colon. Braces and brackets cannot stand there.'],
+  ['sets:\n  - {name: a}\n  - {name: a}', 5, 'Two sets are called “a”. Give one of them another name.'],
+  ['sets: []\nwhat: 3', 4, '“what” means nothing here.'],
   ['sets:\n  - {name: a, expects: {ACC: 1}}', 4, 'Set 1: “expects” means nothing here.'],
   ['most ticks: 0', 3, 'most ticks is a whole number of at least 1.'],
   ['sets: 5', 3, 'sets: a list belongs here.'],

@@ -1,5 +1,5 @@
 /** Data sets of a program, with what is expected of each: types, and YAML 1.2 in and out. */
-import { isNode, LineCounter, parseDocument, stringify, type Document } from 'yaml';
+import { isNode, isScalar, LineCounter, parseDocument, stringify, visit, type Document } from 'yaml';
 import { rewritten } from './rewrite';
 import { z } from 'zod';
 import { issueWords } from '../../text/issues';
@@ -146,6 +146,11 @@ export function readTable(text: string): ReadTable {
     const line = error.linePos?.[0].line;
     return { problem: { line, sentence: `The file of sets is not read: ${error.message.split(/ at line |\n/)[0]!.replace(/\.$/, '')}.` } };
   }
+  const odd = keyWithoutName(document);
+  if (odd !== undefined)
+    return {
+      problem: { line: lines.linePos(odd).line, sentence: 'A name is expected before the colon. Braces and brackets cannot stand there.' },
+    };
   let plain: unknown;
   try {
     plain = plainOf(document.toJS({ maxAliasCount: 0, mapAsMap: true }));
@@ -157,12 +162,20 @@ export function readTable(text: string): ReadTable {
     const [issue] = parsed.error.issues;
     const words = issueWords(issue!);
     const where = words.startsWith(String(issue!.path[0])) ? '' : whereOf(issue!.path);
-    return { problem: { line: lineOf(document, lines, issue!.path), sentence: `${where}${words}.` } };
+    const place = issue!.code === 'unrecognized_keys' ? [...issue!.path, issue!.keys[0]!] : issue!.path;
+    return { problem: { line: lineOf(document, lines, place), sentence: `${where}${words}.` } };
   }
   const { base, sets, sheet, 'most ticks': mostTicks } = parsed.data;
   const read = sets.map(({ for: purpose, ...rest }): TrialSet => ({ ...rest, purpose }));
-  const twin = read.find(({ name }, at) => read.findIndex((each) => each.name === name) < at);
-  if (twin) return { problem: { line: undefined, sentence: `Two sets are called “${twin.name}”. Give one of them another name.` } };
+  const second = read.findIndex(({ name }, at) => read.findIndex((each) => each.name === name) < at);
+  const twin = read[second];
+  if (twin)
+    return {
+      problem: {
+        line: lineOf(document, lines, ['sets', second]),
+        sentence: `Two sets are called “${twin.name}”. Give one of them another name.`,
+      },
+    };
   return { table: { base: base && BASES[base], mostTicks, sets: read, sheet } };
 }
 
@@ -173,6 +186,19 @@ function lineOf(document: Document, lines: LineCounter, path: readonly PropertyK
     if (isNode(node) && node.range) return lines.linePos(node.range[0]).line;
   }
   return undefined;
+}
+
+/** Where a key begins that is no name. */
+function keyWithoutName(document: Document): number | undefined {
+  let found: number | undefined;
+  visit(document, {
+    Pair: (_, { key }) => {
+      if (isScalar(key) || !isNode(key)) return undefined;
+      found = key.range?.[0] ?? 0;
+      return visit.BREAK;
+    },
+  });
+  return found;
 }
 
 /** Maps as objects, but those of places, whose order counts. */
