@@ -10,7 +10,7 @@ import { askPassphrase } from './access/terminal';
 import { hasPassphrase } from './access/passphrase';
 import { isToken } from './access/tokens';
 import { queueAddress } from './checking/queueAddress';
-import { createApp } from './http/app';
+import { createApp, KEPT_ALIVE } from './http/app';
 import { LogOutput } from './logOutput';
 import { startServices, type QueueParts } from './services';
 import { DatabaseProblem, openDatabase, type Database } from './database/database';
@@ -103,6 +103,7 @@ function namesOfHost(): string[] {
 const app = createApp({ ...services, pages: join(root, 'web', 'dist'), hosts: namesOfHost(), secure: tls !== undefined });
 const server = (tls ? createTlsServer(tls, app) : createServer(app)).listen(port, host);
 
+server.keepAliveTimeout = KEPT_ALIVE;
 server.on('listening', () => {
   const address = server.address();
   const actual = typeof address === 'object' && address ? address.port : port;

@@ -5,7 +5,7 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'nod
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pino } from 'pino';
-import { createApp, LIMITS } from './http/app';
+import { createApp, LIMITS, KEPT_ALIVE } from './http/app';
 import { startChecker } from './checking/checker';
 import { openDatabase, type Database } from './database/database';
 import type { DocumentStore } from './documents/store';
@@ -34,6 +34,7 @@ function listen(file: string): Promise<void> {
     hosts: ['localhost', '127.0.0.1'],
     limits: TEST_LIMITS,
   }).listen(0, '127.0.0.1');
+  server.keepAliveTimeout = KEPT_ALIVE;
   return new Promise((resolve) => {
     server.once('listening', () => {
       base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;

@@ -64,6 +64,12 @@ const MOST_BACKUP = '64mb';
 /** Some hundred programs at once. */
 const MOST_HANDED_IN = '32mb';
 
+/**
+ * ms for which a server keeps a connection that asks for nothing: one that a browser is about to use again must not end under
+ * it while the server is busy, or a save would get no answer.
+ */
+export const KEPT_ALIVE = 65_000;
+
 /** The whole application on a store and a folder of pages; listens to nothing by itself. */
 export function createApp(parts: AppParts): Express {
   const {

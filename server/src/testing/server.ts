@@ -5,7 +5,7 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pino } from 'pino';
-import { createApp, LIMITS, type Limits } from '../http/app';
+import { createApp, KEPT_ALIVE, LIMITS, type Limits } from '../http/app';
 import { openDatabase, type Database } from '../database/database';
 import { startServices, type Services } from '../services';
 
@@ -48,6 +48,7 @@ export async function testServer({ limits = LIMITS, level = 'silent', first = fa
   const log = pino({ level }, { write: (line: string) => void logged.push(line) });
   const services = startServices({ database, now: () => held.time, log, demo: join(root, 'demo'), threads: join(root, 'server/dist') });
   const server: Server = createApp({ ...services, pages: join(folder, 'pages'), hosts: ['127.0.0.1'], limits }).listen(0, '127.0.0.1');
+  server.keepAliveTimeout = KEPT_ALIVE;
   await new Promise((resolve) => server.once('listening', resolve));
   const base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
   const call: TestServer['call'] = async (method, path, body, headers = {}) => {
