@@ -127,7 +127,7 @@ export const OPERATIONS: readonly Operation[] = [
   teacher('get', '/api/assignments/{id}/events', 'Progress of checks, as Server-Sent Events.', { type: 'text/event-stream' }),
   teacher('post', '/api/assignments/{id}/hand-ins', 'Takes in programs or bundles, all or none.', { body: newHandIns }),
   teacher('delete', '/api/assignments/{id}/hand-ins', 'Deletes all hand-ins for good.'),
-  teacher('post', '/api/hand-ins/{id}/choice', 'Of its label the hand-ins from where this one came count.', { status: 204 }),
+  teacher('post', '/api/hand-ins/{id}/choice', 'Makes the hand-ins of this origin the ones that count for their label.', { status: 204 }),
   teacher('post', '/api/assignments/{id}/checks', 'Checks everything again.', { status: 202 }),
   teacher('delete', '/api/assignments/{id}/checks', 'Calls off what waits.', { status: 200 }),
   teacher('post', '/api/share', 'Shares the bench; the share before ends. The token of its link is told this once.'),

@@ -166,7 +166,7 @@ export async function removeHandIn(id: number, label: string): Promise<void> {
 /** Of its label the hand-ins from where this one came count from now on. */
 export async function countThis({ id, label }: Pick<HandInRow, 'id' | 'label'>): Promise<void> {
   await asked(() => courseClient.choose(id));
-  set({ said: `Of ${label} the other hand-in counts now.` });
+  set({ said: `The other hand-in of ${label} counts now.` });
   await refresh();
 }
 
