@@ -66,7 +66,7 @@ function sources() {
 
 const COMPRESSED = /\.(js|css|svg|json)$/;
 
-/** Puts a compressed copy beside each text of the pages, so that nobody waits for it to be made. */
+/** Puts a compressed copy beside each text whose name changes with it, so that nobody waits for it to be made. */
 function compress(folder) {
   for (const entry of readdirSync(folder, { withFileTypes: true })) {
     const path = join(folder, entry.name);
@@ -94,6 +94,6 @@ export function build() {
         { sentence: `The ${part} could not be built.` },
       );
     }
-    compress(join(root, 'web/dist'));
+    compress(join(root, 'web/dist/assets'));
   });
 }

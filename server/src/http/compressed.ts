@@ -1,4 +1,7 @@
-/** Sends a built file as the build has compressed it (`name.br`, `name.gz`), where the browser takes that. */
+/**
+ * Sends a file of the pages' assets as the build has compressed it (`name.br`, `name.gz`), where the browser takes that. Other
+ * files may change under their names, and a copy beside them would be of another text.
+ */
 import { existsSync } from 'node:fs';
 import { extname, join } from 'node:path';
 import express, { type RequestHandler } from 'express';
@@ -11,7 +14,7 @@ const TYPES: Readonly<Record<string, string>> = {
   '.json': 'application/json; charset=utf-8',
 };
 
-/** For GET and HEAD of files in a folder; all else goes on to the next handler. What is there is looked up once. */
+/** For GET and HEAD of files below assets/ in a folder; all else goes on to the next handler. What is there is looked up once. */
 export function compressedFiles(folder: string): RequestHandler {
   const known = new Map<string, boolean>();
   const isThere = (path: string): boolean => {
@@ -26,12 +29,19 @@ export function compressedFiles(folder: string): RequestHandler {
       if (!name) return;
       response.setHeader('Content-Encoding', ending === '.br' ? 'br' : 'gzip');
       response.setHeader('Content-Type', TYPES[extname(name)]!);
-      if (/[\\/]assets[\\/]/.test(name)) response.setHeader('Cache-Control', 'public, max-age=31536000, immutable');
+      response.setHeader('Cache-Control', 'public, max-age=31536000, immutable');
     },
   });
   return (request, response, next) => {
     const { method, path } = request;
-    if ((method !== 'GET' && method !== 'HEAD') || !TYPES[extname(path)] || path.includes('..') || path.includes('%')) return next();
+    if (
+      (method !== 'GET' && method !== 'HEAD') ||
+      !path.startsWith('/assets/') ||
+      !TYPES[extname(path)] ||
+      path.includes('..') ||
+      path.includes('%')
+    )
+      return next();
     response.vary('Accept-Encoding');
     const encoding = request.acceptsEncodings('br', 'gzip');
     if (encoding !== 'br' && encoding !== 'gzip') return next();
