@@ -43,7 +43,7 @@ function opened(): Database {
   }
 }
 
-// A full disk under what is printed is no reason to end.
+// The server goes on when what it prints cannot be written, as on a full disk.
 for (const output of [process.stdout, process.stderr]) output.on('error', () => undefined);
 
 const port = portFrom(process.env.PORT ?? '4870');

@@ -1,6 +1,6 @@
 /**
  * Wrong passphrases, counted by where they come from: a browser that has signed in before, else an address. After some
- * wrong ones the next must wait, longer from one to the next. Whoever sits at the computer itself never waits.
+ * wrong ones the next must wait, longer from one to the next. A browser on the server's own computer never waits.
  */
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import type { Request, Response } from 'express';
@@ -26,12 +26,17 @@ interface Place {
 export interface Attempts {
   /** 0: an attempt may be made now. */
   secondsToWait(request: Request): number;
-  failed(request: Request): void;
+  /** Counts an attempt before it is checked, so that many at once are as many. */
+  made(request: Request): void;
   /** Its place is forgiven, and the browser is known from now on. */
   succeeded(request: Request, response: Response): void;
 }
 
-const isThisComputer = ({ socket }: Request): boolean => /^(::1|(::ffff:)?127(\.\d+){3})$/.test(socket.remoteAddress ?? '');
+/** A proxy on this computer passes on what comes from others, and says so. */
+const isThisComputer = ({ socket, headers }: Request): boolean =>
+  /^(::1|(::ffff:)?127(\.\d+){3})$/.test(socket.remoteAddress ?? '') &&
+  headers['x-forwarded-for'] === undefined &&
+  headers.forwarded === undefined;
 
 const waitAfter = (wrong: number): number => (wrong < FREE ? 0 : Math.min(LONGEST, 2 ** (wrong - FREE)));
 
@@ -60,7 +65,7 @@ export function createAttempts({ settings, now, secure }: { settings: Settings; 
       const { wrong, last } = placeOf(request);
       return Math.max(0, Math.ceil(waitAfter(wrong) - (now().getTime() - last) / 1000));
     },
-    failed: (request) => {
+    made: (request) => {
       const name = nameOf(request);
       const { wrong } = placeOf(request);
       places.delete(name);

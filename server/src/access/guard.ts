@@ -55,10 +55,8 @@ export function sessionRoutes({ settings, sessions, secure, now }: AccessParts):
       response.set('Retry-After', String(wait));
       throw new HttpProblem(429, `Too many wrong passphrases came from here. Try again in ${count(wait, 'second')}.`);
     }
-    if (!(await isPassphrase(settings, passphrase))) {
-      attempts.failed(request);
-      throw new HttpProblem(401, 'That is not the passphrase.');
-    }
+    attempts.made(request);
+    if (!(await isPassphrase(settings, passphrase))) throw new HttpProblem(401, 'That is not the passphrase.');
     sessions.open(response, secure);
     attempts.succeeded(request, response);
     response.json({ guarded: true, open: true });

@@ -71,7 +71,7 @@ const PATIENCE = 10_000;
 
 const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
-/** Whoever asks while others wait, waits with them: the file is looked at once for all. */
+/** All who wait share one look at the file. */
 function freeOf(client: Sqlite.Database): Database['free'] {
   let waiting: Promise<void> | undefined;
   const isFree = (): boolean => {

@@ -44,8 +44,8 @@ export class Together {
       const settled = this.database.write(() => acts.map((each) => each.run()));
       settled.forEach((each) => each?.());
     } catch (error) {
-      // Whoever has been answered already is not answered a second time.
-      for (const each of [...acts, ...(acts.length === 0 ? this.take() : [])]) each.fail(error);
+      // An act that has its answer already ignores a second one.
+      for (const each of acts.length > 0 ? acts : this.take()) each.fail(error);
     }
   }
 

@@ -32,7 +32,7 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => server.close());
 
-test('a stranger under a label that the teacher brought replaces nothing; the teacher decides, and can decide again', async () => {
+test('a stranger under a label that the teacher brought replaces nothing; the teacher decides, and a deleted choice decides nothing', async () => {
   const [brought] = await rowsOf('bench 01');
   expect(await handIn('bench 01', 'start HALT ; mine', STRANGER)).toMatchObject({ status: 201, body: { number: 1 } });
   const rows = await rowsOf('bench 01');
@@ -48,8 +48,8 @@ test('a stranger under a label that the teacher brought replaces nothing; the te
   ]);
   const marks = (await server.call('GET', `/api/assignments/${ID}/marks.csv`)).text;
   expect(marks.match(/^bench 01,/gm)).toHaveLength(1);
-  await server.call('POST', `/api/hand-ins/${brought!.id}/choice`);
-  expect((await rowsOf('bench 01'))[0]!.id).toBe(brought!.id);
+  await server.call('DELETE', `/api/hand-ins/${rows[1]!.id}`);
+  expect((await rowsOf('bench 01')).map(({ id, beside }) => [id, beside])).toEqual([[brought!.id, false]]);
   expect((await server.call('POST', '/api/hand-ins/999999/choice')).status).toBe(404);
 });
 

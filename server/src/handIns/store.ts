@@ -106,9 +106,12 @@ export function createHandInStore({ queries, write }: Database, now: Clock): Han
   /** The newest hand-ins that stand beside those of their label that count: the first origin does, unless the teacher chose. */
   const besideIn = (assignment: string): ReadonlyMap<number, boolean> => {
     const chosen = queries.select().from(labelChoices).where(eq(labelChoices.assignment, assignment)).all();
-    const counting = new Map(chosen.map((each) => [each.label, each.origin]));
+    const origins = originsOf(assignment);
+    // Where all hand-ins of the chosen origin were deleted, the first of the others counts again.
+    const there = new Set(origins.map(({ label, origin }) => `${label}\n${origin}`));
+    const counting = new Map(chosen.filter((each) => there.has(`${each.label}\n${each.origin}`)).map((each) => [each.label, each.origin]));
     return new Map(
-      originsOf(assignment).map(({ label, origin, newest }) => {
+      origins.map(({ label, origin, newest }) => {
         if (!counting.has(label)) counting.set(label, origin);
         return [newest, counting.get(label) !== origin];
       }),

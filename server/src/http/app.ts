@@ -116,7 +116,7 @@ export function createApp(parts: AppParts): Express {
   app.post('/api/courses/files', json(MOST_HANDED_IN));
   app.post('/api/assignments/:id/hand-ins', json(MOST_HANDED_IN));
   app.use('/api', json('4mb'));
-  // Whoever writes waits here until no other program does, so that no write stops the whole server.
+  // A request that writes waits here until no other program does, so that no write stops the whole server.
   app.use('/api', (request, _response, next) => {
     if (['GET', 'HEAD'].includes(request.method)) return next();
     free().then(() => next(), next);

@@ -141,13 +141,16 @@ test('wrong passphrases cost longer and longer, by address; a browser that signe
   const from = (ip: string, cookie?: string) => ({ ip, socket: { remoteAddress: ip }, headers: { cookie } }) as never;
   const school = from('10.1.2.3');
   const waits = Array.from({ length: 16 }, () => {
-    attempts.failed(school);
+    attempts.made(school);
     return attempts.secondsToWait(school);
   });
   expect(waits).toEqual([0, 0, 0, 0, 1, 2, 4, 8, 16, 32, 64, 128, 256, 300, 300, 300]);
   expect([attempts.secondsToWait(from('10.9.9.9')), attempts.secondsToWait(from('127.0.0.1'))]).toEqual([0, 0]);
   let cookie = '';
   attempts.succeeded(from('10.9.9.9'), { cookie: (name: string, value: string) => void (cookie = `${name}=${value}`) } as never);
+  const proxied = { ip: '127.0.0.1', socket: { remoteAddress: '127.0.0.1' }, headers: { 'x-forwarded-for': '10.1.2.3' } } as never;
+  for (let turn = 0; turn < 8; turn++) attempts.made(proxied);
+  expect(attempts.secondsToWait(proxied)).toBe(8);
   expect(attempts.secondsToWait(from('10.1.2.3', cookie))).toBe(0);
   expect(
     attempts.secondsToWait(

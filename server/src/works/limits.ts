@@ -3,6 +3,7 @@ import type { RequestHandler } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import type { Clock } from '../documents/store';
 import { HttpProblem, sendProblem } from '../http/problem';
+import { STUDENT_HEADER } from './routes';
 
 /** Hand-ins of one address within ten minutes. */
 const MOST_HAND_INS = 1000;
@@ -25,7 +26,7 @@ export const handInLimit = (): RequestHandler =>
 export function newTokens(now: Clock): RequestHandler {
   const seen = new Map<string, { since: number; readonly tokens: Set<string> }>();
   return ({ method, ip = '', headers }, _response, next) => {
-    const token = headers['x-zettak-student'];
+    const token = headers[STUDENT_HEADER];
     if (method === 'GET' || typeof token !== 'string') return next();
     const at = now().getTime();
     const found = seen.get(ip);

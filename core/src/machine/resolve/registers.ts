@@ -63,7 +63,7 @@ function resolveComposites(reading: DocumentReading, entries: readonly (readonly
     });
   }
   made.composites.length = 0;
-  // Whoever only waits for a circle is not in it, and its own sentence would say the same once more.
+  // A pair that only waits for a circle is not in it: the circle's own sentence is enough.
   for (const [name, entry] of pending)
     if (leadsTo(name, name, new Map(pending.map(([each, other]) => [each, halvesOf(other)]))))
       report(reading, ['registers', name, 'pair'], { code: 'pair-of-itself', name, text: entry.pair! });

@@ -188,7 +188,7 @@ function lineOf(document: Document, lines: LineCounter, path: readonly PropertyK
   return undefined;
 }
 
-/** Where a key begins that is no name. */
+/** Where a key begins that is not a name. */
 function keyWithoutName(document: Document): number | undefined {
   let found: number | undefined;
   visit(document, {
