@@ -31,7 +31,8 @@ export function lesson(terminal: Terminal, course: string, { out }: { readonly o
     return terminal.wrongUse(`${out} holds something else. Name an empty folder, or one with a lesson that this one replaces.`);
   rmSync(out, { recursive: true, force: true });
   mkdirSync(out, { recursive: true });
-  cpSync(pages, out, { recursive: true, filter: (each) => !each.includes('.vite') });
+  // Plain file servers do not send the compressed copies.
+  cpSync(pages, out, { recursive: true, filter: (each) => !each.includes('.vite') && !/\.(br|gz)$/.test(each) });
   const page = readFileSync(join(pages, 'index.html'), 'utf8');
   const head = `<meta http-equiv="Content-Security-Policy" content="${POLICY}" />\n    <meta name="zettak-lesson" content="./lesson.json" />`;
   writeFileSync(join(out, 'index.html'), page.replace('<meta charset="utf-8" />', `<meta charset="utf-8" />\n    ${head}`));

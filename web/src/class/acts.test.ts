@@ -5,6 +5,7 @@ import {
   callOffChecks,
   checkAgain,
   choose,
+  countThis,
   dropAssignment,
   leaveClass,
   openClass,
@@ -52,6 +53,10 @@ jest.mock('../documents/courseClient', () => {
       check: (id: string) => answer(`check ${id}`, () => true),
       callOff: (id: string) => answer(`call off ${id}`, () => true),
       remark: (id: string, { of, about, text }: Record<string, string>) => answer(`remark ${id} ${of} ${about}: ${text}`, () => true),
+      choose: (id: number) =>
+        answer(`choose ${id}`, () =>
+          Object.values(server.rows).forEach((list) => list.forEach((each, at) => (list[at] = { ...each, beside: each.id !== id }))),
+        ),
       removeOne: (id: number) =>
         answer(`remove ${id}`, () =>
           Object.values(server.rows).forEach((list) =>
@@ -220,4 +225,19 @@ test('a dropped assignment is left; one that cannot be dropped stays', async () 
   expect(await dropAssignment()).toBe(true);
   expect(state()).toMatchObject({ matrix: undefined, chosen: undefined });
   expect(server.followed).toEqual([]);
+});
+
+test('of two origins of one label the chosen one counts; a refused choice is told, and nothing else is said', async () => {
+  const row = (id: number, beside: boolean): HandInRow => ({ id, label: 'bench 01', beside }) as unknown as HandInRow;
+  server.rows = { twice: [row(1, false), row(2, true)] };
+  await openClass('twice');
+  const [, other] = useClass.getState().matrix!.rows;
+  server.fails = new Set(['choose 2']);
+  useClass.setState({ said: undefined });
+  await countThis(other!);
+  expect(useClass.getState()).toMatchObject({ said: undefined, failure: 'choose 2 was refused.' });
+  server.fails = new Set();
+  await countThis(other!);
+  expect(useClass.getState().matrix!.rows.map((each) => each.beside)).toEqual([true, false]);
+  expect(useClass.getState().said).toBe('The other hand-in of bench 01 counts now.');
 });

@@ -165,7 +165,8 @@ export async function removeHandIn(id: number, label: string): Promise<void> {
 
 /** Of its label the hand-ins from where this one came count from now on. */
 export async function countThis({ id, label }: Pick<HandInRow, 'id' | 'label'>): Promise<void> {
-  await asked(() => courseClient.choose(id));
+  const chosen = await asked(async () => (await courseClient.choose(id), true));
+  if (!chosen) return;
   set({ said: `The other hand-in of ${label} counts now.` });
   await refresh();
 }
